@@ -1,0 +1,365 @@
+"""The command line: the same core, for people who script it.
+
+Errors are one line on stderr and exit code 2. Everything heavy is imported where it is used, so
+help and mistakes answer at once.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import re
+import sys
+import tempfile
+import unicodedata
+from collections.abc import Callable, Sequence
+from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NoReturn
+
+from fulgen.problem import Problem
+from fulgen.units import parse_length
+
+if TYPE_CHECKING:
+    from fulgen.recipe.evaluate import Evaluation, FaceSource
+    from fulgen.recipe.model import Recipe
+
+_FACE_FILE = re.compile(r".*\.(ttf|otf|woff2?|ttc)$|.*[/\\].*", re.IGNORECASE)
+_NEGATIVE = re.compile(r"-[\d.,].*")
+_MAX_LIST_LINES = 5_000
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        print(f"fulgen: {message} (see ./fulgen {self.prog.split()[-1]} --help)", file=sys.stderr)
+        raise SystemExit(2)
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Runs one command; returns its exit code."""
+    arguments = _hold_negative_values(list(sys.argv[1:] if argv is None else argv))
+    try:
+        options = _parser().parse_args(arguments)
+        command: Callable[[argparse.Namespace], None] = options.command
+        command(options)
+    except Problem as problem:
+        print(f"fulgen: {problem}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        # Whoever read our output has left; nothing more to say.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 1
+    except KeyboardInterrupt:
+        print("fulgen: stopped", file=sys.stderr)
+        return 130
+    return 0
+
+
+def _hold_negative_values(arguments: list[str]) -> list[str]:
+    """Ties "-0.4mm" to the option before it, or argparse would read it as an option."""
+    held: list[str] = []
+    for argument in arguments:
+        if held and held[-1].startswith("--") and "=" not in held[-1] and _NEGATIVE.fullmatch(argument):
+            held[-1] += "=" + argument
+        else:
+            held.append(argument)
+    return held
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="fulgen", description="Typed lettering as single cuttable outlines.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
+
+    letter = commands.add_parser("letter", help="set a word, or a list of words, and write SVG")
+    letter.add_argument("text", nargs="?", help="the words; \\n starts a new line")
+    letter.add_argument("--list", type=Path, metavar="FILE", help="a file with one text a line")
+    letter.add_argument("--out-dir", type=Path, metavar="DIR", help="where the files of a list go")
+    letter.add_argument(
+        "--face", default="Pacifico", metavar="NAME|PATH", help="a shipped face or a font file"
+    )
+    letter.add_argument("--weight", type=int, help="the weight, such as 400 or 700")
+    letter.add_argument(
+        "--axis", action="append", default=[], metavar="TAG=VALUE", help="an axis of a variable face"
+    )
+    letter.add_argument(
+        "--feature", action="append", default=[], metavar="TAG=on|off", help="a feature of the face"
+    )
+    size = letter.add_mutually_exclusive_group()
+    for measure, words in (
+        ("width", "overall width"),
+        ("height", "overall height"),
+        ("capitals", "height of a capital (25mm unless said)"),
+    ):
+        size.add_argument(f"--{measure}", metavar="LENGTH", help=words)
+    letter.add_argument(
+        "--spacing", metavar="LENGTH|N%", default="0", help="between letters, in mm, in, or %% of the size"
+    )
+    letter.add_argument(
+        "--line-spacing", type=float, default=1.2, metavar="N", help="in sizes, 1.2 unless said"
+    )
+    letter.add_argument("--align", choices=("left", "centre", "right"), default="left")
+    letter.add_argument("--join", choices=("set",), default="set", help="set: letters as the face sets them")
+    letter.add_argument("--mirror", action="store_true", help="cut from the back")
+    letter.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
+    letter.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+    letter.set_defaults(command=_letter)
+
+    build = commands.add_parser("build", help="write the SVG of a recipe")
+    build.add_argument("recipe", type=Path, metavar="RECIPE.json")
+    build.add_argument("-o", "--output", type=Path, metavar="OUT.svg", required=True)
+    build.add_argument("--report", type=Path, metavar="OUT.json")
+    build.set_defaults(command=_build)
+
+    faces = commands.add_parser("faces", help="list the faces that ship with Fulgen")
+    faces.add_argument("--json", action="store_true")
+    faces.set_defaults(command=_faces)
+    return parser
+
+
+def _letter(options: argparse.Namespace) -> None:
+    recipe_for, faces = _recipe_maker(options)
+    if options.list:
+        if options.text is not None or options.output or options.report:
+            raise Problem(
+                "usage",
+                "--list writes files of its own.",
+                "Leave out the text, -o and --report; give --out-dir.",
+            )
+        if not options.out_dir:
+            raise Problem("usage", "--list needs a folder for its files.", "Add --out-dir DIR.")
+        _letter_list(options, recipe_for, faces)
+        return
+    if options.text is None or not options.output:
+        raise Problem(
+            "usage",
+            "There is no text or no output file.",
+            'Try: ./fulgen letter "Willowmere" --width 7in -o name.svg',
+        )
+    from fulgen.recipe.evaluate import evaluate
+
+    evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces)
+    _write_results(evaluation, options.output, options.report)
+
+
+def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe], FaceSource]:
+    """A function from text to recipe by the options given, and where its face comes from."""
+    from fulgen.recipe.versions import recipe_from
+
+    measure = next((m for m in ("width", "height", "capitals") if getattr(options, m)), "capitals")
+    size = parse_length(getattr(options, measure) or "25mm", where=f"--{measure}")
+    spacing_mm, spacing_share = _spacing(options.spacing)
+    axes = dict(_axis(text) for text in options.axis)
+    family, faces = _face(options.face, axes)
+    part = {
+        "face": {"family": family, "weight": options.weight, "axes": axes},
+        "features": dict(_feature(text) for text in options.feature),
+        "size": {"measure": measure, "mm": size},
+        "spacing_mm": spacing_mm,
+        "spacing_share": spacing_share,
+        "line_spacing": options.line_spacing,
+        "align": options.align,
+    }
+
+    def recipe_for(text: str) -> Recipe:
+        whole: dict[str, Any] = {"format": "fulgen-recipe", "version": 1, "mirror": options.mirror}
+        return recipe_from({**whole, "parts": [{**part, "text": text}]})
+
+    recipe_for("")  # settings are wrong or right whatever the text is
+    return recipe_for, faces
+
+
+def _face(name: str, axes: dict[str, float]) -> tuple[str, FaceSource]:
+    from fulgen.recipe.evaluate import shipped_face
+
+    if not _FACE_FILE.fullmatch(name):
+        from fulgen.lettering.catalogue import find_family
+
+        return find_family(name).slug, shipped_face
+    from fulgen.lettering.faces import read_face
+
+    face = read_face(Path(name), tuple(sorted(axes.items())))
+    return face.name[:80], lambda _choice: face
+
+
+def _spacing(text: str) -> tuple[float, float]:
+    if text.strip().endswith("%"):
+        try:
+            return 0.0, float(text.strip()[:-1]) / 100
+        except ValueError:
+            raise Problem(
+                "not-a-length",
+                f"“{text}” is not a spacing.",
+                "Type a length such as -0.4mm, or a share such as -2%.",
+                "--spacing",
+            ) from None
+    return parse_length(text, where="--spacing"), 0.0
+
+
+def _axis(text: str) -> tuple[str, float]:
+    tag, _, value = text.partition("=")
+    try:
+        return tag, float(value)
+    except ValueError:
+        raise Problem(
+            "usage", f"“{text}” is not an axis and a value.", "Write it like wght=650.", "--axis"
+        ) from None
+
+
+def _feature(text: str) -> tuple[str, bool]:
+    tag, _, state = text.partition("=")
+    if state not in ("", "on", "off"):
+        raise Problem(
+            "usage", f"“{text}” is not a feature and on or off.", "Write it like liga=off.", "--feature"
+        )
+    return tag, state != "off"
+
+
+def _letter_list(options: argparse.Namespace, recipe_for: Callable[[str], Recipe], faces: FaceSource) -> None:
+    from fulgen.recipe.evaluate import evaluate
+
+    lines = [line.strip() for line in _read_text(options.list).splitlines()]
+    texts = [line for line in lines if line]
+    if not texts:
+        raise Problem("no-letters", f"There are no words in {options.list.name}.", "Put one on each line.")
+    if len(texts) > _MAX_LIST_LINES:
+        raise Problem(
+            "too-many-lines",
+            f"{options.list.name} has {len(texts):,} lines; a list holds up to {_MAX_LIST_LINES:,}.",
+            "Split the list.",
+        )
+    _make_folder(options.out_dir)
+    names = safe_names(texts)
+    failed = 0
+    for number, (text, name) in enumerate(zip(texts, names, strict=True), 1):
+        try:
+            evaluation = evaluate(recipe_for(text), faces)
+            _write_results(evaluation, options.out_dir / f"{name}.svg", None)
+            print(f"{number}/{len(texts)}  {name}.svg", file=sys.stderr)
+        except Problem as problem:
+            failed += 1
+            print(f"{number}/{len(texts)}  “{text[:40]}” left out: {problem}", file=sys.stderr)
+    if failed:
+        raise Problem(
+            "list-incomplete",
+            f"{failed} of {len(texts)} lines could not be set.",
+            "The lines above say why; the other files are written.",
+        )
+
+
+def safe_names(texts: Sequence[str]) -> list[str]:
+    """File names for texts: letters, figures and hyphens only, no two alike in any case.
+
+    >>> safe_names(["Zoë & co", "../etc", "zoë  CO", "!"])
+    ['Zoë-co', 'etc', 'zoë-CO-2', 'lettering']
+    """
+    taken: set[str] = set()
+    names = []
+    for text in texts:
+        kept = "".join(c if c.isalnum() else "-" for c in unicodedata.normalize("NFC", text))
+        stem = re.sub("-+", "-", kept).strip("-")
+        while len(stem.encode()) > 100:
+            stem = stem[:-1]
+        # Names that some systems keep for devices (Windows file naming conventions).
+        reserved = re.fullmatch(r"(?i)con|prn|aux|nul|(com|lpt)\d", stem)
+        stem = f"{stem}-name" if reserved else stem or "lettering"
+        name, count = stem, 1
+        while name.casefold() in taken:
+            count += 1
+            name = f"{stem}-{count}"
+        taken.add(name.casefold())
+        names.append(name)
+    return names
+
+
+def _build(options: argparse.Namespace) -> None:
+    from fulgen.recipe.evaluate import evaluate
+    from fulgen.recipe.versions import read_recipe
+
+    evaluation = evaluate(read_recipe(_read_text(options.recipe)))
+    _write_results(evaluation, options.output, options.report)
+
+
+def _faces(options: argparse.Namespace) -> None:
+    from fulgen.lettering.catalogue import families
+
+    rows: list[dict[str, Any]] = [
+        {
+            "name": family.name,
+            "kind": family.kind,
+            "weights": list(family.numbered_weights),
+            "axes": [asdict(axis) for axis in family.axes],
+            "features": [feature.tag for feature in family.face().features()],
+            "letters": len(family.letters),
+        }
+        for family in families().values()
+    ]  # fmt: skip
+    if options.json:
+        print(json.dumps(rows, indent=2, ensure_ascii=False))
+        return
+    for row in rows:
+        axes = ", ".join(f"{a['name'].lower()} {a['low']:g} to {a['high']:g}" for a in row["axes"])
+        weights = ", ".join(map(str, row["weights"]))
+        print(f"{row['name']:24} {row['kind']:10} {axes or 'weight ' + weights}")
+
+
+def _write_results(evaluation: Evaluation, output: Path, report_path: Path | None) -> None:
+    from fulgen.formats.svg import write_svg
+    from fulgen.report import report
+
+    _write_text(output, write_svg(evaluation))
+    if report_path:
+        figures = json.dumps(report(evaluation), indent=2, ensure_ascii=False)
+        _write_text(report_path, figures + "\n")
+
+
+def _read_text(path: Path) -> str:
+    try:
+        if path.stat().st_size > 8 * 2**20:
+            raise Problem(
+                "file-too-large", f"{path.name} is larger than 8 MB.", "Check that this is the right file."
+            )
+        return path.read_text("utf-8-sig")
+    except UnicodeDecodeError:
+        raise Problem(
+            "not-text", f"{path.name} is not a text file in UTF-8.", "Save it as plain text."
+        ) from None
+    except OSError as error:
+        raise Problem(
+            "no-file", f"{path.name} cannot be read ({error.strerror}).", "Check the path."
+        ) from None
+
+
+def _write_text(path: Path, text: str) -> None:
+    """Writes beside the file first, so that a failure leaves the old one whole."""
+    try:
+        handle, beside = tempfile.mkstemp(dir=path.parent, prefix=".fulgen-")
+        try:
+            with os.fdopen(handle, "w", encoding="utf-8") as file:
+                file.write(text)
+            umask = os.umask(0)
+            os.umask(umask)
+            Path(beside).chmod(0o666 & ~umask)
+            Path(beside).replace(path)
+        except OSError:
+            Path(beside).unlink(missing_ok=True)
+            raise
+    except OSError as error:
+        raise Problem(
+            "not-written",
+            f"{path.name} cannot be written ({error.strerror}).",
+            "Check the folder and try again.",
+        ) from None
+
+
+def _make_folder(path: Path) -> None:
+    try:
+        path.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Problem(
+            "not-written", f"The folder {path.name} cannot be made ({error.strerror}).", "Choose another."
+        ) from None
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

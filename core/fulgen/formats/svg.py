@@ -1,0 +1,89 @@
+"""SVG: the outline for any cutter's software, at true size.
+
+Width and height are in mm and the viewBox has one unit to the mm, so a reader that knows CSS
+lengths (CSS Values 4, section 6.2: 1in = 25.4mm = 96px) opens it at true size, and one that
+ignores them still has the right proportions. One path a film, absolute curves, no transforms,
+no strokes. Holes are wound against their outer edge, so nonzero and even-odd fill agree (SVG 2,
+section 13.4.2).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from xml.sax.saxutils import escape, quoteattr
+
+import numpy as np
+
+from fulgen.geometry.outline import Outline
+from fulgen.recipe.evaluate import Evaluation
+
+DECIMALS = 3
+"""A micrometre: finer than any cutter steps (HP-GL's step is 25 µm)."""
+
+_LETTER = ("M", "L", "Q", "C")
+_NUMBERS = (2, 2, 4, 6)
+
+
+def path_data(outline: Outline, decimals: int = DECIMALS) -> str:
+    """An outline as the d of a path: absolute M, L, Q, C and Z, short numbers."""
+    numbers = (np.round(outline.points, decimals) + 0.0).ravel().tolist()
+    words = [f"{number:.7g}" for number in numbers]
+    out: list[str] = []
+    at = 0
+    for verb in outline.verbs.tolist():
+        if verb == 0 and out:
+            out.append("Z")
+        end = at + _NUMBERS[verb]
+        out.append(_LETTER[verb] + " ".join(words[at:end]))
+        at = end
+    return "".join(out) + "Z" if out else ""
+
+
+def write_svg(evaluation: Evaluation) -> str:
+    """The design as an SVG document, its top left corner at 0, 0."""
+    box = evaluation.box
+    width, height = (f"{round(v, DECIMALS):.7g}" for v in (box.width, box.height))
+    lines = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm"'
+        f' viewBox="0 0 {width} {height}">',
+        f"<title>{_text(words_of(evaluation))}</title>",
+        f"<desc>{_text(description(evaluation))}</desc>",
+    ]
+    for number, film in enumerate(evaluation.films, 1):
+        d = path_data(film.shape.outline.placed(-box.x, -box.y))
+        lines.append(f'<path id="film-{number}" fill={quoteattr(film.colour)} d="{d}"/>')
+    return "\n".join([*lines, "</svg>", ""])
+
+
+def words_of(evaluation: Evaluation) -> str:
+    """The words of a design, on one line."""
+    return " / ".join(" ".join(p.part.text.split()) for p in evaluation.parts)
+
+
+def description(evaluation: Evaluation) -> str:
+    """Words, faces and figures, so that nobody forgets which face it was."""
+    return " ".join(_sentences(evaluation))
+
+
+def _sentences(evaluation: Evaluation) -> Iterator[str]:
+    for part in evaluation.parts:
+        face = " ".join([part.face.name, *(f"{tag} {value:g}" for tag, value in part.face.location)])
+        weight = part.part.face.weight
+        if weight and not part.face.location:
+            face += f" {weight}"
+        spacing = f", letter spacing {part.part.spacing_mm:g} mm" if part.part.spacing_mm else ""
+        if part.part.spacing_share:
+            spacing += f", letter spacing {part.part.spacing_share * 100:g} % of the size"
+        words = " ".join(part.part.text.split())
+        yield f"“{words}” in {face}, size {part.layout.size:.2f} mm{spacing}."
+    box, count = evaluation.box, len(evaluation.pieces)
+    mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
+    pieces = f"{count} piece{'s' if count != 1 else ''}"
+    yield f"{box.width:.2f} × {box.height:.2f} mm, {pieces}, {evaluation.cut_length:.1f} mm of cut.{mirrored}"
+    yield "Made with Fulgen."
+
+
+def _text(words: str) -> str:
+    """Text for XML 1.0: escaped, without the signs XML cannot hold (section 2.2)."""
+    return escape("".join(c for c in words if c >= " " and c not in "\ufffe\uffff"))

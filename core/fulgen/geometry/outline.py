@@ -1,0 +1,131 @@
+"""Outline: closed Bézier contours as two flat arrays.
+
+The arrays are the verbs and points of a drawing: MOVE takes one point and opens a contour,
+LINE takes one, QUAD two, CUBIC three. Every contour closes back to its MOVE by itself; when the
+last point differs from the first, the closing side is a straight line. Millimetres, y down.
+
+An outline is a plain value. Whoever makes, measures, moves, welds or writes one needs nothing
+but this file, so readers, writers and engines never know each other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
+
+MOVE, LINE, QUAD, CUBIC = 0, 1, 2, 3
+POINTS_OF = np.array([1, 1, 2, 3], dtype=np.intp)
+"""How many points each verb takes."""
+
+
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """Closed contours. ``verbs`` is (V,) uint8, ``points`` is (P, 2) float64, in mm."""
+
+    verbs: NDArray[np.uint8]
+    points: Floats
+
+    @classmethod
+    def empty(cls) -> Outline:
+        return cls(np.zeros(0, np.uint8), np.zeros((0, 2)))
+
+    @classmethod
+    def polygon(cls, corners: Sequence[tuple[float, float]] | Floats) -> Outline:
+        """One contour of straight sides."""
+        points = np.asarray(corners, dtype=np.float64)
+        verbs = np.full(len(points), LINE, np.uint8)
+        verbs[0] = MOVE
+        return cls(verbs, points)
+
+    @classmethod
+    def joined(cls, outlines: Iterable[Outline]) -> Outline:
+        """All contours of several outlines in one, nothing welded."""
+        all_of_them = [o for o in outlines if len(o.verbs)]
+        if not all_of_them:
+            return cls.empty()
+        return cls(
+            np.concatenate([o.verbs for o in all_of_them]),
+            np.concatenate([o.points for o in all_of_them]),
+        )
+
+    def __bool__(self) -> bool:
+        return len(self.verbs) > 0
+
+    def placed(self, dx: float, dy: float, scale: float = 1.0) -> Outline:
+        """The outline scaled about the origin, then moved."""
+        return Outline(self.verbs, self.points * scale + (dx, dy))
+
+    def mirrored(self) -> Outline:
+        """Left and right swapped about x = 0; outer contours keep their winding."""
+        return Outline(self.verbs, self.points * (-1.0, 1.0)).reversed()
+
+    @cached_property
+    def contour_starts(self) -> Ints:
+        """Index into ``verbs`` of each contour's MOVE."""
+        return np.flatnonzero(self.verbs == MOVE)
+
+    @cached_property
+    def point_starts(self) -> Ints:
+        """Index into ``points`` of the first point of each verb, and one past the last."""
+        return np.concatenate(([0], np.cumsum(POINTS_OF[self.verbs])))
+
+    def contours(self) -> Iterator[Outline]:
+        """Each contour as an outline of its own, in order."""
+        ends = [*self.contour_starts[1:], len(self.verbs)]
+        for start, end in zip(self.contour_starts, ends, strict=True):
+            points = self.points[self.point_starts[start] : self.point_starts[end]]
+            yield Outline(self.verbs[start:end], points)
+
+    def reversed(self) -> Outline:
+        """Every contour walked the other way, from the same first point."""
+        return Outline.joined(_reversed_contour(c) for c in self.contours())
+
+    @cached_property
+    def cubics(self) -> tuple[Floats, Ints]:
+        """All sides as cubic Béziers (S, 4, 2) with the contour each belongs to (S,).
+
+        Lines and quadratics are raised to cubics exactly, so every measure needs one formula
+        only. Sides of no length are left out; closing sides are included.
+        """
+        verbs, points, starts = self.verbs, self.points, self.point_starts
+        if not len(verbs):
+            return np.zeros((0, 4, 2)), np.zeros(0, np.intp)
+        moves, first_of, end_of = self.contour_starts, starts[:-1], starts[1:] - 1
+        contour_of = np.cumsum(verbs == MOVE) - 1
+        sides = np.empty((len(verbs), 4, 2))
+        sides[:, 0], sides[:, 3] = points[first_of - 1], points[end_of]
+        # A MOVE's row becomes the closing side of its contour.
+        lasts = np.append(moves[1:], len(verbs)) - 1
+        sides[moves, 0] = points[end_of[lasts]]
+        straight = verbs <= LINE
+        sides[straight, 1] = (2 * sides[straight, 0] + sides[straight, 3]) / 3
+        sides[straight, 2] = (sides[straight, 0] + 2 * sides[straight, 3]) / 3
+        quad = verbs == QUAD
+        control = points[first_of[quad]]
+        sides[quad, 1] = (sides[quad, 0] + 2 * control) / 3
+        sides[quad, 2] = (2 * control + sides[quad, 3]) / 3
+        cubic = verbs == CUBIC
+        sides[cubic, 1] = points[first_of[cubic]]
+        sides[cubic, 2] = points[first_of[cubic] + 1]
+        # The closing side goes to the end of its contour.
+        order = np.arange(1, len(verbs) + 1)
+        order[lasts] = moves
+        order = order[(sides != sides[:, :1]).any(axis=(1, 2))[order]]
+        return sides[order], contour_of[order]
+
+
+def _reversed_contour(contour: Outline) -> Outline:
+    verbs, points = contour.verbs, contour.points
+    if (points[0] != points[-1]).any():
+        # Walked back, the closing side comes first, so it has to be there in so many words.
+        verbs = np.append(verbs, np.uint8(LINE))
+        points = np.concatenate((points, points[:1]))
+    return Outline(np.append(np.uint8(MOVE), verbs[:0:-1]), points[::-1])

@@ -1,0 +1,39 @@
+"""Pieces: what comes off the sheet, each area of material that hangs together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fulgen.geometry import measure
+from fulgen.geometry.measure import Box
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.weld import Shape
+
+
+@dataclass(frozen=True, eq=False)
+class Piece:
+    """One piece: its outline, area in mm², box in mm and number of holes."""
+
+    outline: Outline
+    area: float
+    box: Box
+    holes: int
+
+
+def pieces(shape: Shape) -> tuple[Piece, ...]:
+    """The pieces of a clean shape, from left to right."""
+    areas = measure.contour_areas(shape.outline)
+    starts = np.flatnonzero(areas > 0)
+    ends = np.append(starts[1:], len(areas))
+    contours = list(shape.outline.contours())
+    return tuple(
+        Piece(
+            Outline.joined(contours[start:end]),
+            float(areas[start:end].sum()),
+            measure.box(contours[start]),
+            int(end - start - 1),
+        )
+        for start, end in zip(starts, ends, strict=True)
+    )

@@ -1,0 +1,195 @@
+"""Weld: one outline of everything that overlaps, with counters kept and curves kept.
+
+Two engines do it. The curve engine makes the outline; the polygon engine makes the same union
+from straight sides; the two must agree in area, pieces and holes. When they do not, the curve
+engine takes another route. When every route fails, the maker is told where, and there is no
+outline: a weld that silently loses a counter is the worst thing Fulgen could do.
+
+A *Shape* is what can be welded: a clean outline and its polygon twin.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import pathops
+import shapely
+
+from fulgen.geometry import curves, measure, polygons
+from fulgen.geometry.flatten import flatten
+from fulgen.geometry.nesting import Nesting, nest, ring_areas
+from fulgen.geometry.outline import Bools, Floats, Ints, Outline
+from fulgen.geometry.polygons import Region
+from fulgen.problem import Problem
+
+AREA_AGREEMENT = 1e-3
+"""Greatest difference in area between the engines, as a share of the area."""
+
+_SPECK = 1e-9
+"""A contour smaller than this share of the largest is rounding, not a shape."""
+
+
+@dataclass(frozen=True, eq=False)
+class Shape:
+    """A clean outline with its polygon twin.
+
+    outline: contours that do not cross, outer ones wound positive, holes negative; pieces from
+    left to right, each outer edge followed by its holes.
+    region: the same area as polygons, true to ``tolerance`` mm.
+    """
+
+    outline: Outline
+    region: Region
+    tolerance: float
+
+    @classmethod
+    def empty(cls) -> Shape:
+        return cls(Outline.empty(), shapely.MultiPolygon(), 1.0)
+
+    def __bool__(self) -> bool:
+        return bool(self.outline)
+
+    @cached_property
+    def box(self) -> measure.Box:
+        return measure.box(self.outline)
+
+    def placed(self, dx: float, dy: float, scale: float = 1.0) -> Shape:
+        """The shape scaled about the origin, then moved."""
+        moved = shapely.transform(self.region, lambda xy: xy * scale + (dx, dy))
+        return Shape(self.outline.placed(dx, dy, scale), moved, self.tolerance * scale)
+
+    def mirrored(self) -> Shape:
+        """Left and right swapped about x = 0."""
+        flipped = shapely.transform(self.region, lambda xy: xy * (-1.0, 1.0))
+        return Shape(self.outline.mirrored(), flipped, self.tolerance)
+
+
+def clean(outline: Outline, tolerance: float) -> Shape:
+    """The area an outline covers by the nonzero rule, as a Shape.
+
+    Contours that do not cross keep their points exactly; only their winding is set.
+    Raises Problem "weld" when contours cross and the two engines cannot agree on their union.
+    """
+    points, ring_of = flatten(outline, tolerance)
+    nesting = nest(points, ring_of) if _all_rings(ring_of, outline) else None
+    if nesting is not None and not _crossing(nesting):
+        return _wound(outline, nesting, tolerance)
+    region = polygons.region_of(outline, tolerance)
+    return Shape.empty() if region.is_empty else _agreed([outline], region, tolerance)
+
+
+def weld(shapes: Sequence[Shape]) -> Shape:
+    """The union of shapes. Raises Problem "weld" when the two engines cannot agree."""
+    solid = [s for s in shapes if s]
+    if len(solid) < 2:
+        return solid[0] if solid else Shape.empty()
+    region = polygons.union([s.region for s in solid])
+    return _agreed([s.outline for s in solid], region, max(s.tolerance for s in solid))
+
+
+def _all_rings(ring_of: Ints, outline: Outline) -> bool:
+    """Whether every contour has the three sides that make an area."""
+    counts = np.bincount(ring_of, minlength=len(outline.contour_starts))
+    return bool((counts >= 3).all() and len(counts))
+
+
+def _crossing(nesting: Nesting) -> bool:
+    """Whether a ring crosses itself or another."""
+    if not shapely.is_valid(nesting.rings).all():
+        return True
+    one, other = shapely.STRtree(nesting.rings).query(nesting.rings, predicate="overlaps")
+    return bool((one != other).any())
+
+
+def _wound(outline: Outline, nesting: Nesting, tolerance: float) -> Shape:
+    """Contours that do not cross, as a Shape: those with a winding number of 0 on one side only."""
+    turns = np.sign(nesting.areas).astype(np.intp)
+    outside = nesting.inside @ turns
+    within = outside + turns
+    kept, is_hole = (within == 0) != (outside == 0), within == 0
+    order = nesting.by_piece(is_hole, kept)
+    contours = _ordered(outline, order, is_hole, nesting.areas)
+    rings = shapely.get_exterior_ring(nesting.rings)
+    parts: list[list[int]] = []
+    for ring in order:
+        parts[-1].append(ring) if is_hole[ring] else parts.append([ring])
+    polys = [shapely.polygons(rings[p[0]], holes=rings[p[1:]] if p[1:] else None) for p in parts]
+    return Shape(contours, shapely.multipolygons(polys), tolerance)
+
+
+def _ordered(outline: Outline, order: list[int], is_hole: Bools, areas: Floats) -> Outline:
+    """Chosen contours in a given order, outer edges wound positive and holes negative."""
+    contours = list(outline.contours())
+    return Outline.joined(
+        contours[c] if (areas[c] > 0) != is_hole[c] else contours[c].reversed() for c in order
+    )
+
+
+def _agreed(outlines: list[Outline], twin: Region, tolerance: float) -> Shape:
+    """The union of outlines by the first route of the curve engine that matches its twin."""
+    where: measure.Box | None = None
+    for route in curves.ROUTES:
+        try:
+            outline, nesting = _even_odd(route(outlines), tolerance)
+        except pathops.PathOpsError:
+            continue
+        where = _disagreement(outline, nesting, twin, tolerance)
+        if where is None:
+            return Shape(outline, twin, tolerance)
+    where = where or _box_of(twin)
+    raise Problem(
+        "weld",
+        "The outline could not be welded with certainty.",
+        "Move one of the letters there by a hair, or change the spacing a little.",
+        f"near x {where.x + where.width / 2:.1f} mm, y {where.y + where.height / 2:.1f} mm",
+    )
+
+
+def _even_odd(united: Outline, tolerance: float) -> tuple[Outline, Nesting]:
+    """The curve engine's contours with outer edges wound positive and holes negative.
+
+    Specks are the engine's rounding and are left out.
+    """
+    points, ring_of = flatten(united, tolerance)
+    areas = np.abs(ring_areas(points, ring_of, len(united.contour_starts)))
+    real = areas > _SPECK * areas.max(initial=0.0)
+    if not real.all():
+        kept = zip(united.contours(), real, strict=True)
+        united = Outline.joined(contour for contour, is_real in kept if is_real)
+        of_real = real[ring_of]
+        points, ring_of = points[of_real], (np.cumsum(real) - 1)[ring_of[of_real]]
+    nesting = nest(points, ring_of)
+    is_hole = nesting.depth % 2 == 1
+    order = nesting.by_piece(is_hole, np.ones_like(is_hole))
+    return _ordered(united, order, is_hole, nesting.areas), nesting
+
+
+def _disagreement(outline: Outline, nesting: Nesting, region: Region, tolerance: float) -> measure.Box | None:
+    """Where the outline covers something else than the region does; None when they agree."""
+    holes = nesting.depth % 2 == 1
+    covered = float(np.where(holes, -1.0, 1.0) @ np.abs(nesting.areas))
+    same_area = abs(covered - region.area) <= AREA_AGREEMENT * region.area
+    if same_area and (int((~holes).sum()), int(holes.sum())) == polygons.count(region):
+        return None
+    difference = shapely.symmetric_difference(polygons.region_of(outline, tolerance), region)
+    if same_area and _is_hair(difference, tolerance):
+        return None
+    parts = shapely.get_parts(difference)
+    return _box_of(parts[np.argmax(shapely.area(parts))] if len(parts) else region)
+
+
+def _is_hair(difference: shapely.Geometry, tolerance: float) -> bool:
+    """Whether two regions differ only where edges just touch.
+
+    There the count of pieces or holes hangs on less than the flattening can tell: each engine's
+    edge is true to the tolerance, so the difference is nowhere wider than twice that.
+    """
+    return bool(shapely.buffer(difference, -tolerance).is_empty)
+
+
+def _box_of(region: shapely.Geometry) -> measure.Box:
+    x0, y0, x1, y1 = shapely.bounds(region)
+    return measure.Box(x0, y0, x1 - x0, y1 - y0)

@@ -1,0 +1,105 @@
+"""The families that ship with Fulgen, found by name, and the choice among their weights."""
+
+from __future__ import annotations
+
+import difflib
+import tomllib
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from pathlib import Path
+
+from fulgen.lettering.faces import Axis, Face, FontFile, at_location
+from fulgen.problem import Problem
+
+FACES_DIR = Path(__file__).parents[3] / "faces"
+
+KINDS = ("script", "slab", "wide", "condensed", "rounded")
+
+
+@dataclass(frozen=True, eq=False)
+class Weight:
+    """One weight of a family: its files, and the weight's number (None where an axis sets it)."""
+
+    weight: int | None
+    paths: tuple[Path, ...]
+
+    @cached_property
+    def face(self) -> Face:
+        files = tuple(FontFile(path.read_bytes(), path.name) for path in self.paths)
+        return Face("", files)
+
+
+@dataclass(frozen=True, eq=False)
+class Family:
+    """A family as a maker picks it. ``kind`` is one of KINDS."""
+
+    slug: str
+    name: str
+    kind: str
+    weights: tuple[Weight, ...]
+
+    def face(self, weight: int | None = None, axes: dict[str, float] | None = None) -> Face:
+        """The face of the nearest weight, its other axes set."""
+        wanted = weight or 400
+        nearest = min(self.weights, key=lambda w: abs((w.weight or wanted) - wanted))
+        places = dict(axes or {})
+        if nearest.weight is None and weight is not None:
+            places["wght"] = float(weight)
+        plain = nearest.face
+        return at_location(Face(self.name, plain.files), places)
+
+    @cached_property
+    def axes(self) -> tuple[Axis, ...]:
+        return self.weights[0].face.files[0].axes()
+
+    @cached_property
+    def numbered_weights(self) -> tuple[int, ...]:
+        """The weights to choose from; empty where an axis sets the weight."""
+        return tuple(w.weight for w in self.weights if w.weight is not None)
+
+    @cached_property
+    def letters(self) -> frozenset[int]:
+        return self.weights[0].face.letters
+
+
+@lru_cache(maxsize=1)
+def families() -> dict[str, Family]:
+    """Shipped families by slug, in the order of their names."""
+    table = tomllib.loads((FACES_DIR / "families.toml").read_text("utf-8"))
+    found = [
+        Family(
+            row["slug"],
+            row["name"],
+            row["kind"],
+            tuple(
+                Weight(w.get("weight"), tuple(FACES_DIR / row["slug"] / f for f in w["files"]))
+                for w in row["weight"]
+            ),
+        )
+        for row in table["family"]
+    ]
+    return {family.slug: family for family in sorted(found, key=lambda f: f.name.lower())}
+
+
+def find_family(name: str) -> Family:
+    """The family called ``name`` (its name or slug, in any case). Raises Problem "no-face"."""
+    wanted = name.strip().lower()
+    by_name = {f.name.lower(): f for f in families().values()}
+    found = families().get(wanted) or by_name.get(wanted)
+    if found:
+        return found
+    close = difflib.get_close_matches(wanted, by_name, n=3, cutoff=0.5)
+    names = tuple(by_name[c].name for c in close)
+    shown = name.strip() if len(name) <= 40 else name.strip()[:39] + "…"
+    raise Problem(
+        "no-face",
+        f"There is no face called “{shown}”.",
+        f"Did you mean {' or '.join(names)}?" if names else "Choose one from the list of faces.",
+        faces=names,
+    )
+
+
+def families_with(text: str) -> tuple[str, ...]:
+    """Names of the shipped families that have every letter of ``text``."""
+    needed = {ord(c) for c in text if not c.isspace()}
+    return tuple(f.name for f in families().values() if needed <= f.letters)

@@ -1,0 +1,34 @@
+"""The report: an evaluation's figures as plain data, with names that scripts can rely on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fulgen.recipe.evaluate import Evaluation
+
+
+def report(evaluation: Evaluation) -> dict[str, Any]:
+    """Size, pieces, length of cut, nodes, faces and findings; lengths in mm, areas in mm²."""
+    return {
+        "size": {
+            "width_mm": round(evaluation.box.width, 4),
+            "height_mm": round(evaluation.box.height, 4),
+        },
+        "pieces": [
+            {
+                "area_mm2": round(piece.area, 4),
+                "box_mm": [
+                    round(piece.box.x - evaluation.box.x, 4),
+                    round(piece.box.y - evaluation.box.y, 4),
+                    round(piece.box.width, 4),
+                    round(piece.box.height, 4),
+                ],
+                "holes": piece.holes,
+            }
+            for piece in evaluation.pieces
+        ],
+        "cut_length_mm": round(evaluation.cut_length, 3),
+        "nodes": evaluation.nodes,
+        "face": ", ".join(dict.fromkeys(part.face.name for part in evaluation.parts)),
+        "findings": [],
+    }
