@@ -106,12 +106,13 @@ class Outline:
         lasts = np.append(moves[1:], len(verbs)) - 1
         sides[moves, 0] = points[end_of[lasts]]
         straight = verbs <= LINE
-        sides[straight, 1] = (2 * sides[straight, 0] + sides[straight, 3]) / 3
-        sides[straight, 2] = (sides[straight, 0] + 2 * sides[straight, 3]) / 3
+        third = (sides[straight, 3] - sides[straight, 0]) / 3
+        sides[straight, 1] = sides[straight, 0] + third
+        sides[straight, 2] = sides[straight, 3] - third
         quad = verbs == QUAD
         control = points[first_of[quad]]
-        sides[quad, 1] = (sides[quad, 0] + 2 * control) / 3
-        sides[quad, 2] = (2 * control + sides[quad, 3]) / 3
+        sides[quad, 1] = sides[quad, 0] + (control - sides[quad, 0]) * (2 / 3)
+        sides[quad, 2] = sides[quad, 3] + (control - sides[quad, 3]) * (2 / 3)
         cubic = verbs == CUBIC
         sides[cubic, 1] = points[first_of[cubic]]
         sides[cubic, 2] = points[first_of[cubic] + 1]

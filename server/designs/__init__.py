@@ -1,0 +1,1 @@
+"""Designs: kept, listed, evaluated and saved as files."""

@@ -1,0 +1,1 @@
+"""The server: keeps designs, answers the workbench, and serves the built web app."""

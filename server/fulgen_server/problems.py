@@ -1,0 +1,82 @@
+"""Problems as HTTP answers: one shape for every error the API gives."""
+
+import logging
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import HttpError, ValidationError
+from pydantic import ValidationError as ModelError
+from pydantic_core import InitErrorDetails
+
+from fulgen.problem import Problem
+from fulgen.recipe.versions import problem_in
+
+log = logging.getLogger("fulgen")
+
+STATUS = {"not-found": 404, "changed-elsewhere": 409, "too-large": 413, "server": 500}
+"""HTTP status by kind of problem; every other kind is 422."""
+
+
+class ProblemOut(Schema):
+    """What is wrong, where, and what to do next."""
+
+    kind: str
+    what: str
+    where: str
+    todo: str
+    faces: list[str]
+
+
+def problem_response(problem: Problem, status: int | None = None) -> HttpResponse:
+    """The answer for a problem."""
+    body = {
+        "kind": problem.kind,
+        "what": problem.what,
+        "where": problem.where,
+        "todo": problem.todo,
+        "faces": list(problem.faces),
+    }
+    return JsonResponse(body, status=status or STATUS.get(problem.kind, 422))
+
+
+def handle_problems(api: NinjaAPI) -> None:
+    """Makes every error of ``api`` answer in the one shape."""
+
+    @api.exception_handler(Problem)
+    def _problem(_request: HttpRequest, error: Problem) -> HttpResponse:
+        return problem_response(error)
+
+    @api.exception_handler(ValidationError)
+    def _invalid(_request: HttpRequest, error: ValidationError) -> HttpResponse:
+        return problem_response(_first_of(error.errors))
+
+    @api.exception_handler(HttpError)
+    def _http(_request: HttpRequest, error: HttpError) -> HttpResponse:
+        what = "The request is not complete JSON." if error.status_code == 400 else str(error)
+        return problem_response(Problem("bad-request", what, "Send it again."), error.status_code)
+
+    @api.exception_handler(Exception)
+    def _unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
+        log.error("%s %s failed", request.method, request.path, exc_info=error)
+        return problem_response(
+            Problem(
+                "server",
+                "Something went wrong inside Fulgen.",
+                "Your design is safe. Undo the last change, or try again.",
+            )
+        )
+
+
+def _first_of(errors: list[dict[str, Any]]) -> Problem:
+    details = [
+        InitErrorDetails(
+            type=error["type"], loc=tuple(error["loc"][1:]), input=None, ctx=error.get("ctx", {})
+        )
+        for error in errors[:1]
+        if "type" in error
+    ]
+    try:
+        return problem_in(ModelError.from_exception_data("request", details))
+    except (KeyError, IndexError, TypeError, ValueError):
+        return Problem("bad-request", "The request is not understood.", "Send it again.")

@@ -1,0 +1,74 @@
+"""Settings of a program that runs on the maker's own machine and answers only there."""
+
+import os
+import secrets
+from pathlib import Path
+
+ROOT = Path(__file__).parents[2]
+DATA_DIR = Path(os.environ.get("FULGEN_DATA", ROOT / "var"))
+WEB_DIR = ROOT / "web" / "dist"
+DEMO_DIR = ROOT / "demo"
+
+
+def _secret_key() -> str:
+    """A key of this installation's own, made at the first start."""
+    path = DATA_DIR / "secret-key"
+    DATA_DIR.mkdir(parents=True, exist_ok=True)
+    try:
+        with path.open("x", encoding="ascii") as file:
+            path.chmod(0o600)
+            file.write(secrets.token_urlsafe(48))
+    except FileExistsError:
+        pass
+    return path.read_text("ascii") or secrets.token_urlsafe(48)
+
+
+SECRET_KEY = _secret_key()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+INSTALLED_APPS = ["designs"]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "fulgen_server.guard.guard",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "fulgen_server.urls"
+WSGI_APPLICATION = "fulgen_server.wsgi.application"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "fulgen.sqlite3",
+        "OPTIONS": {
+            # WAL with FULL sync: what was said to be saved survives a kill and a power cut.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+
+MAX_BODY_BYTES = 2 * 2**20
+DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_BODY_BYTES
+
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB_DIR
+WHITENOISE_MAX_AGE = 3600
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "loggers": {
+        "django": {"handlers": ["stderr"], "level": "WARNING"},
+        "fulgen": {"handlers": ["stderr"], "level": "WARNING"},
+    },
+}

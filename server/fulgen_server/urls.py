@@ -1,0 +1,37 @@
+"""The API, and the web app for every other address."""
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.urls import path, re_path
+from ninja import NinjaAPI
+
+from designs.api import router as designs
+from designs.lettering_api import router as lettering
+from fulgen import __version__
+from fulgen.problem import Problem
+from fulgen_server.problems import handle_problems, problem_response
+
+api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
+api.add_router("/designs", designs)
+api.add_router("", lettering)
+handle_problems(api)
+
+
+def web_app(_request: HttpRequest) -> HttpResponse:
+    """The page of the web app; it finds its own way from the address."""
+    page = settings.WEB_DIR / "index.html"
+    if not page.exists():
+        return HttpResponse("The web app is not built yet: run ./fulgen start.", status=503)
+    return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
+
+
+def no_such_call(_request: HttpRequest) -> HttpResponse:
+    """An API address that does not exist."""
+    return problem_response(Problem("not-found", "There is nothing at this address.", "Check the address."))
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    re_path("^api/", no_such_call),
+    re_path("^(?!assets/).*$", web_app),
+]
