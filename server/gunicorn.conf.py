@@ -2,6 +2,7 @@
 
 # Two processes, so that one long computation never stops the other; each keeps its own caches.
 workers = 2
+preload_app = True
 threads = 4
 worker_class = "gthread"
 # A request that computes longer than this is ended and its process replaced.

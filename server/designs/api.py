@@ -6,7 +6,6 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from ninja import Router, Schema
-from ninja.responses import codes_4xx
 from pydantic import BeforeValidator, Field
 
 from designs import shelf
@@ -77,7 +76,7 @@ class Saved(Schema):
     changed: datetime
 
 
-Problems = {codes_4xx: ProblemOut}
+Problems = {frozenset({404, 409, 413, 422}): ProblemOut}
 
 
 def _card(design: Design) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from fulgen.cli import safe_names
 from fulgen.formats.svg import path_data, write_svg
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
-from fulgen.lettering.catalogue import Family, families, find_family
+from fulgen.lettering.catalogue import Family, families
 from fulgen.lettering.shaping import missing_letters, shape_line
 from fulgen.recipe.evaluate import Evaluation, evaluate, letter_trace
 
@@ -206,11 +206,11 @@ def face_samples(request: HttpRequest, wanted: SamplesRequest) -> list[dict[str,
 
 
 def _sample(family: Family, line: str) -> dict[str, Any]:
-    face = find_family(family.slug).face()
+    face = family.face()
     lacks = missing_letters(face, line)
     shown = line[:SAMPLE_LETTERS].strip() if line and not lacks else family.name
     outline = Outline.joined(
-        letter.shape.outline.placed(letter.x * SAMPLE_UNITS, 0, SAMPLE_UNITS)
+        letter.drawn.placed(letter.x * SAMPLE_UNITS, 0, SAMPLE_UNITS)
         for letter in shape_line(face, shown)
     )
     return {

@@ -1,4 +1,4 @@
-"""What gunicorn serves."""
+"""What gunicorn serves. The faces are read once, before it forks, so no maker waits for them."""
 
 import os
 
@@ -6,3 +6,8 @@ from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
 application = get_wsgi_application()
+
+from fulgen.lettering.catalogue import families  # noqa: E402
+
+for _family in families().values():
+    _family.face().features()

@@ -98,5 +98,5 @@ def test_no_point_of_a_curve_is_further_from_its_polygon_than_the_tolerance(o, t
             curve = (
                 (1 - t) ** 3 * p[0] + 3 * (1 - t) ** 2 * t * p[1] + 3 * (1 - t) * t**2 * p[2] + t**3 * p[3]
             )
-            # 256 steps a side is the most; the wildest curves drawn here need fewer at 0.01 mm.
+            # The wildest curve drawn here needs 650 steps at 0.01 mm, under the bound.
             assert shapely.distance(line, shapely.points(curve)).max() <= tolerance + 1e-9

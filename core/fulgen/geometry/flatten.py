@@ -7,6 +7,10 @@ import numpy as np
 from fulgen.geometry.outline import Floats, Ints, Outline
 
 
+MAX_STEPS = 1024
+"""Chords to a side at most, so that no file can ask for an unbounded polygon."""
+
+
 def flatten(outline: Outline, tolerance: float) -> tuple[Floats, Ints]:
     """Points (N, 2) of all contours as polygons, and the contour each point belongs to (N,).
 
@@ -18,7 +22,7 @@ def flatten(outline: Outline, tolerance: float) -> tuple[Floats, Ints]:
     second = sides[:, :2] - 2 * sides[:, 1:3] + sides[:, 2:]
     bends = np.hypot(second[..., 0], second[..., 1]).max(axis=1, initial=0.0)
     steps = np.ceil(np.sqrt(0.75 * bends / tolerance)).astype(np.intp)
-    steps = np.clip(steps, 1, 256)
+    steps = np.clip(steps, 1, MAX_STEPS)
     side = np.repeat(np.arange(len(sides)), steps)
     first = np.cumsum(steps) - steps
     t = ((np.arange(len(side)) - first[side]) / steps[side])[:, None]

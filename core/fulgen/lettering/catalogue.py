@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 import tomllib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
 
@@ -18,9 +18,11 @@ KINDS = ("script", "slab", "wide", "condensed", "rounded")
 
 @dataclass(frozen=True, eq=False)
 class Weight:
-    """One weight of a family: its files, and the weight's number (None where an axis sets it)."""
+    """One weight of a family: its files, and its number; where an axis sets the weight there is
+    no number, but one that is usual."""
 
     weight: int | None
+    usual: int | None
     paths: tuple[Path, ...]
 
     @cached_property
@@ -43,14 +45,18 @@ class Family:
         wanted = weight or 400
         nearest = min(self.weights, key=lambda w: abs((w.weight or wanted) - wanted))
         places = dict(axes or {})
-        if nearest.weight is None and weight is not None:
-            places["wght"] = float(weight)
+        if nearest.usual is not None:
+            places.setdefault("wght", float(weight or nearest.usual))
         plain = nearest.face
         return at_location(Face(self.name, plain.files), places)
 
     @cached_property
     def axes(self) -> tuple[Axis, ...]:
-        return self.weights[0].face.files[0].axes()
+        usual = self.weights[0].usual
+        return tuple(
+            replace(axis, usual=float(usual)) if axis.tag == "wght" and usual else axis
+            for axis in self.weights[0].face.files[0].axes()
+        )
 
     @cached_property
     def numbered_weights(self) -> tuple[int, ...]:
@@ -72,7 +78,11 @@ def families() -> dict[str, Family]:
             row["name"],
             row["kind"],
             tuple(
-                Weight(w.get("weight"), tuple(FACES_DIR / row["slug"] / f for f in w["files"]))
+                Weight(
+                    w.get("weight"),
+                    w.get("usual"),
+                    tuple(FACES_DIR / row["slug"] / f for f in w["files"]),
+                )
                 for w in row["weight"]
             ),
         )

@@ -11,33 +11,54 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import groupby
 
 import uharfbuzz as hb
 
 from fulgen.bounded import Bounded
+from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, weld
 from fulgen.lettering.faces import Face
 
 Features = tuple[tuple[str, bool], ...]
 
 
-@dataclass(frozen=True, eq=False)
-class ShapedLetter:
-    """A letter as the face sets it, for a size of 1: its origin on the line, advance and shape."""
-
-    text: str
-    x: float
-    advance: float
-    shape: Shape
-
-
 @dataclass(frozen=True)
-class _Glyph:
+class Glyph:
+    """A drawing of the face and where it stands from its letter's origin, for a size of 1."""
+
     file: int
     id: int
     x: float
     y: float
+
+
+@dataclass(frozen=True, eq=False)
+class ShapedLetter:
+    """A letter as the face sets it, for a size of 1: its origin on the line, advance and glyphs."""
+
+    face: Face
+    text: str
+    x: float
+    advance: float
+    glyphs: tuple[Glyph, ...]
+
+    @cached_property
+    def shape(self) -> Shape:
+        """The letter's clean shape, made when it is first asked for."""
+        glyphs = self.glyphs
+        if len(glyphs) == 1 and glyphs[0].x == 0 and glyphs[0].y == 0:
+            return self.face.glyph(glyphs[0].file, glyphs[0].id)
+        return _composed.get(
+            (self.face.key, glyphs),
+            lambda: weld([self.face.glyph(g.file, g.id).placed(g.x, g.y) for g in glyphs]),
+        )
+
+    @property
+    def drawn(self) -> Outline:
+        """The letter's contours as the face draws them: quicker, and good enough to look at."""
+        return Outline.joined(self.face.drawn(g.file, g.id).placed(g.x, g.y) for g in self.glyphs)
 
 
 def clusters(text: str) -> list[str]:
@@ -76,7 +97,7 @@ def shape_line(face: Face, text: str, features: Features = ()) -> tuple[ShapedLe
 _lines: Bounded[tuple[str, str, Features], tuple[ShapedLetter, ...]] = Bounded(
     16 * 2**20, lambda letters: 200 + 3000 * len(letters)
 )
-_composed: Bounded[tuple[str, tuple[_Glyph, ...]], Shape] = Bounded(
+_composed: Bounded[tuple[str, tuple[Glyph, ...]], Shape] = Bounded(
     16 * 2**20, lambda shape: 4000 + shape.outline.points.nbytes * 12
 )
 
@@ -85,17 +106,8 @@ def _shaped(face: Face, text: str, features: Features) -> Iterator[ShapedLetter]
     x = 0.0
     for run, file, direction in _runs(face, text):
         for cluster, glyphs, advance in _shape_run(face, file, run, direction, features):
-            yield ShapedLetter(cluster, x, advance, _letter_shape(face, glyphs))
+            yield ShapedLetter(face, cluster, x, advance, glyphs)
             x += advance
-
-
-def _letter_shape(face: Face, glyphs: tuple[_Glyph, ...]) -> Shape:
-    if len(glyphs) == 1 and glyphs[0].x == 0 and glyphs[0].y == 0:
-        return face.glyph(glyphs[0].file, glyphs[0].id)
-    return _composed.get(
-        (face.key, glyphs),
-        lambda: weld([face.glyph(g.file, g.id).placed(g.x, g.y) for g in glyphs]),
-    )
 
 
 def _runs(face: Face, text: str) -> list[tuple[str, int, str]]:
@@ -127,7 +139,7 @@ def _direction(cluster: str) -> str:
 
 def _shape_run(
     face: Face, file: int, run: str, direction: str, features: Features
-) -> Iterator[tuple[str, tuple[_Glyph, ...], float]]:
+) -> Iterator[tuple[str, tuple[Glyph, ...], float]]:
     buffer = hb.Buffer()
     # Any white space is set as a space, which every face has.
     buffer.add_str("".join(" " if c.isspace() else c for c in run))
@@ -142,6 +154,6 @@ def _shape_run(
         glyphs, advance = [], 0.0
         for info, at in group:
             x, y = advance + at.x_offset / upem, -at.y_offset / upem
-            glyphs.append(_Glyph(file, info.codepoint, x, y))
+            glyphs.append(Glyph(file, info.codepoint, x, y))
             advance += at.x_advance / upem
         yield run[start : end_of[start]], tuple(glyphs), advance

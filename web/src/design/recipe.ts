@@ -1,0 +1,33 @@
+// The recipe as the workbench handles it: the server's types and pure changes of them.
+
+import type { Schemas } from '../api/client'
+
+export type Recipe = Schemas['Recipe']
+export type Lettering = Schemas['Lettering']
+export type FaceOut = Schemas['FaceOut']
+export type Evaluation = Schemas['EvaluationOut']
+export type Unit = Recipe['unit']
+export type SizeMeasure = Lettering['size']['measure']
+
+/** The part with this id, or the first. */
+export function partOf(recipe: Recipe, id: string): Lettering {
+  const part = recipe.parts.find((p) => p.id === id) ?? recipe.parts[0]
+  if (!part) throw new Error('a recipe has a part')
+  return part
+}
+
+/** The recipe with one part changed. */
+export function withPart(recipe: Recipe, id: string, change: Partial<Lettering>): Recipe {
+  return { ...recipe, parts: recipe.parts.map((p) => (p.id === id ? { ...p, ...change } : p)) }
+}
+
+/** Another face for a part; what only the old face could do goes. */
+export function withFace(part: Lettering, face: FaceOut): Lettering {
+  const able = new Set(face.features.map((f) => f.tag))
+  const keptWeight = face.axes.some((a) => a.tag === 'wght') || face.weights.includes(part.face.weight ?? 0)
+  return {
+    ...part,
+    face: { family: face.slug, weight: keptWeight ? (part.face.weight ?? null) : null, axes: {} },
+    features: Object.fromEntries(Object.entries(part.features ?? {}).filter(([tag]) => able.has(tag))),
+  }
+}

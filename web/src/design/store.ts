@@ -1,0 +1,86 @@
+// The design being worked on. Every change of it can be undone; nothing else is in here.
+
+import { type TemporalState, temporal } from 'zundo'
+import { create, useStore } from 'zustand'
+import type { Schemas } from '../api/client'
+import { type Lettering, partOf, type Recipe, withPart } from './recipe'
+
+interface DesignState {
+  id: string
+  name: string
+  recipe: Recipe
+  /** The part that the panel edits. */
+  partId: string
+  open: (design: Pick<Schemas['DesignOut'], 'id' | 'name' | 'recipe'>) => void
+  rename: (name: string) => void
+  edit: (change: Partial<Lettering>) => void
+  editRecipe: (change: Partial<Recipe>) => void
+  choosePart: (id: string) => void
+}
+
+type Undoable = Pick<DesignState, 'name' | 'recipe'>
+
+const NO_RECIPE: Recipe = { format: 'fulgen-recipe', version: 1, unit: 'mm', mirror: false, parts: [] }
+
+/** Changes closer together than this are one step of undo: a word typed, a slider dragged. */
+const ONE_STEP_MS = 450
+
+let lastChange = 0
+
+export const useDesign = create<DesignState>()(
+  temporal(
+    (set) => ({
+      id: '',
+      name: '',
+      recipe: NO_RECIPE,
+      partId: '',
+      open: ({ id, name, recipe }) => {
+        set({ id, name, recipe, partId: recipe.parts[0]?.id ?? '' })
+        useDesign.temporal.getState().clear()
+        lastChange = 0
+      },
+      rename: (name) => set({ name }),
+      edit: (change) => set((s) => ({ recipe: withPart(s.recipe, s.partId, change) })),
+      editRecipe: (change) => set((s) => ({ recipe: { ...s.recipe, ...change } })),
+      choosePart: (partId) => set({ partId }),
+    }),
+    {
+      limit: 300,
+      partialize: ({ name, recipe }): Undoable => ({ name, recipe }),
+      equality: (a, b) => a.name === b.name && a.recipe === b.recipe,
+      handleSet: (remember) => {
+        // zundo calls this with the states before and after, which its type does not say.
+        const rememberStep = remember as (...states: unknown[]) => void
+        return (...states) => {
+          const now = performance.now()
+          // The first of a burst is remembered: undo goes back to before all of it.
+          if (now - lastChange > ONE_STEP_MS) rememberStep(...states)
+          lastChange = now
+        }
+      },
+    },
+  ),
+)
+
+/** The next change is a step of its own, however soon it comes. */
+export function endStep() {
+  lastChange = 0
+}
+
+export function usePart(): Lettering {
+  return useDesign((s) => partOf(s.recipe, s.partId))
+}
+
+export function useHistory<T>(selector: (history: TemporalState<Undoable>) => T): T {
+  return useStore(useDesign.temporal, selector)
+}
+
+export function undo() {
+  endStep()
+  useDesign.temporal.getState().undo()
+}
+
+export function redo() {
+  endStep()
+  useDesign.temporal.getState().redo()
+}

@@ -1,0 +1,192 @@
+import { Box, Button, chakra, Flex, Input, Text } from '@chakra-ui/react'
+import { Search } from 'lucide-react'
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { type FaceOut, withFace } from '../design/recipe'
+import { endStep, useDesign, usePart } from '../design/store'
+import { useRecentFaces } from '../workbench/view'
+import { SampleDrawing } from './SampleDrawing'
+import { type Sample, useFaces, useSamples } from './useFaces'
+
+const KINDS = [
+  { value: 'all', label: 'All' },
+  { value: 'script', label: 'Script' },
+  { value: 'slab', label: 'Slab' },
+  { value: 'wide', label: 'Wide' },
+  { value: 'condensed', label: 'Narrow' },
+  { value: 'rounded', label: 'Rounded' },
+] as const
+
+type Kind = (typeof KINDS)[number]['value']
+const KIND_NAMES: Record<string, string> = Object.fromEntries(KINDS.map((k) => [k.value, k.label]))
+
+/** Every face showing the typed word. A face is used as soon as it is touched; the work shows it large. */
+export function FacePicker({ onDone }: { onDone: () => void }) {
+  const part = usePart()
+  const edit = useDesign((s) => s.edit)
+  const faces = useFaces()
+  const samples = useSamples(part.text)
+  const used = useRecentFaces((s) => s.used)
+  const [search, setSearch] = useState('')
+  const [kind, setKind] = useState<Kind>('all')
+  const rows = useRows(faces, search, kind)
+  const list = useRef<HTMLDivElement>(null)
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the list opens
+  useEffect(() => {
+    list.current?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
+  }, [rows.length > 0])
+
+  function choose(face: FaceOut) {
+    if (face.slug === part.face.family) return
+    endStep()
+    edit(withFace(part, face))
+  }
+
+  function done() {
+    used(part.face.family)
+    onDone()
+  }
+
+  function onKeyDown(event: KeyboardEvent) {
+    const at = rows.findIndex((row) => row.slug === part.face.family)
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key]
+    if (step !== undefined) {
+      event.preventDefault()
+      const next = rows[Math.min(rows.length - 1, Math.max(0, at + step))]
+      if (next) {
+        choose(next)
+        list.current?.querySelector(`[data-face="${next.slug}"]`)?.scrollIntoView({ block: 'nearest' })
+      }
+    } else if (event.key === 'Enter' || event.key === 'Escape') {
+      event.preventDefault()
+      done()
+    }
+  }
+
+  return (
+    <Flex direction="column" minHeight="0" flex="1" onKeyDown={onKeyDown}>
+      <Flex direction="column" gap="3" p="4" borderBottomWidth="1px" borderColor="rule">
+        <Flex justify="space-between" align="center">
+          <Text as="h2" fontSize="lg" fontWeight="700">
+            Choose a face
+          </Text>
+          <Button size="sm" bg="ink" color="card" onClick={done}>
+            Done
+          </Button>
+        </Flex>
+        <Box position="relative">
+          <Input
+            aria-label="Search faces"
+            placeholder="Search by name"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+            size="sm"
+            pl="8"
+            bg="card"
+            borderColor="edge"
+            autoFocus
+            spellCheck={false}
+          />
+          <Box position="absolute" left="2.5" top="2" color="softInk" pointerEvents="none">
+            <Search size={16} />
+          </Box>
+        </Box>
+        <Flex gap="1" wrap="wrap" role="group" aria-label="Kinds of faces">
+          {KINDS.map((k) => (
+            <Button
+              key={k.value}
+              size="xs"
+              borderRadius="full"
+              variant="outline"
+              aria-pressed={kind === k.value}
+              bg={kind === k.value ? 'ink' : 'card'}
+              color={kind === k.value ? 'card' : 'ink'}
+              onClick={() => setKind(k.value)}
+            >
+              {k.label}
+            </Button>
+          ))}
+        </Flex>
+      </Flex>
+      <Box ref={list} role="listbox" aria-label="Faces" overflowY="auto" flex="1" minHeight="0" py="1">
+        {rows.map((face) => (
+          <FaceRow
+            key={face.slug}
+            face={face}
+            sample={samples.get(face.slug)}
+            chosen={face.slug === part.face.family}
+            onChoose={() => choose(face)}
+            onTake={done}
+          />
+        ))}
+        {rows.length === 0 && faces.length > 0 && (
+          <Text color="softInk" p="4">
+            No face is called that. Clear the search, or choose “All”.
+          </Text>
+        )}
+      </Box>
+    </Flex>
+  )
+}
+
+/** Faces that match, those used lately first. The order stays while the list is open. */
+function useRows(faces: FaceOut[], search: string, kind: Kind): FaceOut[] {
+  const recent = useRecentFaces((s) => s.slugs)
+  return useMemo(() => {
+    const wanted = search.trim().toLowerCase()
+    const fits = faces.filter(
+      (f) => (kind === 'all' || f.kind === kind) && f.name.toLowerCase().includes(wanted),
+    )
+    const rank = (face: FaceOut) => (recent.includes(face.slug) ? recent.indexOf(face.slug) : recent.length)
+    return fits.toSorted((a, b) => rank(a) - rank(b))
+  }, [faces, search, kind, recent])
+}
+
+const Row = chakra('div')
+
+interface RowProps {
+  face: FaceOut
+  sample: Sample | undefined
+  chosen: boolean
+  onChoose: () => void
+  onTake: () => void
+}
+
+function FaceRow({ face, sample, chosen, onChoose, onTake }: RowProps) {
+  const lacks = sample?.lacks ?? []
+  return (
+    <Row
+      role="option"
+      aria-selected={chosen}
+      aria-label={face.name}
+      data-face={face.slug}
+      tabIndex={-1}
+      onClick={onChoose}
+      onDoubleClick={onTake}
+      cursor="pointer"
+      px="4"
+      py="2.5"
+      borderLeftWidth="3px"
+      borderColor={chosen ? 'knife' : 'transparent'}
+      bg={chosen ? 'knifeTint' : undefined}
+      _hover={{ bg: chosen ? 'knifeTint' : 'paper' }}
+      opacity={lacks.length > 0 ? 0.6 : 1}
+    >
+      <SampleDrawing sample={sample} height={52} />
+      <Flex justify="space-between" fontSize="sm" mt="1.5" gap="3">
+        <Text fontWeight="600" whiteSpace="nowrap">
+          {face.name}
+        </Text>
+        <Text color={lacks.length > 0 ? 'thin' : 'softInk'} truncate>
+          {lacks.length > 0 ? `has no ${lacks.slice(0, 4).join(' ')}` : about(face)}
+        </Text>
+      </Flex>
+    </Row>
+  )
+}
+
+function about(face: FaceOut): string {
+  const kind = KIND_NAMES[face.kind] ?? face.kind
+  if (face.axes.some((a) => a.tag === 'wght')) return `${kind}, any weight`
+  return face.weights.length > 1 ? `${kind}, ${face.weights.length} weights` : kind
+}

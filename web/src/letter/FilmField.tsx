@@ -1,0 +1,84 @@
+import { chakra, Flex, Switch, Text } from '@chakra-ui/react'
+import { endStep, useDesign, usePart } from '../design/store'
+
+/** Film colours to begin with; any other can be mixed. */
+const FILMS = [
+  { value: '#23201C', name: 'Black' },
+  { value: '#1F4E6B', name: 'Harbour blue' },
+  { value: '#2F6B4F', name: 'Green' },
+  { value: '#8C2F39', name: 'Red' },
+  { value: '#C8932B', name: 'Gold' },
+  { value: '#6B4A2B', name: 'Wood' },
+  { value: '#8A9199', name: 'Silver' },
+] as const
+
+const Swatch = chakra('button', {
+  base: {
+    width: '26px',
+    height: '26px',
+    borderRadius: 'full',
+    borderWidth: '2px',
+    borderColor: 'card',
+    cursor: 'pointer',
+    outlineOffset: '1px',
+    '&[aria-pressed=true]': { boxShadow: '0 0 0 2px {colors.ink}' },
+  },
+})
+const Mix = chakra('input', {
+  base: { width: '30px', height: '26px', p: '0', bg: 'transparent', cursor: 'pointer', borderRadius: 'sm' },
+})
+
+/** The film's colour, and whether it is cut from the back. */
+export function FilmField() {
+  const { film } = usePart()
+  const edit = useDesign((s) => s.edit)
+  const mirror = useDesign((s) => s.recipe.mirror)
+  const editRecipe = useDesign((s) => s.editRecipe)
+  return (
+    <>
+      <Flex gap="2" align="center" role="group" aria-label="Colour of the film">
+        {FILMS.map((f) => (
+          <Swatch
+            key={f.value}
+            type="button"
+            aria-label={f.name}
+            title={f.name}
+            aria-pressed={film.toUpperCase() === f.value}
+            bg={f.value}
+            onClick={() => {
+              endStep()
+              edit({ film: f.value })
+            }}
+          />
+        ))}
+        <Mix
+          type="color"
+          aria-label="Another colour"
+          title="Another colour"
+          value={film}
+          onChange={(e) => edit({ film: e.target.value.toUpperCase() })}
+          onBlur={endStep}
+        />
+      </Flex>
+      <Switch.Root
+        size="sm"
+        display="flex"
+        justifyContent="space-between"
+        checked={mirror}
+        onCheckedChange={({ checked }) => {
+          endStep()
+          editRecipe({ mirror: checked })
+        }}
+      >
+        <Switch.Label fontWeight="450">
+          Mirror{' '}
+          <Text as="span" color="softInk">
+            for iron-on film
+          </Text>
+        </Switch.Label>
+        <Switch.HiddenInput />
+        <Switch.Control _checked={{ bg: 'hold' }} />
+      </Switch.Root>
+    </>
+  )
+}

@@ -1,0 +1,67 @@
+import { Flex, Text } from '@chakra-ui/react'
+import type { Evaluation, SizeMeasure } from '../design/recipe'
+import { endStep, useDesign, usePart } from '../design/store'
+import { showLength } from '../design/units'
+import { LengthField } from '../parts/LengthField'
+import { Segments } from '../parts/Segments'
+
+const MEASURES: readonly { value: SizeMeasure; label: string; name: string }[] = [
+  { value: 'width', label: 'Width', name: 'Size by overall width' },
+  { value: 'height', label: 'Height', name: 'Size by overall height' },
+  { value: 'capitals', label: 'Capitals', name: 'Size by the height of a capital' },
+]
+
+const WORDS: Record<SizeMeasure, string> = {
+  width: 'Overall width',
+  height: 'Overall height',
+  capitals: 'Height of a capital',
+}
+
+export const MIN_SIZE_MM = 1
+export const MAX_SIZE_MM = 3000
+
+/** What is measured, and how large it is. Another measure keeps the size as it is now. */
+export function SizeFields({ evaluation }: { evaluation: Evaluation | undefined }) {
+  const part = usePart()
+  const unit = useDesign((s) => s.recipe.unit)
+  const edit = useDesign((s) => s.edit)
+  const { measure, mm } = part.size
+  const set = evaluation?.parts.find((p) => p.id === part.id)
+
+  function measureBy(next: SizeMeasure) {
+    endStep()
+    const now = {
+      width: evaluation?.box.width,
+      height: evaluation?.box.height,
+      capitals: set?.capital_height_mm,
+    }[next]
+    const kept = Math.min(MAX_SIZE_MM, Math.max(MIN_SIZE_MM, now ?? mm))
+    edit({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })
+  }
+
+  return (
+    <>
+      <Segments label="What is measured" value={measure} options={MEASURES} onChange={measureBy} fill />
+      <Flex justify="space-between" gap="3">
+        <Text pt="2">{WORDS[measure]}</Text>
+        <Flex width="132px" flexShrink="0">
+          <LengthField
+            label={WORDS[measure]}
+            mm={mm}
+            unit={unit}
+            min={MIN_SIZE_MM}
+            max={MAX_SIZE_MM}
+            stepMm={unit === 'in' ? 25.4 / 4 : 1}
+            onChange={(value) => edit({ size: { measure, mm: value } })}
+          />
+        </Flex>
+      </Flex>
+      {evaluation && (
+        <Text fontSize="sm" color="softInk">
+          {showLength(evaluation.box.width, unit, unit === 'in' ? 2 : 1)} wide,{' '}
+          {showLength(evaluation.box.height, unit, unit === 'in' ? 2 : 1)} high
+        </Text>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,143 @@
+import { Flex, Text } from '@chakra-ui/react'
+import { AlignCenter, AlignLeft, AlignRight } from 'lucide-react'
+import type { ReactNode } from 'react'
+import type { Lettering, Unit } from '../design/recipe'
+import { endStep, useDesign, usePart } from '../design/store'
+import { parseLength, showLength } from '../design/units'
+import { Segments } from '../parts/Segments'
+import { NOT_A_LENGTH, TypedField, within } from '../parts/TypedField'
+
+const ALIGN = [
+  { value: 'left', label: <AlignLeft size={16} />, name: 'Lines start together' },
+  { value: 'centre', label: <AlignCenter size={16} />, name: 'Lines centred' },
+  { value: 'right', label: <AlignRight size={16} />, name: 'Lines end together' },
+] as const
+
+const SPACING_MM = { min: -100, max: 300 }
+const SPACING_SHARE = { min: -0.5, max: 2 }
+const LINE_SPACING = { min: 0.3, max: 5 }
+
+/** Between letters, between lines, and how lines stand together. */
+export function SpacingFields() {
+  const part = usePart()
+  const unit = useDesign((s) => s.recipe.unit)
+  const edit = useDesign((s) => s.edit)
+  const lines = part.text.split('\n').length
+  return (
+    <>
+      <Row label="Between letters">
+        <LetterSpacing part={part} unit={unit} onChange={edit} />
+      </Row>
+      {lines > 1 && (
+        <>
+          <Row label="Between lines">
+            <TypedField
+              label="Between lines, in % of the size"
+              value={part.line_spacing}
+              show={showPercent}
+              read={(text) => readShare(text, LINE_SPACING)}
+              step={(value, steps) => within(value + steps * 0.05, LINE_SPACING.min, LINE_SPACING.max)}
+              onChange={(line_spacing) => edit({ line_spacing })}
+            />
+          </Row>
+          <Row label="Lines">
+            <Segments<Lettering['align']>
+              label="Lines"
+              value={part.align}
+              options={ALIGN}
+              onChange={(align) => {
+                endStep()
+                edit({ align })
+              }}
+              fill
+            />
+          </Row>
+        </>
+      )}
+    </>
+  )
+}
+
+function Row({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <Flex justify="space-between" gap="3">
+      <Text pt="2">{label}</Text>
+      <Flex width="132px" flexShrink="0" direction="column">
+        {children}
+      </Flex>
+    </Flex>
+  )
+}
+
+type Spacing = Pick<Lettering, 'spacing_mm' | 'spacing_share'>
+
+interface LetterSpacingProps {
+  part: Spacing
+  unit: Unit
+  onChange: (spacing: Spacing) => void
+}
+
+/** A length, or a share of the size: whichever the maker types. */
+function LetterSpacing({ part, unit, onChange }: LetterSpacingProps) {
+  return (
+    <>
+      <TypedField<Spacing>
+        label="Between letters, a length or % of the size"
+        value={part}
+        show={({ spacing_mm, spacing_share }) =>
+          spacing_share === 0
+            ? showLength(spacing_mm, unit)
+            : spacing_mm === 0
+              ? showPercent(spacing_share)
+              : `${showPercent(spacing_share)} + ${showLength(spacing_mm, unit)}`
+        }
+        read={(text) => readSpacing(text, unit)}
+        step={({ spacing_mm, spacing_share }, steps) =>
+          spacing_share !== 0
+            ? {
+                spacing_mm,
+                spacing_share: within(spacing_share + steps * 0.005, SPACING_SHARE.min, SPACING_SHARE.max),
+              }
+            : {
+                spacing_mm: within(
+                  spacing_mm + steps * (unit === 'in' ? 0.254 : 0.1),
+                  SPACING_MM.min,
+                  SPACING_MM.max,
+                ),
+                spacing_share,
+              }
+        }
+        onChange={({ spacing_mm, spacing_share }) => onChange({ spacing_mm, spacing_share })}
+      />
+      <Text fontSize="xs" color="softInk" textAlign="right" mt="1">
+        or % of the size
+      </Text>
+    </>
+  )
+}
+
+function readSpacing(text: string, unit: Unit): { value: Spacing } | { wrong: string } {
+  if (text.includes('%')) {
+    const share = readShare(text, SPACING_SHARE)
+    return 'wrong' in share ? share : { value: { spacing_mm: 0, spacing_share: share.value } }
+  }
+  const mm = parseLength(text, unit)
+  if (mm === null) return { wrong: `“${text.trim()}” ${NOT_A_LENGTH}` }
+  if (mm < SPACING_MM.min || mm > SPACING_MM.max)
+    return { wrong: `It can be ${showLength(SPACING_MM.min, unit)} to ${showLength(SPACING_MM.max, unit)}.` }
+  return { value: { spacing_mm: mm, spacing_share: 0 } }
+}
+
+const showPercent = (share: number) => `${Number((share * 100).toFixed(2))} %`
+
+function readShare(
+  text: string,
+  { min, max }: { min: number; max: number },
+): { value: number } | { wrong: string } {
+  const match = /^([-−+]?)(\d{1,5}(?:[.,]\d{1,5})?|[.,]\d{1,5})\s*%?$/.exec(text.trim())
+  const size = Number(match?.[2]?.replace(',', '.') ?? Number.NaN) / 100
+  const value = match?.[1] === '-' || match?.[1] === '−' ? -size : size
+  return value >= min && value <= max
+    ? { value }
+    : { wrong: `Type ${showPercent(min)} to ${showPercent(max)}.` }
+}

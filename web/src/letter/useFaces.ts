@@ -1,0 +1,33 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useDeferredValue } from 'react'
+import { answer, api, type Schemas } from '../api/client'
+import type { FaceOut } from '../design/recipe'
+
+export type Sample = Schemas['SampleOut']
+
+const NONE: FaceOut[] = []
+
+/** The families to choose from. */
+export function useFaces(): FaceOut[] {
+  const query = useQuery({
+    queryKey: ['faces'],
+    queryFn: () => answer(api.GET('/api/faces')),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  return query.data ?? NONE
+}
+
+/** The words in every face, by the face's slug. */
+export function useSamples(text: string): Map<string, Sample> {
+  const shown = useDeferredValue(text)
+  const query = useQuery({
+    queryKey: ['samples', shown],
+    queryFn: ({ signal }) =>
+      answer(api.POST('/api/faces/samples', { body: { text: shown.slice(0, 500) }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    select: (samples) => new Map(samples.map((sample) => [sample.slug, sample])),
+  })
+  return query.data ?? new Map()
+}

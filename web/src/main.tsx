@@ -1,0 +1,41 @@
+import '@fontsource-variable/hanken-grotesk/wght.css'
+import { ChakraProvider } from '@chakra-ui/react'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, RouterProvider } from 'react-router'
+import { Problem } from './api/client'
+import { Shelf } from './shelf/Shelf'
+import { system } from './theme'
+import { Workbench } from './workbench/Workbench'
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // Only a server that is away is worth asking again; it may be back any moment.
+      retry: (_count, error) => error instanceof Problem && error.away,
+      retryDelay: 1500,
+      networkMode: 'always',
+      refetchOnWindowFocus: false,
+    },
+    mutations: { networkMode: 'always' },
+  },
+})
+
+const router = createBrowserRouter([
+  { path: '/', element: <Shelf /> },
+  { path: '/design/:id', element: <Workbench /> },
+  { path: '*', element: <Shelf /> },
+])
+
+const root = document.getElementById('root')
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <ChakraProvider value={system}>
+        <QueryClientProvider client={queries}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </ChakraProvider>
+    </StrictMode>,
+  )

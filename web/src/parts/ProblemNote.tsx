@@ -1,0 +1,29 @@
+import { Box, Text } from '@chakra-ui/react'
+import type { ReactNode } from 'react'
+
+interface Props {
+  what: string
+  todo: string
+  children?: ReactNode
+}
+
+/** What is wrong and what to do, beside the work; whatever helps is a button inside it. */
+export function ProblemNote({ what, todo, children }: Props) {
+  return (
+    <Box
+      role="alert"
+      bg="knifeTint"
+      borderLeftWidth="3px"
+      borderColor="knife"
+      borderRadius="sm"
+      px="3"
+      py="2.5"
+    >
+      <Text fontWeight="650">{what}</Text>
+      <Text color="ink" mt="0.5">
+        {todo}
+      </Text>
+      {children}
+    </Box>
+  )
+}

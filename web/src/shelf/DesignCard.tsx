@@ -1,0 +1,132 @@
+import { Box, Center, chakra, Flex, IconButton, Input, Text } from '@chakra-ui/react'
+import { Copy, Pencil, Trash2 } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import type { Schemas } from '../api/client'
+import type { Unit } from '../design/recipe'
+import { showNumber } from '../design/units'
+
+interface Props {
+  card: Schemas['Card']
+  onCopy: () => void
+  onDelete: () => void
+  onRename: (name: string) => void
+}
+
+const CardLink = chakra(Link)
+
+/** A design on the shelf: what it looks like, its size and pieces. */
+export function DesignCard({ card, onCopy, onDelete, onRename }: Props) {
+  const [renaming, setRenaming] = useState(false)
+  function rename(name: string) {
+    setRenaming(false)
+    if (name.trim() && name !== card.name) onRename(name)
+  }
+  return (
+    <Box
+      role="listitem"
+      aria-label={card.name}
+      bg="card"
+      borderWidth="1px"
+      borderColor="rule"
+      borderRadius="lg"
+      overflow="hidden"
+      transition="box-shadow .15s, border-color .15s"
+      _hover={{ borderColor: 'edge', boxShadow: 'md' }}
+    >
+      <CardLink to={`/design/${card.id}`} aria-label={`Open ${card.name}`} display="block">
+        <Center height="176px" bg="paper" px="8" py="7">
+          <Thumbnail card={card} />
+        </Center>
+      </CardLink>
+      <Box pl="4" pr="2" pt="2.5" pb="2.5">
+        {renaming ? (
+          <Input
+            aria-label="New name"
+            size="sm"
+            autoFocus
+            defaultValue={card.name}
+            maxLength={120}
+            onFocus={(e) => e.target.select()}
+            onBlur={(e) => rename(e.target.value)}
+            onKeyDown={(e) => {
+              if (e.key === 'Enter') rename(e.currentTarget.value)
+              if (e.key === 'Escape') setRenaming(false)
+            }}
+          />
+        ) : (
+          <CardLink
+            to={`/design/${card.id}`}
+            tabIndex={-1}
+            display="block"
+            fontWeight="650"
+            fontSize="lg"
+            truncate
+            height="8"
+          >
+            {card.name}
+          </CardLink>
+        )}
+        <Flex align="center" justify="space-between" gap="2">
+          <Text color="softInk" truncate fontSize="sm" fontVariantNumeric="tabular-nums">
+            {figures(card)}
+          </Text>
+          <Flex color="softInk" flexShrink="0">
+            <Tool label={`Rename ${card.name}`} onClick={() => setRenaming(true)}>
+              <Pencil size={15} />
+            </Tool>
+            <Tool label={`Copy ${card.name}`} onClick={onCopy}>
+              <Copy size={15} />
+            </Tool>
+            <Tool label={`Delete ${card.name}`} onClick={onDelete}>
+              <Trash2 size={15} />
+            </Tool>
+          </Flex>
+        </Flex>
+      </Box>
+    </Box>
+  )
+}
+
+function figures({ width_mm, height_mm, pieces, unit, why_not }: Schemas['Card']): string {
+  if (!width_mm || !height_mm || !pieces) return why_not || 'Nothing to cut yet.'
+  const maker = unit as Unit
+  const size = `${showNumber(width_mm, maker)} × ${showNumber(height_mm, maker)} ${unit}`
+  return `${size}, ${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`
+}
+
+function Thumbnail({ card }: { card: Schemas['Card'] }) {
+  if (!card.thumbnail) return <Text color="softInk">Nothing to cut yet</Text>
+  const { width, height, films } = card.thumbnail
+  return (
+    <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
+      {films.map((film) => (
+        <path key={film.colour} d={film.d} fill={film.colour} />
+      ))}
+    </svg>
+  )
+}
+
+function Tool({
+  label,
+  onClick,
+  children,
+}: {
+  label: string
+  onClick: () => void
+  children: React.ReactNode
+}) {
+  return (
+    <IconButton
+      aria-label={label}
+      title={label}
+      size="xs"
+      variant="ghost"
+      color="softInk"
+      _hover={{ bg: 'paper', color: 'ink' }}
+      onClick={onClick}
+    >
+      {children}
+    </IconButton>
+  )
+}

@@ -1,0 +1,169 @@
+import { Box, Button, Flex, Grid, Heading, Skeleton, Text } from '@chakra-ui/react'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Plus } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { answer, api, asProblem, type Schemas } from '../api/client'
+import { Brand } from '../parts/Brand'
+import { ProblemNote } from '../parts/ProblemNote'
+import { DesignCard } from './DesignCard'
+
+type Card = Schemas['Card']
+
+/** All designs, newest change first. */
+export function Shelf() {
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  const [deleted, setDeleted] = useState<Card | null>(null)
+  const shelf = useQuery({
+    queryKey: ['shelf'],
+    queryFn: () => answer(api.GET('/api/designs')),
+    staleTime: 0,
+  })
+  const refresh = () => queries.invalidateQueries({ queryKey: ['shelf'] })
+
+  useEffect(() => {
+    document.title = 'Fulgen'
+  }, [])
+
+  const make = useMutation({
+    mutationFn: () =>
+      answer(api.POST('/api/designs', { body: { name: 'New lettering' } as Schemas['NewDesign'] })),
+    onSuccess: (design) => navigate(`/design/${design.id}`),
+  })
+  const copy = useMutation({
+    mutationFn: (card: Card) =>
+      answer(api.POST('/api/designs/{design_id}/copy', { params: { path: { design_id: card.id } } })),
+    onSuccess: refresh,
+  })
+  const remove = useMutation({
+    mutationFn: (card: Card) =>
+      answer(api.DELETE('/api/designs/{design_id}', { params: { path: { design_id: card.id } } })),
+    onSuccess: (_, card) => {
+      setDeleted(card)
+      return refresh()
+    },
+  })
+  const restore = useMutation({
+    mutationFn: (card: Card) =>
+      answer(api.POST('/api/designs/{design_id}/restore', { params: { path: { design_id: card.id } } })),
+    onSuccess: () => {
+      setDeleted(null)
+      return refresh()
+    },
+  })
+  const rename = useMutation({
+    mutationFn: async ({ card, name }: { card: Card; name: string }) => {
+      const path = { design_id: card.id }
+      const design = await answer(api.GET('/api/designs/{design_id}', { params: { path } }))
+      const body = { name, recipe: design.recipe, based_on: design.revision }
+      return answer(api.PUT('/api/designs/{design_id}', { params: { path }, body }))
+    },
+    onSettled: refresh,
+  })
+
+  const trouble =
+    make.error ??
+    copy.error ??
+    remove.error ??
+    restore.error ??
+    rename.error ??
+    shelf.error ??
+    shelf.failureReason
+  return (
+    <Box height="full" overflowY="auto">
+      <Flex
+        as="header"
+        height="bar"
+        px="8"
+        align="center"
+        bg="card"
+        borderBottomWidth="1px"
+        borderColor="rule"
+      >
+        <Brand />
+      </Flex>
+      <Box as="main" maxWidth="1240px" mx="auto" px="8" pt="8" pb="24">
+        <Flex justify="space-between" align="end" mb="6">
+          <Box>
+            <Heading as="h1" fontSize="30px" fontWeight="750" letterSpacing="-0.02em" lineHeight="1.2">
+              The shelf
+            </Heading>
+            <Text color="softInk" mt="1">
+              {shelf.data ? counted(shelf.data.length) : 'Fetching your designs…'}
+            </Text>
+          </Box>
+          <Button
+            bg="knife"
+            color="card"
+            _hover={{ bg: 'knifeDeep' }}
+            size="lg"
+            fontWeight="650"
+            loading={make.isPending}
+            onClick={() => make.mutate()}
+          >
+            <Plus size={19} />
+            New lettering
+          </Button>
+        </Flex>
+        {trouble && (
+          <Box mb="6" maxWidth="620px">
+            <ProblemNote what={asProblem(trouble).message} todo={asProblem(trouble).todo} />
+          </Box>
+        )}
+        <Grid
+          templateColumns="repeat(auto-fill, minmax(340px, 1fr))"
+          gap="5"
+          aria-label="Designs"
+          role="list"
+        >
+          {!shelf.data &&
+            !trouble &&
+            [1, 2, 3].map((n) => <Skeleton key={n} height="262px" borderRadius="lg" />)}
+          {shelf.data?.map((card) => (
+            <DesignCard
+              key={card.id}
+              card={card}
+              onCopy={() => copy.mutate(card)}
+              onDelete={() => remove.mutate(card)}
+              onRename={(name) => rename.mutate({ card, name })}
+            />
+          ))}
+        </Grid>
+        {shelf.data?.length === 0 && (
+          <Text fontSize="lg" color="softInk" mt="10">
+            Nothing here yet. Start with “New lettering” and type a name.
+          </Text>
+        )}
+      </Box>
+      {deleted && (
+        <Flex
+          role="status"
+          position="fixed"
+          bottom="6"
+          left="50%"
+          transform="translateX(-50%)"
+          bg="ink"
+          color="card"
+          pl="5"
+          pr="2.5"
+          py="2.5"
+          gap="4"
+          borderRadius="lg"
+          align="center"
+          boxShadow="lg"
+        >
+          <Text>“{deleted.name}” is off the shelf.</Text>
+          <Button size="sm" bg="card" color="ink" onClick={() => restore.mutate(deleted)}>
+            Put it back
+          </Button>
+          <Button size="sm" variant="plain" color="railInk" onClick={() => setDeleted(null)}>
+            Fine
+          </Button>
+        </Flex>
+      )}
+    </Box>
+  )
+}
+
+const counted = (count: number) => (count === 1 ? 'One design' : `${count} designs`)

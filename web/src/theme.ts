@@ -1,0 +1,73 @@
+// Fulgen's inks, sizes and type. Components use these names, never colours or sizes of their own.
+
+import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
+
+const config = defineConfig({
+  globalCss: {
+    'html, body, #root': { height: '100%' },
+    body: { bg: 'paper', color: 'ink', fontSize: 'md', overflow: 'hidden' },
+    ':focus-visible': { outline: '2px solid {colors.knife}', outlineOffset: '2px' },
+  },
+  theme: {
+    tokens: {
+      fonts: {
+        body: { value: "'Hanken Grotesk Variable', sans-serif" },
+        heading: { value: "'Hanken Grotesk Variable', sans-serif" },
+      },
+      fontSizes: {
+        xs: { value: '12px' },
+        sm: { value: '13px' },
+        md: { value: '14px' },
+        lg: { value: '16px' },
+        xl: { value: '20px' },
+      },
+      colors: {
+        paper: { value: '#F5F1E8' },
+        card: { value: '#FFFDF8' },
+        rule: { value: '#E4DCCB' },
+        edge: { value: '#8F8778' },
+        ink: { value: '#23201C' },
+        inkRaised: { value: '#3A352F' },
+        softInk: { value: '#6B6358' },
+        railInk: { value: '#CFC7B8' },
+        knife: { value: '#D33F27' },
+        knifeDeep: { value: '#B5301B' },
+        knifeTint: { value: '#FBE9E2' },
+        hold: { value: '#2F6B4F' },
+        thin: { value: '#8A550B' },
+        thinTint: { value: '#F8ECD6' },
+        piece1: { value: '#3E6F92' },
+        piece2: { value: '#B5793B' },
+        piece3: { value: '#4F8268' },
+        piece4: { value: '#94597F' },
+        piece5: { value: '#8A8338' },
+        piece6: { value: '#6A6FA8' },
+      },
+      sizes: {
+        bar: { value: '56px' },
+        rail: { value: '76px' },
+        panel: { value: '316px' },
+        picker: { value: '460px' },
+        ruler: { value: '24px' },
+        readout: { value: '52px' },
+      },
+    },
+    semanticTokens: {
+      colors: {
+        bg: {
+          DEFAULT: { value: '{colors.card}' },
+          subtle: { value: '{colors.paper}' },
+          muted: { value: '{colors.rule}' },
+        },
+        fg: { DEFAULT: { value: '{colors.ink}' }, muted: { value: '{colors.softInk}' } },
+        border: { DEFAULT: { value: '{colors.rule}' } },
+      },
+    },
+  },
+})
+
+export const system = createSystem(defaultConfig, config)
+
+/** Tints of the Pieces look, in turn. */
+export const PIECE_TINTS = [1, 2, 3, 4, 5, 6].map((n) => `var(--chakra-colors-piece${n})`)
+export const KNIFE_INK = 'var(--chakra-colors-knife)'

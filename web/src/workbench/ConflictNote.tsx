@@ -1,0 +1,31 @@
+import { Button, Flex } from '@chakra-ui/react'
+import { useNavigate } from 'react-router'
+import { keepMineAsCopy, takeTheirs, useSaveState } from '../design/autosave'
+import { ProblemNote } from '../parts/ProblemNote'
+
+/** Two windows changed one design: the maker says what becomes of this window's work. */
+export function ConflictNote() {
+  const state = useSaveState((s) => s.state)
+  const navigate = useNavigate()
+  if (state.kind !== 'conflict') return null
+  return (
+    <ProblemNote
+      what="This design was changed in another window."
+      todo="What you did here is not on the shelf yet. Keep it as a design of its own, or take the other version."
+    >
+      <Flex gap="2" mt="2.5">
+        <Button
+          size="xs"
+          bg="ink"
+          color="card"
+          onClick={async () => navigate(`/design/${await keepMineAsCopy()}`)}
+        >
+          Keep mine as a copy
+        </Button>
+        <Button size="xs" variant="outline" onClick={takeTheirs}>
+          Take the other version
+        </Button>
+      </Flex>
+    </ProblemNote>
+  )
+}

@@ -1,0 +1,71 @@
+import { Flex, Text } from '@chakra-ui/react'
+import type { ReactNode } from 'react'
+import type { Evaluation, Unit } from '../design/recipe'
+import { showCutLength, showNumber } from '../design/units'
+
+interface Props {
+  evaluation: Evaluation | undefined
+  unit: Unit
+  stale: boolean
+}
+
+/** The figures that never leave: pieces, size, length of cut and nodes. */
+export function Readout({ evaluation, unit, stale }: Props) {
+  const pieces = evaluation?.films.flatMap((film) => film.pieces) ?? []
+  const holes = pieces.reduce((sum, piece) => sum + piece.holes, 0)
+  const cut = showCutLength(evaluation?.cut_length_mm ?? 0, unit)
+  return (
+    <Flex
+      as="section"
+      aria-label="Figures"
+      aria-live="polite"
+      height="readout"
+      flexShrink="0"
+      px="5"
+      gap="8"
+      align="center"
+      bg="card"
+      borderTopWidth="1px"
+      borderColor="rule"
+      whiteSpace="nowrap"
+      overflow="hidden"
+      opacity={stale || !evaluation ? 0.45 : 1}
+    >
+      <Figure name="pieces" number={String(pieces.length)}>
+        {pieces.length === 1 ? 'piece' : 'pieces'}
+        {holes > 0 && <Note>{`with ${holes} ${holes === 1 ? 'hole' : 'holes'}`}</Note>}
+      </Figure>
+      <Figure
+        name="size"
+        number={`${showNumber(evaluation?.box.width ?? 0, unit)} × ${showNumber(evaluation?.box.height ?? 0, unit)}`}
+      >
+        {unit}
+      </Figure>
+      <Figure name="cut" number={cut.number}>
+        {cut.unit} of cut
+      </Figure>
+      <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
+        nodes
+      </Figure>
+    </Flex>
+  )
+}
+
+function Figure({ name, number, children }: { name: string; number: string; children: ReactNode }) {
+  return (
+    <Text data-figure={name} fontVariantNumeric="tabular-nums">
+      <Text as="strong" fontSize="xl" fontWeight="700" mr="1.5">
+        {number}
+      </Text>
+      {children}
+    </Text>
+  )
+}
+
+function Note({ children }: { children: ReactNode }) {
+  return (
+    <Text as="span" color="softInk" ml="1.5">
+      {children}
+    </Text>
+  )
+}

@@ -1,0 +1,139 @@
+import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
+import { Download, Redo2, Undo2 } from 'lucide-react'
+import { useState } from 'react'
+import { answer, api, asProblem, type Problem } from '../api/client'
+import type { Evaluation, Unit } from '../design/recipe'
+import { endStep, redo, undo, useDesign, useHistory } from '../design/store'
+import { Brand } from '../parts/Brand'
+import { Segments } from '../parts/Segments'
+import { SaveNote } from './SaveNote'
+
+const UNITS = [
+  { value: 'mm', label: 'mm', name: 'Millimetres' },
+  { value: 'in', label: 'in', name: 'Inches' },
+] as const
+
+interface Props {
+  evaluation: Evaluation | undefined
+  problem: Problem | null
+  onProblem: (problem: Problem | null) => void
+}
+
+export function TopBar({ evaluation, problem, onProblem }: Props) {
+  const { name, recipe, rename, editRecipe } = useDesign()
+  const canUndo = useHistory((h) => h.pastStates.length > 0)
+  const canRedo = useHistory((h) => h.futureStates.length > 0)
+  return (
+    <Flex
+      as="header"
+      height="bar"
+      flexShrink="0"
+      px="4"
+      gap="3"
+      align="center"
+      bg="card"
+      borderBottomWidth="1px"
+      borderColor="rule"
+    >
+      <Brand />
+      <Input
+        aria-label="Name of the design"
+        value={name}
+        onChange={(e) => rename(e.target.value)}
+        onBlur={endStep}
+        maxLength={120}
+        size="sm"
+        width="260px"
+        ml="3"
+        fontWeight="600"
+        fontSize="md"
+        borderColor="transparent"
+        _hover={{ borderColor: 'rule' }}
+        placeholder="Untitled"
+      />
+      <SaveNote />
+      <Flex flex="1" />
+      <Segments<Unit>
+        label="Unit"
+        value={recipe.unit}
+        options={UNITS}
+        onChange={(unit) => {
+          endStep()
+          editRecipe({ unit })
+        }}
+      />
+      <IconButton
+        aria-label={canUndo ? 'Undo' : 'Undo: nothing to undo yet'}
+        title={canUndo ? 'Undo (Ctrl+Z)' : 'Nothing to undo yet'}
+        aria-disabled={!canUndo}
+        opacity={canUndo ? 1 : 0.4}
+        size="sm"
+        variant="outline"
+        onClick={undo}
+      >
+        <Undo2 size={17} />
+      </IconButton>
+      <IconButton
+        aria-label={canRedo ? 'Redo' : 'Redo: nothing was undone'}
+        title={canRedo ? 'Redo (Ctrl+Shift+Z)' : 'Nothing was undone'}
+        aria-disabled={!canRedo}
+        opacity={canRedo ? 1 : 0.4}
+        size="sm"
+        variant="outline"
+        onClick={redo}
+      >
+        <Redo2 size={17} />
+      </IconButton>
+      <SaveSvg ready={evaluation !== undefined && problem === null} problem={problem} onProblem={onProblem} />
+    </Flex>
+  )
+}
+
+interface SaveSvgProps {
+  ready: boolean
+  problem: Problem | null
+  onProblem: (problem: Problem | null) => void
+}
+
+/** Saves the outline as a file. Where there is none it says why, rather than doing nothing. */
+function SaveSvg({ ready, problem, onProblem }: SaveSvgProps) {
+  const [saving, setSaving] = useState(false)
+  async function save() {
+    const { name, recipe } = useDesign.getState()
+    setSaving(true)
+    try {
+      const document = await answer(api.POST('/api/svg', { body: { name, recipe }, parseAs: 'text' }))
+      download(`${fileName(name)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
+      onProblem(null)
+    } catch (error) {
+      onProblem(asProblem(error))
+    } finally {
+      setSaving(false)
+    }
+  }
+  return (
+    <Button
+      onClick={save}
+      loading={saving}
+      bg="knife"
+      color="card"
+      _hover={{ bg: 'knifeDeep' }}
+      size="sm"
+      fontWeight="650"
+      title={ready ? 'Save the outline at true size' : (problem?.message ?? 'The outline is being made')}
+    >
+      <Download size={17} />
+      Save as SVG
+    </Button>
+  )
+}
+
+const fileName = (name: string) => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'lettering'
+
+function download(name: string, content: Blob) {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(content)
+  link.download = name
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
+}

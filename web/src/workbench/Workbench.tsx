@@ -1,0 +1,134 @@
+import { Box, Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { answer, api, asProblem, type Problem } from '../api/client'
+import { openDesign, startAutosave } from '../design/autosave'
+import { useDesign, usePart } from '../design/store'
+import { LetterPanel } from '../letter/LetterPanel'
+import { Brand } from '../parts/Brand'
+import { ProblemNote } from '../parts/ProblemNote'
+import { useKeys } from './keys'
+import { Readout } from './Readout'
+import { StageRail } from './StageRail'
+import { TopBar } from './TopBar'
+import { useEvaluation } from './useEvaluation'
+import { ViewControls } from './ViewControls'
+import { useView } from './view'
+import { Work } from './Work'
+
+/** Opens the design named in the address, then shows the bench. */
+export function Workbench() {
+  const { id = '' } = useParams()
+  const queries = useQueryClient()
+  const opened = useDesign((s) => s.id)
+  const design = useQuery({
+    queryKey: ['design', id],
+    queryFn: () => answer(api.GET('/api/designs/{design_id}', { params: { path: { design_id: id } } })),
+    gcTime: 0,
+    staleTime: 0,
+  })
+
+  useEffect(() => {
+    if (!design.data) return
+    openDesign(design.data)
+    useView.getState().keepFitted()
+    document.title = `${design.data.name} – Fulgen`
+  }, [design.data])
+
+  useEffect(() => {
+    const stop = startAutosave()
+    return () => {
+      stop()
+      useDesign.setState({ id: '' })
+      queries.removeQueries({ queryKey: ['design'] })
+    }
+  }, [queries])
+
+  const problem = design.error ?? design.failureReason
+  if (problem && !design.data) return <NotOpened problem={asProblem(problem)} />
+  if (opened !== id)
+    return (
+      <Center height="full" gap="3" color="softInk">
+        <Spinner /> <Text>Opening the design…</Text>
+      </Center>
+    )
+  return <Bench />
+}
+
+function NotOpened({ problem }: { problem: Problem }) {
+  return (
+    <Flex direction="column" p="6" gap="6" maxWidth="560px">
+      <Brand />
+      <ProblemNote
+        what={problem.message}
+        todo={problem.away ? 'It is opened as soon as the server is back.' : problem.todo}
+      >
+        <Button asChild size="sm" variant="outline" mt="3">
+          <Link to="/">To the shelf</Link>
+        </Button>
+      </ProblemNote>
+    </Flex>
+  )
+}
+
+function Bench() {
+  useKeys()
+  const recipe = useDesign((s) => s.recipe)
+  const part = usePart()
+  const { evaluation, problem } = useEvaluation(recipe)
+  const [fileProblem, setFileProblem] = useState<Problem | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
+  useEffect(() => setFileProblem(null), [recipe])
+  return (
+    <Flex direction="column" height="full">
+      <TopBar evaluation={evaluation} problem={problem} onProblem={setFileProblem} />
+      <Flex flex="1" minHeight="0">
+        <StageRail />
+        <LetterPanel problem={problem ?? fileProblem} evaluation={evaluation} />
+        <Flex direction="column" flex="1" minWidth="0">
+          <Box position="relative" flex="1" minHeight="0">
+            <Work
+              evaluation={evaluation}
+              unit={recipe.unit}
+              stale={problem !== null}
+              showCapitals={part.size.measure === 'capitals'}
+            />
+            <ViewControls />
+            {recipe.mirror && <MirrorTag />}
+            {!evaluation && <FirstWord empty={part.text.trim() === ''} />}
+          </Box>
+          <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} />
+        </Flex>
+      </Flex>
+    </Flex>
+  )
+}
+
+function MirrorTag() {
+  return (
+    <Text
+      position="absolute"
+      bottom="3"
+      left="10"
+      bg="ink"
+      color="card"
+      px="2.5"
+      py="1"
+      borderRadius="sm"
+      fontSize="sm"
+    >
+      Mirrored: shown as the knife cuts it, from the back
+    </Text>
+  )
+}
+
+function FirstWord({ empty }: { empty: boolean }) {
+  return (
+    <Center position="absolute" inset="0" pointerEvents="none">
+      <Text fontSize="xl" color="softInk">
+        {empty ? 'Type a word on the left. Its outline appears here.' : ''}
+      </Text>
+    </Center>
+  )
+}

@@ -1,0 +1,77 @@
+// The workbench by keyboard. Keys that type are left to the field they are typed in.
+
+import { useEffect } from 'react'
+import { redo, undo } from '../design/store'
+import { useView } from './view'
+
+const PAN_PX = 40
+
+export const KEYS: readonly { keys: string; does: string }[] = [
+  { keys: 'Ctrl Z', does: 'undo' },
+  { keys: 'Ctrl Shift Z', does: 'redo' },
+  { keys: 'V', does: 'next look: film, knife, pieces' },
+  { keys: 'F', does: 'fit the lettering in the window' },
+  { keys: '1', does: 'true size' },
+  { keys: '+  −', does: 'nearer, further' },
+  { keys: 'arrows', does: 'move the view, when the work has the focus' },
+  { keys: 'arrows in a field', does: 'more or less; Shift ×10, Alt ÷10' },
+]
+
+export function useKeys() {
+  useEffect(() => {
+    function onKeyDown(event: KeyboardEvent) {
+      const command = event.ctrlKey || event.metaKey
+      const key = event.key.toLowerCase()
+      if (command && !event.altKey && (key === 'z' || key === 'y')) {
+        event.preventDefault()
+        if (key === 'y' || event.shiftKey) redo()
+        else undo()
+        return
+      }
+      if (command || event.altKey || typing(event.target)) return
+      const view = useView.getState()
+      const action = ACTIONS[event.key] ?? ACTIONS[key]
+      if (action) {
+        event.preventDefault()
+        action(view)
+      } else if (event.key.startsWith('Arrow') && onWork(event.target)) {
+        event.preventDefault()
+        const step = event.shiftKey ? PAN_PX * 5 : PAN_PX
+        const [dx, dy] = ARROWS[event.key] ?? [0, 0]
+        view.pan(dx * step, dy * step)
+      }
+    }
+    window.addEventListener('keydown', onKeyDown)
+    return () => window.removeEventListener('keydown', onKeyDown)
+  }, [])
+}
+
+type View = ReturnType<typeof useView.getState>
+
+const ACTIONS: Record<string, (view: View) => void> = {
+  v: (view) => view.nextLook(),
+  f: (view) => view.keepFitted(),
+  '1': (view) => view.trueSize(),
+  '+': (view) => view.zoom(1.25),
+  '=': (view) => view.zoom(1.25),
+  '-': (view) => view.zoom(0.8),
+}
+
+const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [1, 0],
+  ArrowRight: [-1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+}
+
+function typing(target: EventTarget | null): boolean {
+  if (!(target instanceof HTMLElement)) return false
+  const kind = target instanceof HTMLInputElement ? target.type : ''
+  return (
+    target instanceof HTMLTextAreaElement ||
+    (kind !== '' && !['radio', 'checkbox', 'range', 'color'].includes(kind))
+  )
+}
+
+const onWork = (target: EventTarget | null) =>
+  target instanceof HTMLElement && target.getAttribute('role') === 'application'

@@ -1,0 +1,93 @@
+// How the work is looked at: look, zoom and place. None of it is part of the design.
+
+import { create } from 'zustand'
+import { persist } from 'zustand/middleware'
+
+export type Look = 'film' | 'knife' | 'pieces'
+export const LOOKS: readonly { value: Look; label: string }[] = [
+  { value: 'film', label: 'Film' },
+  { value: 'knife', label: 'Knife' },
+  { value: 'pieces', label: 'Pieces' },
+]
+
+/** CSS pixels to the millimetre at true size: 96 px to the inch (CSS Values 4, section 6.2). */
+export const TRUE_SCALE = 96 / 25.4
+const MIN_SCALE = 0.02
+const MAX_SCALE = 400
+
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+interface View {
+  /** Pixels to the millimetre, and where the work's 0, 0 lies in the window, in pixels. */
+  scale: number
+  x: number
+  y: number
+  window: { width: number; height: number }
+  /** While true, the view keeps the whole lettering in the window. */
+  fitted: boolean
+  look: Look
+  setLook: (look: Look) => void
+  nextLook: () => void
+  setWindow: (width: number, height: number) => void
+  zoomAt: (factor: number, px: number, py: number) => void
+  zoom: (factor: number) => void
+  trueSize: () => void
+  pan: (dx: number, dy: number) => void
+  fit: (box: Box) => void
+  keepFitted: () => void
+}
+
+const MARGIN = { x: 84, top: 96, bottom: 64 }
+
+export const useView = create<View>()((set, get) => ({
+  scale: 1,
+  x: 0,
+  y: 0,
+  window: { width: 0, height: 0 },
+  fitted: true,
+  look: 'film',
+  setLook: (look) => set({ look }),
+  nextLook: () => {
+    const at = LOOKS.findIndex((l) => l.value === get().look)
+    set({ look: LOOKS[(at + 1) % LOOKS.length]?.value ?? 'film' })
+  },
+  setWindow: (width, height) => set({ window: { width, height } }),
+  zoomAt: (factor, px, py) =>
+    set(({ scale, x, y }) => {
+      const next = Math.min(MAX_SCALE, Math.max(MIN_SCALE, scale * factor))
+      const grown = next / scale
+      return { scale: next, x: px - (px - x) * grown, y: py - (py - y) * grown, fitted: false }
+    }),
+  zoom: (factor) => get().zoomAt(factor, get().window.width / 2, get().window.height / 2),
+  trueSize: () => get().zoom(TRUE_SCALE / get().scale),
+  pan: (dx, dy) => set(({ x, y }) => ({ x: x + dx, y: y + dy, fitted: false })),
+  fit: (box) =>
+    set(({ window: { width, height } }) => {
+      if (!width || !box.width || !box.height) return {}
+      const roomX = Math.max(width - 2 * MARGIN.x, 40)
+      const roomY = Math.max(height - MARGIN.top - MARGIN.bottom, 40)
+      const scale = Math.min(roomX / box.width, roomY / box.height, MAX_SCALE)
+      return {
+        scale,
+        x: MARGIN.x + (roomX - box.width * scale) / 2 - box.x * scale,
+        y: MARGIN.top + (roomY - box.height * scale) / 2 - box.y * scale,
+      }
+    }),
+  keepFitted: () => set({ fitted: true }),
+}))
+
+/** Faces used lately, newest first; kept in this browser. */
+export const useRecentFaces = create<{ slugs: string[]; used: (slug: string) => void }>()(
+  persist(
+    (set) => ({
+      slugs: [],
+      used: (slug) => set(({ slugs }) => ({ slugs: [slug, ...slugs.filter((s) => s !== slug)].slice(0, 6) })),
+    }),
+    { name: 'fulgen-recent-faces' },
+  ),
+)
