@@ -6,7 +6,6 @@ import numpy as np
 
 from fulgen.geometry.outline import Floats, Ints, Outline
 
-
 MAX_STEPS = 1024
 """Chords to a side at most, so that no file can ask for an unbounded polygon."""
 

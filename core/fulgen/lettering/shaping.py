@@ -77,16 +77,21 @@ def clusters(text: str) -> list[str]:
 
 def missing_letters(face: Face, text: str) -> list[str]:
     """Letters of ``text`` that the face cannot draw, each once, in order."""
-    lacking = (c for c in clusters(text) if not c.isspace() and _file_for(face, c) is None)
+    lacking = (c for c in clusters(text) if _file_for(face, c) is None)
     return list(dict.fromkeys(lacking))
 
 
 def _file_for(face: Face, cluster: str) -> int | None:
-    plain = "".join(c for c in cluster if unicodedata.category(c) != "Cf")
+    plain = "".join(c for c in cluster if not _invisible(c))
     if not plain:
         return 0
     found = face.file_for(plain)
     return face.file_for(unicodedata.normalize("NFD", plain)) if found is None else found
+
+
+def _invisible(char: str) -> bool:
+    """Spaces, joiners and variation selectors, which no face needs to draw."""
+    return char.isspace() or unicodedata.category(char) == "Cf" or "\ufe00" <= char <= "\ufe0f"
 
 
 def shape_line(face: Face, text: str, features: Features = ()) -> tuple[ShapedLetter, ...]:

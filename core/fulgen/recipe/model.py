@@ -17,6 +17,7 @@ from pydantic_core import PydanticCustomError
 VERSION = 1
 
 MAX_LETTERS = 500
+MAX_LETTERS_IN_ALL = 1000
 MAX_LINES = 20
 MAX_PARTS = 24
 
@@ -100,9 +101,16 @@ class Recipe(_Part):
 
     @field_validator("parts")
     @classmethod
-    def _ids_differ(cls, parts: tuple[Lettering, ...]) -> tuple[Lettering, ...]:
+    def _fit_together(cls, parts: tuple[Lettering, ...]) -> tuple[Lettering, ...]:
         if len({p.id for p in parts}) < len(parts):
             raise PydanticCustomError("same_id", "Two parts have the same id.")
+        letters = sum(len(p.text) for p in parts)
+        if letters > MAX_LETTERS_IN_ALL:
+            raise PydanticCustomError(
+                "too_many_letters",
+                "There are {letters} letters, and a design holds up to {most}.",
+                {"letters": f"{letters:,}", "most": f"{MAX_LETTERS_IN_ALL:,}"},
+            )
         return parts
 
     def stored(self) -> str:

@@ -1,0 +1,219 @@
+"""The command line, as a script would call it."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+import svgelements
+
+from fulgen.cli import main, safe_names
+from fulgen.recipe.model import Lettering, Recipe
+from tests.fonts import make_font
+
+ROOT = Path(__file__).parents[2]
+
+
+def run(capsys, *arguments):
+    """Exit code, stdout and stderr of a command."""
+    try:
+        code = main([str(a) for a in arguments])
+    except SystemExit as stop:
+        code = stop.code
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+def refused(capsys, *arguments):
+    code, out, err = run(capsys, *arguments)
+    assert code == 2
+    assert out == ""
+    assert err.startswith("fulgen: ")
+    assert len(err.strip().splitlines()) == 1
+    assert "Traceback" not in err
+    return err
+
+
+def width_mm(path):
+    svg = svgelements.SVG.parse(str(path))
+    return svg.width / (96 / 25.4)
+
+
+class TestLetter:
+    def test_a_word_becomes_a_file_at_true_size(self, capsys, tmp_path):
+        out = tmp_path / "w.svg"
+        assert run(capsys, "letter", "Willowmere", "--width", "7in", "-o", out)[0] == 0
+        assert width_mm(out) == pytest.approx(177.8)
+
+    def test_the_report_has_the_figures_under_their_names(self, capsys, tmp_path):
+        out, report = tmp_path / "w.svg", tmp_path / "w.json"
+        arguments = ["letter", "Bee", "--face", "anton", "--height", "40mm", "--spacing", "-0.4mm"]
+        assert run(capsys, *arguments, "-o", out, "--report", report)[0] == 0
+        figures = json.loads(report.read_text())
+        assert set(figures) == {"size", "pieces", "cut_length_mm", "nodes", "face", "findings"}
+        assert figures["size"]["height_mm"] == pytest.approx(40)
+        assert figures["face"] == "Anton"
+        assert [p["holes"] for p in figures["pieces"]] == [2, 1, 1]
+        x, y, w, h = figures["pieces"][0]["box_mm"]
+        assert (x, y) == pytest.approx((0, 0), abs=0.5)
+        assert w > 0
+        assert h > 0
+
+    def test_spacing_as_a_share_lines_mirror_and_features(self, capsys, tmp_path):
+        out = tmp_path / "w.svg"
+        code, _, err = run(
+            capsys, "letter", "Tern\\nThistle", "--spacing", "-2%", "--align", "centre", "--mirror",
+            "--feature", "liga=off", "--line-spacing", "0.9", "--join", "set", "--width", "1/2 in", "-o", out,
+        )  # fmt: skip
+        assert (code, err) == (0, "")
+        assert width_mm(out) == pytest.approx(12.7, abs=1e-3)
+        assert "letter spacing -2 % of the size" in out.read_text()
+
+    def test_a_face_from_a_file_and_an_axis(self, capsys, tmp_path):
+        font = tmp_path / "square.otf"
+        font.write_bytes(make_font("otf"))
+        out = tmp_path / "w.svg"
+        assert run(capsys, "letter", "ab", "--face", font, "--width", "120mm", "-o", out)[0] == 0
+        assert "“ab” in Test Square" in out.read_text()
+        light, bold = tmp_path / "l.svg", tmp_path / "b.svg"
+        for path, weight in ((light, "400"), (bold, "700")):
+            axis = f"wght={weight}"
+            assert run(capsys, "letter", "ab", "--face", "Caveat", "--axis", axis, "-o", path)[0] == 0
+        assert light.read_text() != bold.read_text()
+
+    def test_a_list_makes_one_file_a_line_with_safe_names_and_shows_progress(self, capsys, tmp_path):
+        names = tmp_path / "names.txt"
+        names.write_text("Zoë\n\n../../etc/passwd\nZOË\nCON\n", "utf-8")
+        out = tmp_path / "out"
+        code, _, err = run(capsys, "letter", "--list", names, "--out-dir", out, "--capitals", "20mm")
+        assert code == 0
+        assert sorted(p.name for p in out.iterdir()) == [
+            "CON-name.svg",
+            "ZOË-2.svg",
+            "Zoë.svg",
+            "etc-passwd.svg",
+        ]
+        assert "4/4" in err
+
+    def test_a_line_that_cannot_be_set_is_named_and_the_others_are_written(self, capsys, tmp_path):
+        names = tmp_path / "names.txt"
+        names.write_text("Tern\n🦦\nEgret\n", "utf-8")
+        code, _, err = run(capsys, "letter", "--list", names, "--out-dir", tmp_path / "out")
+        assert code == 2
+        assert "U+1F9A6" in err
+        assert "1 of 3 lines could not be set" in err
+        assert len(list((tmp_path / "out").iterdir())) == 2
+
+
+class TestMistakes:
+    @pytest.mark.parametrize(
+        ("arguments", "said"),
+        [
+            (["--width", "7 inn"], "“7 inn” is not a length"),
+            (["--width", "0"], "too small"),
+            (["--height=-3"], "too small"),
+            (["--capitals", "NaN"], "not a length"),
+            (["--capitals", "1e9"], "not a length"),
+            (["--capitals", "999999999"], "too large"),
+            (["--face", "Pacifco"], "Did you mean Pacifico?"),
+            (["--face", "nowhere/none.ttf"], "no face file none.ttf"),
+            (["--spacing", "wide"], "not a length"),
+            (["--spacing", "x%"], "not a spacing"),
+            (["--axis", "wght"], "not an axis"),
+            (["--feature", "liga=maybe"], "not a feature"),
+            (["--line-spacing", "0"], "line spacing is too small"),
+            (["--width", "1in", "--height", "1in"], "not allowed with"),
+            (["--glow"], "unrecognized"),
+        ],
+    )
+    def test_options_that_make_no_sense(self, capsys, tmp_path, arguments, said):
+        out = tmp_path / "w.svg"
+        assert said in refused(capsys, "letter", "Tern", "-o", out, *arguments)
+        assert not out.exists()
+
+    @pytest.mark.parametrize(
+        ("text", "said"),
+        [("", "nothing to cut"), ("  ", "nothing to cut"), ("🦦", "U+1F9A6"), ("a" * 5000, "5,000 letters")],
+    )
+    def test_texts_that_cannot_be_cut(self, capsys, tmp_path, text, said):
+        assert said in refused(capsys, "letter", text, "-o", tmp_path / "w.svg")
+
+    def test_a_broken_face_file(self, capsys, tmp_path):
+        font = tmp_path / "cut.ttf"
+        font.write_bytes(make_font()[:300])
+        assert "damaged or cut off" in refused(
+            capsys, "letter", "a", "--face", font, "-o", tmp_path / "w.svg"
+        )
+
+    def test_no_text_or_no_place_to_write(self, capsys, tmp_path):
+        assert "no text or no output" in refused(capsys, "letter", "Tern")
+        assert "--out-dir" in refused(capsys, "letter", "--list", tmp_path / "n.txt")
+        assert "cannot be written" in refused(capsys, "letter", "Tern", "-o", tmp_path / "no" / "w.svg")
+
+    def test_a_failed_write_leaves_the_old_file_whole(self, capsys, tmp_path):
+        out = tmp_path / "w.svg"
+        out.write_text("old")
+        refused(capsys, "letter", "🦦", "-o", out)
+        assert out.read_text() == "old"
+        assert [p.name for p in tmp_path.iterdir()] == ["w.svg"]
+
+    def test_lists_that_are_none(self, capsys, tmp_path):
+        names = tmp_path / "names.txt"
+        assert "cannot be read" in refused(capsys, "letter", "--list", names, "--out-dir", tmp_path)
+        names.write_bytes(b"\xff\xfe\x00")
+        assert "not a text file" in refused(capsys, "letter", "--list", names, "--out-dir", tmp_path)
+        names.write_text("\n \n")
+        assert "no words" in refused(capsys, "letter", "--list", names, "--out-dir", tmp_path)
+
+
+class TestBuild:
+    def test_a_recipe_becomes_a_file(self, capsys, tmp_path):
+        path, out = tmp_path / "r.json", tmp_path / "r.svg"
+        path.write_text(Recipe(parts=(Lettering(text="Tern"),)).stored())
+        assert run(capsys, "build", path, "-o", out)[0] == 0
+        assert "Tern" in out.read_text()
+
+    @pytest.mark.parametrize("recipe", sorted((ROOT / "demo").glob("*.json")), ids=lambda p: p.stem)
+    def test_the_demo_shop_builds(self, capsys, tmp_path, recipe):
+        assert run(capsys, "build", recipe, "-o", tmp_path / "r.svg", "--report", tmp_path / "r.json")[0] == 0
+        assert json.loads((tmp_path / "r.json").read_text())["pieces"]
+
+    @pytest.mark.parametrize(
+        ("content", "said"),
+        [
+            ("{", "not complete JSON"),
+            ("{}", "not a Fulgen recipe"),
+            ('{"format": "fulgen-recipe", "version": 99}', "newer Fulgen"),
+            ('{"format": "fulgen-recipe", "version": 1, "parts": []}', "parts"),
+        ],
+    )
+    def test_recipes_that_cannot_be_read(self, capsys, tmp_path, content, said):
+        path = tmp_path / "r.json"
+        path.write_text(content)
+        assert said in refused(capsys, "build", path, "-o", tmp_path / "r.svg")
+
+
+def test_the_faces_are_listed(capsys):
+    code, out, _ = run(capsys, "faces", "--json")
+    rows = json.loads(out)
+    assert code == 0
+    assert {"name", "kind", "weights", "axes", "features", "letters"} <= set(rows[0])
+    assert "Pacifico" in run(capsys, "faces")[1]
+
+
+def test_names_are_safe_and_never_alike():
+    assert safe_names(["a/b", "a b", "A-B", "...", "x" * 300])[:4] == ["a-b", "a-b-2", "A-B-3", "lettering"]
+    assert len(safe_names(["ż" * 300])[0].encode()) <= 100
+
+
+def test_help_and_mistakes_do_not_load_the_geometry():
+    code = (
+        "import sys, fulgen.cli as c\n"
+        "try: c.main(['letter', '--help'])\n"
+        "except SystemExit: print([m for m in ('shapely', 'numpy', 'pydantic') if m in sys.modules])"
+    )
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "core")}
+    out = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True)
+    assert out.stdout.strip().endswith("[]")

@@ -1,0 +1,183 @@
+"""The recipe: what it may say, how it is stored, and what a bad one gets."""
+
+import json
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fulgen.problem import Problem
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import FaceChoice, Lettering, Recipe, Size
+from fulgen.recipe.versions import read_recipe, recipe_from
+
+
+def recipe(**part):
+    return Recipe(parts=(Lettering(**{"text": "Willowmere", **part}),))
+
+
+def plain(**part):
+    """A recipe as plain data, with values a model would refuse."""
+    return {"format": "fulgen-recipe", "version": 1, "parts": [{"text": "Tern", **part}]}
+
+
+def refused(data):
+    with pytest.raises(Problem) as caught:
+        recipe_from(data)
+    assert caught.value.todo
+    return caught.value
+
+
+class TestStoring:
+    def test_the_same_recipe_is_the_same_text(self):
+        one = recipe_from({**plain(features={"liga": True, "kern": False}), "unit": "in"})
+        other = recipe_from({"unit": "in", **plain(features={"kern": False, "liga": True})})
+        assert one.stored() == other.stored()
+
+    def test_what_is_stored_reads_back_alike(self):
+        one = recipe(size=Size(measure="width", mm=177.8), face=FaceChoice(family="caveat", weight=650))
+        assert read_recipe(one.stored()) == one
+
+    @given(st.text(max_size=200), st.floats(1, 3000), st.floats(-100, 300))
+    @settings(max_examples=100, deadline=None)
+    def test_any_words_survive_storing(self, text, mm, spacing):
+        try:
+            one = recipe(text=text, size=Size(mm=mm), spacing_mm=spacing)
+        except ValueError:
+            return  # more than 20 lines
+        assert read_recipe(one.stored()) == one
+
+    def test_line_ends_of_any_system_are_line_ends(self):
+        assert recipe(text="a\r\nb\rc").parts[0].text == "a\nb\nc"
+
+    def test_signs_that_cannot_be_cut_are_dropped(self):
+        assert recipe(text="a\x00b\x1bc\td").parts[0].text == "abc d"
+
+
+class TestBadRecipes:
+    def test_five_thousand_letters(self):
+        problem = refused(plain(text="a" * 5000))
+        assert problem.kind == "too-many-letters"
+        assert "5,000 letters" in problem.what
+        assert "500" in problem.what
+
+    def test_too_many_lines(self):
+        assert "21 lines" in refused(plain(text="a\n" * 20)).what
+
+    @pytest.mark.parametrize(
+        ("mm", "said"),
+        [
+            (0, "too small: it must be 1 mm or more"),
+            (-3, "too small"),
+            (math.nan, "not a number"),
+            (math.inf, "not a number"),
+            (1e9, "too large: it can be 3000 mm at most"),
+            ("wide", "not a number"),
+            (None, "not a number"),
+        ],
+    )
+    def test_sizes_that_are_none(self, mm, said):
+        problem = refused(plain(size={"measure": "width", "mm": mm}))
+        assert problem.what.startswith("The size is ")
+        assert said in problem.what
+        assert problem.where == "parts.1.size.mm"
+
+    def test_a_future_version_is_named_and_left_alone(self):
+        problem = refused({**plain(), "version": 2})
+        assert problem.kind == "newer-recipe"
+        assert "The file is unchanged" in problem.todo
+
+    @pytest.mark.parametrize("version", [None, "1", 0, -1, True, 1.5])
+    def test_a_version_that_is_none(self, version):
+        assert refused({**plain(), "version": version}).where == "version"
+
+    @pytest.mark.parametrize("data", [None, [], "text", 5, {}, {"format": "other", "version": 1}])
+    def test_what_is_no_recipe(self, data):
+        assert refused(data).kind == "not-a-recipe"
+
+    @pytest.mark.parametrize("text", ["", "{", '{"format": ', "\x00", "[" * 100_000])
+    def test_malformed_json(self, text):
+        with pytest.raises(Problem) as caught:
+            read_recipe(text)
+        assert caught.value.kind == "not-a-recipe"
+
+    def test_a_huge_recipe(self):
+        with pytest.raises(Problem, match="larger than 1 MB"):
+            read_recipe(" " * 2_000_000)
+
+    def test_a_field_nobody_knows(self):
+        assert "nothing a recipe can have" in refused(plain(glow=True)).what
+
+    @pytest.mark.parametrize(
+        "part",
+        [
+            {"film": "red"}, {"align": "justify"}, {"features": {"../": True}}, {"spacing_mm": 1e6},
+            {"line_spacing": 0}, {"id": "No Spaces"}, {"face": {"family": ""}}, {"face": {"weight": 5000}},
+            {"face": {"axes": {"wght": math.nan}}}, {"x": 1e9},
+        ],
+    )  # fmt: skip
+    def test_every_other_value_out_of_bounds_is_named(self, part):
+        problem = refused(plain(**part))
+        assert next(iter(part)) in problem.where
+
+    def test_two_parts_of_one_name(self):
+        assert "same id" in refused({**plain(), "parts": [{"text": "a"}, {"text": "b"}]}).what
+
+    def test_too_many_letters_in_all(self):
+        parts = [{"text": "a" * 400, "id": f"p{n}"} for n in range(4)]
+        assert "1,600 letters" in refused({**plain(), "parts": parts}).what
+
+    def test_an_unknown_face_is_named_with_close_ones(self):
+        with pytest.raises(Problem) as caught:
+            evaluate(recipe(face=FaceChoice(family="pacifca")))
+        assert caught.value.faces == ("Pacifico",)
+
+
+class TestEvaluating:
+    def test_pieces_size_and_cut_of_a_word(self):
+        # Four letters of a slab face that do not touch; two counters in R, none in C, E, W.
+        crew = evaluate(
+            recipe(text="CREW", face=FaceChoice(family="anton"), size=Size(measure="width", mm=100))
+        )
+        assert crew.box.width == pytest.approx(100)
+        assert [p.holes for p in crew.pieces] == [0, 1, 0, 0]
+        assert sum(p.area for p in crew.pieces) == pytest.approx(
+            sum(f.shape.region.area for f in crew.films), rel=2e-3
+        )
+
+    def test_parts_of_one_film_are_welded_and_films_are_kept_apart(self):
+        parts = [
+            Lettering(text="oo", id="a", film="#111111"),
+            Lettering(text="oo", id="b", film="#111111", x=3.0),
+        ]
+        both = evaluate(Recipe(parts=tuple(parts)))
+        assert len(both.films) == 1
+        other = evaluate(Recipe(parts=(parts[0], parts[1].model_copy(update={"film": "#222222"}))))
+        assert [f.colour for f in other.films] == ["#111111", "#222222"]
+
+    def test_a_mirrored_design_is_the_same_the_other_way_round(self):
+        one = evaluate(recipe())
+        other = evaluate(Recipe(mirror=True, parts=recipe().parts))
+        assert other.box.width == pytest.approx(one.box.width)
+        assert other.box.x == pytest.approx(-one.box.right)
+        areas = [p.area for p in one.pieces]
+        assert sorted(p.area for p in other.pieces) == pytest.approx(sorted(areas))
+
+    def test_the_figures_scale_with_the_size(self):
+        small = evaluate(recipe(size=Size(mm=10)))
+        large = evaluate(recipe(size=Size(mm=1000)))
+        assert large.cut_length == pytest.approx(100 * small.cut_length, rel=1e-3)
+        assert len(large.pieces) == len(small.pieces)
+        assert sum(p.area for p in large.pieces) == pytest.approx(
+            1e4 * sum(p.area for p in small.pieces), rel=1e-3
+        )
+
+    def test_evaluating_twice_gives_the_same_object(self):
+        assert evaluate(recipe()) is evaluate(recipe())
+
+    def test_the_full_measure_of_letters_still_welds(self):
+        text = "\n".join(["Willowmere Otterbrook oar"] * 20)
+        full = evaluate(recipe(text=text, size=Size(mm=10), line_spacing=0.5))
+        assert len(full.letters) > 400
+        assert json.dumps([p.area for p in full.pieces])

@@ -1,0 +1,75 @@
+"""Small fonts made for tests: known outlines in every container, with the traps of each."""
+
+from __future__ import annotations
+
+import io
+
+from fontTools.fontBuilder import FontBuilder
+from fontTools.pens.t2CharStringPen import T2CharStringPen
+from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib import TTFont
+
+UPEM = 1000
+SQUARE = [(100, 0), (100, 500), (600, 500), (600, 0)]
+"""The letter "a" of a test font: 500 units square, standing on the baseline; clockwise, as TrueType winds."""
+
+HEBREW = "אבג"
+
+
+def _draw(pen, corners):
+    pen.moveTo(corners[0])
+    for corner in corners[1:]:
+        pen.lineTo(corner)
+    pen.closePath()
+
+
+def make_font(kind: str = "ttf", letters: str = "abHאבג", advance: int = 700) -> bytes:
+    """A font with one square for every letter, as "ttf", "otf" (CFF), "woff" or "woff2"."""
+    cff = kind == "otf"
+    names = [".notdef", "space", *(f"u{ord(c):04X}" for c in letters)]
+    builder = FontBuilder(UPEM, isTTF=not cff)
+    builder.setupGlyphOrder(names)
+    builder.setupCharacterMap({32: "space", **{ord(c): f"u{ord(c):04X}" for c in letters}})
+    glyphs = {}
+    for name in names:
+        pen = T2CharStringPen(advance, None) if cff else TTGlyphPen(None)
+        if name not in (".notdef", "space"):
+            _draw(pen, SQUARE)
+        glyphs[name] = pen.getCharString() if cff else pen.glyph()
+    if cff:
+        builder.setupCFF("TestSquare", {}, glyphs, {})
+    else:
+        builder.setupGlyf(glyphs)
+    builder.setupHorizontalMetrics(dict.fromkeys(names, (advance, 100)))
+    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupNameTable({"familyName": "Test Square", "styleName": "Regular"})
+    builder.setupOS2()
+    builder.setupPost()
+    out = io.BytesIO()
+    if kind in ("woff", "woff2"):
+        builder.font.flavor = kind
+    builder.font.save(out)
+    return out.getvalue()
+
+
+def repacked(path, flavor: str) -> bytes:
+    """A shipped font file in another container."""
+    font = TTFont(path)
+    font.flavor = flavor or None
+    out = io.BytesIO()
+    font.save(out)
+    return out.getvalue()
+
+
+def subset(path, characters: str) -> bytes:
+    """The part of a font file that draws ``characters``, as the web delivers it."""
+    from fontTools.subset import Options, Subsetter
+
+    font = TTFont(path)
+    subsetter = Subsetter(Options(layout_features="*"))
+    subsetter.populate(text=characters)
+    subsetter.subset(font)
+    font.flavor = "woff2"
+    out = io.BytesIO()
+    font.save(out)
+    return out.getvalue()
