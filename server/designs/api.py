@@ -6,6 +6,7 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from ninja import Router, Schema
+from ninja.responses import Status
 from pydantic import BeforeValidator, Field
 
 from designs import shelf
@@ -58,7 +59,7 @@ class DesignOut(Schema):
 
 
 class NewDesign(Schema):
-    name: Name = ""
+    name: Name
     recipe: AnyRecipe = Recipe()
 
 
@@ -100,9 +101,9 @@ def list_designs(request: HttpRequest) -> list[dict[str, Any]]:
 
 
 @router.post("", response={201: DesignOut, **Problems}, operation_id="makeDesign")
-def make_design(request: HttpRequest, new: NewDesign) -> tuple[int, dict[str, Any]]:
+def make_design(request: HttpRequest, new: NewDesign) -> Status[dict[str, Any]]:
     """A new design."""
-    return 201, _opened(shelf.make(new.name, new.recipe))
+    return Status(201, _opened(shelf.make(new.name, new.recipe)))
 
 
 @router.get("/{design_id}", response={200: DesignOut, **Problems}, operation_id="openDesign")
@@ -119,16 +120,16 @@ def save_design(request: HttpRequest, design_id: UUID, design: SaveDesign) -> di
 
 
 @router.post("/{design_id}/copy", response={201: Card, **Problems}, operation_id="copyDesign")
-def copy_design(request: HttpRequest, design_id: UUID) -> tuple[int, dict[str, Any]]:
+def copy_design(request: HttpRequest, design_id: UUID) -> Status[dict[str, Any]]:
     """A second design like this one."""
-    return 201, _card(shelf.copy(design_id))
+    return Status(201, _card(shelf.copy(design_id)))
 
 
 @router.delete("/{design_id}", response={204: None, **Problems}, operation_id="deleteDesign")
-def delete_design(request: HttpRequest, design_id: UUID) -> tuple[int, None]:
+def delete_design(request: HttpRequest, design_id: UUID) -> Status[None]:
     """Off the shelf; it can be put back."""
     shelf.delete(design_id)
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/{design_id}/restore", response={200: Card, **Problems}, operation_id="restoreDesign")

@@ -210,8 +210,7 @@ def _sample(family: Family, line: str) -> dict[str, Any]:
     lacks = missing_letters(face, line)
     shown = line[:SAMPLE_LETTERS].strip() if line and not lacks else family.name
     outline = Outline.joined(
-        letter.drawn.placed(letter.x * SAMPLE_UNITS, 0, SAMPLE_UNITS)
-        for letter in shape_line(face, shown)
+        letter.drawn.placed(letter.x * SAMPLE_UNITS, 0, SAMPLE_UNITS) for letter in shape_line(face, shown)
     )
     return {
         "slug": family.slug,

@@ -27,7 +27,7 @@ SECRET_KEY = _secret_key()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 
-INSTALLED_APPS = ["ninja", "designs"]
+INSTALLED_APPS = ["designs"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "fulgen_server.guard.guard",

@@ -438,10 +438,7 @@ export interface components {
         };
         /** NewDesign */
         NewDesign: {
-            /**
-             * Name
-             * @default
-             */
+            /** Name */
             name: string;
             /**
              * @default {

@@ -125,7 +125,13 @@ function Outlines({ evaluation, look, scale }: { evaluation: Evaluation; look: L
   if (look === 'knife') {
     return (
       <>
-        <g fill="none" stroke="var(--chakra-colors-edge)" strokeDasharray="2.5 2.5" strokeWidth="1.25" data-trace>
+        <g
+          fill="none"
+          stroke="var(--chakra-colors-edge)"
+          strokeDasharray="2.5 2.5"
+          strokeWidth="1.25"
+          data-trace
+        >
           {evaluation.letters.map((letter, index) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: letters are told apart by their place
             <path key={index} d={letter.d} vectorEffect="non-scaling-stroke" />

@@ -1,0 +1,159 @@
+"""The API of the work, and what bad requests get: one shape of answer, nothing lost, the server alive."""
+
+import json
+from pathlib import Path
+
+import pytest
+from django.test import Client
+
+from designs.management.commands.write_schemas import schemas
+from designs.models import Design
+from tests.server.conftest import recipe
+
+ROOT = Path(__file__).parents[2]
+
+
+def refused(answer, status=422):
+    code, problem = answer
+    assert code == status
+    assert set(problem) == {"kind", "what", "where", "todo", "faces"}
+    assert problem["what"]
+    assert problem["todo"]
+    assert "Traceback" not in json.dumps(problem)
+    return problem
+
+
+class TestEvaluating:
+    def test_a_recipe_comes_back_as_pieces_letters_and_figures(self, api):
+        status, result = api.post("/evaluate", recipe("CREW", face={"family": "anton"}))
+        assert status == 200
+        (film,) = result["films"]
+        assert len(film["pieces"]) == 4
+        assert [letter["text"] for letter in result["letters"]] == list("CREW")
+        assert result["parts"][0]["capital_height_mm"] == pytest.approx(25)
+        assert result["parts"][0]["baselines_mm"] == [0]
+        assert result["cut_length_mm"] > result["box"]["width"]
+
+    def test_the_outline_on_the_screen_is_the_outline_in_the_file(self, api):
+        body = recipe(face={"family": "pacifico"}, size={"measure": "width", "mm": 100})
+        screen = api.post("/evaluate", body)[1]
+        file = api.post("/svg", {"name": "w", "recipe": body})[1].decode()
+        nodes = sum(c in "LQC" for c in file.split(' d="')[1])
+        on_screen = sum(sum(c in "LQC" for c in p["d"]) for f in screen["films"] for p in f["pieces"])
+        assert nodes == on_screen
+        assert f'width="{screen["box"]["width"]:g}mm"' in file
+
+    def test_the_file_has_a_safe_name(self, api):
+        body = json.dumps({"name": '../Zoë "x"\r\n', "recipe": recipe("a")})
+        answer = api.client.post("/api/svg", body, "application/json")
+        assert answer["Content-Disposition"].endswith("filename*=UTF-8''Zo%C3%AB-x.svg")
+        assert answer["Content-Type"] == "image/svg+xml"
+
+    def test_faces_are_listed_with_what_they_can_do(self, api):
+        faces = {face["slug"]: face for face in api.get("/faces")[1]}
+        assert faces["caveat"]["axes"][0]["name"] == "Weight"
+        assert faces["caveat"]["axes"][0]["usual"] == 700
+        assert faces["charm"]["weights"] == [400, 700]
+        assert all(f["name"][0].isupper() for face in faces.values() for f in face["features"])
+
+    def test_every_face_shows_the_typed_word_or_names_what_it_lacks(self, api):
+        samples = {s["slug"]: s for s in api.post("/faces/samples", {"text": "\n Жук \nx"})[1]}
+        assert samples["pacifico"]["lacks"] == []
+        assert samples["sacramento"]["lacks"] == ["Ж", "у", "к"]
+        assert all(s["d"].startswith("M") and s["box"]["width"] > 0 for s in samples.values())
+
+    def test_with_nothing_typed_each_face_shows_its_name(self, api):
+        samples = api.post("/faces/samples", {"text": "  "})[1]
+        assert all(s["d"] and not s["lacks"] for s in samples)
+
+
+class TestBadRequests:
+    @pytest.mark.parametrize("text", ["", "   ", "\n"])
+    def test_nothing_to_cut(self, api, text):
+        assert refused(api.post("/evaluate", recipe(text)))["kind"] == "no-letters"
+
+    def test_missing_letters_come_with_faces_that_have_them(self, api):
+        problem = refused(api.post("/evaluate", recipe("Жук", face={"family": "sacramento"})))
+        assert problem["kind"] == "missing-letters"
+        assert "Pacifico" in problem["faces"]
+
+    def test_emoji(self, api):
+        assert "U+1F9A6" in refused(api.post("/evaluate", recipe("🦦")))["what"]
+
+    @pytest.mark.parametrize("path", ["/evaluate", "/designs"])
+    def test_five_thousand_letters(self, api, path):
+        body = recipe("a" * 5000)
+        body = {"name": "x", "recipe": body} if path == "/designs" else body
+        problem = refused(api.post(path, body))
+        assert "5,000 letters" in problem["what"]
+        assert not Design.objects.exists()
+
+    @pytest.mark.parametrize("size", ["0", "-3", "NaN", "1e9", "Infinity", '"7 inn"', "null", "[]"])
+    def test_sizes_that_are_none(self, api, size):
+        body = json.dumps(recipe(size={"measure": "width", "mm": 111})).replace("111", size)
+        assert refused(api.post("/evaluate", body))["what"].startswith("The size is")
+
+    @pytest.mark.parametrize("body", ["", "{", "[]", "null", '"x"', b"\xff\xfe", "[" * 200_000])
+    @pytest.mark.parametrize("path", ["/evaluate", "/designs", "/svg", "/faces/samples"])
+    def test_malformed_bodies(self, api, body, path):
+        code, problem = api.post(path, body)
+        assert code in (400, 422)
+        refused((code, problem), code)
+
+    def test_a_recipe_of_the_future(self, api):
+        assert refused(api.post("/evaluate", {**recipe(), "version": 7}))["kind"] == "newer-recipe"
+
+    def test_an_unknown_face(self, api):
+        assert refused(api.post("/evaluate", recipe(face={"family": "../../etc"})))["kind"] == "no-face"
+
+    def test_a_body_of_50_mb_is_refused_before_it_is_read(self, api):
+        answer = api.call("POST", "/evaluate", "x", CONTENT_LENGTH=str(50 * 2**20))
+        assert "2 MB" in refused(answer, 413)["what"]
+
+    def test_designs_that_do_not_exist(self, api):
+        nobody = "00000000-0000-4000-8000-000000000000"
+        assert refused(api.get(f"/designs/{nobody}"), 404)["kind"] == "not-found"
+        assert refused(api.call("DELETE", f"/designs/{nobody}"), 404)
+        assert refused(api.post(f"/designs/{nobody}/copy"), 404)
+        assert refused(api.post(f"/designs/{nobody}/restore"), 404)
+        body = {"name": "x", "recipe": recipe(), "based_on": 1}
+        assert refused(api.put(f"/designs/{nobody}", body), 404)
+        assert refused(api.get("/designs/not-an-id"))
+
+    def test_addresses_that_do_not_exist(self, api):
+        assert refused(api.get("/nothing/here"), 404)["kind"] == "not-found"
+
+    def test_an_error_nobody_foresaw_is_still_an_answer(self, api, monkeypatch):
+        monkeypatch.setattr("designs.lettering_api.evaluate", lambda recipe: 1 / 0)
+        problem = refused(api.post("/evaluate", recipe()), 500)
+        assert "Your design is safe" in problem["todo"]
+
+
+class TestTheDoor:
+    def test_another_site_cannot_change_anything(self, api):
+        answer = api.call("POST", "/designs", {"name": "x"}, headers={"origin": "https://elsewhere.example"})
+        assert refused(answer, 403)["kind"] == "other-site"
+        assert not Design.objects.exists()
+
+    def test_our_own_page_can(self, api):
+        answer = api.call("POST", "/designs", {"name": "x"}, headers={"origin": "http://localhost"})
+        assert answer[0] == 201
+
+    def test_another_host_name_is_not_answered(self, db):
+        assert Client(headers={"host": "elsewhere.example"}).get("/api/designs").status_code == 400
+
+    def test_pages_may_load_only_what_is_ours(self, api):
+        answer = api.client.get("/api/faces")
+        assert "default-src 'self'" in answer["Content-Security-Policy"]
+        assert answer["X-Frame-Options"] == "DENY"
+
+    def test_the_web_app_is_served_at_any_address_of_its_own(self, api):
+        for path in ("/", "/design/00000000-0000-4000-8000-000000000000"):
+            page = api.client.get(path)
+            assert page.status_code == 200
+            assert b'<div id="root">' in page.content
+
+
+@pytest.mark.parametrize("path", ["web/openapi.json", "docs/recipe.schema.json"])
+def test_the_kept_descriptions_are_current(path):
+    assert (ROOT / path).read_text("utf-8") == schemas()[path], "run: python -m django write_schemas"
