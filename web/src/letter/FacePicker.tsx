@@ -108,7 +108,16 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
           ))}
         </Flex>
       </Flex>
-      <Box ref={list} role="listbox" aria-label="Faces" overflowY="auto" flex="1" minHeight="0" py="1">
+      <Box
+        ref={list}
+        role="listbox"
+        aria-label="Faces"
+        tabIndex={0}
+        overflowY="auto"
+        flex="1"
+        minHeight="0"
+        py="1"
+      >
         {rows.map((face) => (
           <FaceRow
             key={face.slug}

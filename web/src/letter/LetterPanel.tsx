@@ -15,11 +15,13 @@ import { SpacingFields } from './SpacingFields'
 
 interface Props {
   problem: Problem | null
+  /** Why a file could not be saved. */
+  fileProblem: Problem | null
   evaluation: Evaluation | undefined
 }
 
 /** The Letter stage: words, face, size, spacing and film. */
-export function LetterPanel({ problem, evaluation }: Props) {
+export function LetterPanel({ problem, fileProblem, evaluation }: Props) {
   const [picking, setPicking] = useState(false)
   if (picking)
     return (
@@ -30,7 +32,7 @@ export function LetterPanel({ problem, evaluation }: Props) {
   return (
     <Panel>
       <Box overflowY="auto" flex="1" minHeight="0">
-        <Notes problem={problem} />
+        <Notes problem={problem} fileProblem={fileProblem} />
         <Section title="Words">
           <PartChoice />
           <Words />
@@ -89,12 +91,13 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
   )
 }
 
-function Notes({ problem }: { problem: Problem | null }) {
+function Notes({ problem, fileProblem }: Pick<Props, 'problem' | 'fileProblem'>) {
   const save = useSaveState((s) => s.state)
   const text = usePart().text
   const refused = save.kind === 'refused' ? save.problem : null
   // An empty field is no mistake yet; the work itself says what to do.
-  const shown = problem?.kind === 'no-letters' && text === '' ? null : (problem ?? refused)
+  const shown =
+    fileProblem ?? (problem?.kind === 'no-letters' && text.trim() === '' ? null : (problem ?? refused))
   if (!shown && save.kind !== 'conflict') return null
   return (
     <Flex direction="column" gap="2" p="3">

@@ -5,10 +5,10 @@ import { showLength } from '../design/units'
 import { LengthField } from '../parts/LengthField'
 import { Segments } from '../parts/Segments'
 
-const MEASURES: readonly { value: SizeMeasure; label: string; name: string }[] = [
-  { value: 'width', label: 'Width', name: 'Size by overall width' },
-  { value: 'height', label: 'Height', name: 'Size by overall height' },
-  { value: 'capitals', label: 'Capitals', name: 'Size by the height of a capital' },
+const MEASURES: readonly { value: SizeMeasure; label: string }[] = [
+  { value: 'width', label: 'Width' },
+  { value: 'height', label: 'Height' },
+  { value: 'capitals', label: 'Capitals' },
 ]
 
 const WORDS: Record<SizeMeasure, string> = {

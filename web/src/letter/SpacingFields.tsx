@@ -8,9 +8,9 @@ import { Segments } from '../parts/Segments'
 import { NOT_A_LENGTH, TypedField, within } from '../parts/TypedField'
 
 const ALIGN = [
-  { value: 'left', label: <AlignLeft size={16} />, name: 'Lines start together' },
-  { value: 'centre', label: <AlignCenter size={16} />, name: 'Lines centred' },
-  { value: 'right', label: <AlignRight size={16} />, name: 'Lines end together' },
+  { value: 'left', label: 'Lines start together', icon: <AlignLeft size={16} /> },
+  { value: 'centre', label: 'Lines centred', icon: <AlignCenter size={16} /> },
+  { value: 'right', label: 'Lines end together', icon: <AlignRight size={16} /> },
 ] as const
 
 const SPACING_MM = { min: -100, max: 300 }

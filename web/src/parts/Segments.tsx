@@ -1,10 +1,11 @@
-import { SegmentGroup } from '@chakra-ui/react'
+import { SegmentGroup, VisuallyHidden } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 
 interface Props<T extends string> {
   label: string
   value: T
-  options: readonly { value: T; label: ReactNode; name?: string }[]
+  /** An option with an icon shows only that; its label is then read out. */
+  options: readonly { value: T; label: string; icon?: ReactNode }[]
   onChange: (value: T) => void
   size?: 'xs' | 'sm'
   fill?: boolean
@@ -22,24 +23,27 @@ export function Segments<T extends string>({ label, value, options, onChange, si
       boxShadow="inset 0 0 0 1px {colors.rule}"
       width={fill ? 'full' : 'auto'}
     >
-      <SegmentGroup.Indicator bg="ink" boxShadow="none" />
       {options.map((option) => (
         <SegmentGroup.Item
           key={option.value}
           value={option.value}
-          flex={fill ? '1' : undefined}
           cursor="pointer"
+          fontWeight="550"
+          color="ink"
+          _checked={{ bg: 'ink', color: 'card' }}
+          {...(fill ? { flex: '1', minWidth: '0', px: '2' } : {})}
         >
-          <SegmentGroup.ItemText
-            color={option.value === value ? 'card' : 'ink'}
-            fontWeight="550"
-            width="full"
-            display="inline-flex"
-            justifyContent="center"
-          >
-            {option.label}
+          <SegmentGroup.ItemText width="full" display="inline-flex" justifyContent="center">
+            {option.icon ? (
+              <>
+                {option.icon}
+                <VisuallyHidden>{option.label}</VisuallyHidden>
+              </>
+            ) : (
+              option.label
+            )}
           </SegmentGroup.ItemText>
-          <SegmentGroup.ItemHiddenInput {...(option.name ? { 'aria-label': option.name } : {})} />
+          <SegmentGroup.ItemHiddenInput />
         </SegmentGroup.Item>
       ))}
     </SegmentGroup.Root>

@@ -9,8 +9,8 @@ import { Segments } from '../parts/Segments'
 import { SaveNote } from './SaveNote'
 
 const UNITS = [
-  { value: 'mm', label: 'mm', name: 'Millimetres' },
-  { value: 'in', label: 'in', name: 'Inches' },
+  { value: 'mm', label: 'mm' },
+  { value: 'in', label: 'in' },
 ] as const
 
 interface Props {

@@ -76,7 +76,9 @@ function Bench() {
   useKeys()
   const recipe = useDesign((s) => s.recipe)
   const part = usePart()
-  const { evaluation, problem } = useEvaluation(recipe)
+  const { evaluation: newest, problem } = useEvaluation(recipe)
+  // Without a word there is nothing to show, not even what was there before.
+  const evaluation = problem?.kind === 'no-letters' ? undefined : newest
   const [fileProblem, setFileProblem] = useState<Problem | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
   useEffect(() => setFileProblem(null), [recipe])
@@ -85,7 +87,7 @@ function Bench() {
       <TopBar evaluation={evaluation} problem={problem} onProblem={setFileProblem} />
       <Flex flex="1" minHeight="0">
         <StageRail />
-        <LetterPanel problem={problem ?? fileProblem} evaluation={evaluation} />
+        <LetterPanel problem={problem} fileProblem={fileProblem} evaluation={evaluation} />
         <Flex direction="column" flex="1" minWidth="0">
           <Box position="relative" flex="1" minHeight="0">
             <Work

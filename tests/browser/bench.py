@@ -1,0 +1,65 @@
+"""The workbench as a maker handles it, for tests: words for what is on the screen."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+
+class Bench:
+    def __init__(self, page: Page):
+        self.page = page
+        self.words = page.get_by_role("textbox", name="Words")
+        self.pieces = page.locator("[data-piece]")
+        self.work = page.get_by_test_id("work")
+        self.save_note = page.locator("[data-save]")
+        self.problem = page.get_by_role("alert")
+
+    def open(self, address):
+        self.page.goto(address)
+        expect(self.words).to_be_visible()
+        return self
+
+    def figure(self, name):
+        return self.page.locator(f"[data-figure={name}]")
+
+    def outline(self):
+        """The paths on the screen, as one text."""
+        return "".join(self.pieces.evaluate_all("paths => paths.map(path => path.getAttribute('d'))"))
+
+    def outline_differs_from(self, before):
+        """Waits for another outline than one seen before."""
+        self.page.wait_for_function(
+            """before => [...document.querySelectorAll('[data-piece]')]
+                .map(path => path.getAttribute('d')).join('') !== before""",
+            arg=before,
+        )
+        return self
+
+    def shown(self, count):
+        expect(self.pieces).to_have_count(count)
+        return self
+
+    def saved(self):
+        expect(self.save_note).to_have_attribute("data-save", "saved")
+        return self
+
+    def choose(self, option):
+        self.page.get_by_role("radio", name=option, exact=True).check(force=True)
+
+    def size(self, text, label="Overall width"):
+        field = self.page.get_by_role("textbox", name=label)
+        field.fill(text)
+        field.press("Enter")
+        return field
+
+    def pick_face(self, name):
+        self.page.get_by_role("button", name=re.compile("^Face:")).click()
+        self.page.get_by_role("option", name=name, exact=True).click()
+        self.page.get_by_role("button", name="Done", exact=True).click()
+
+    def download(self, folder):
+        with self.page.expect_download() as caught:
+            self.page.get_by_role("button", name="Save as SVG").click()
+        path = folder / caught.value.suggested_filename
+        caught.value.save_as(path)
+        return path

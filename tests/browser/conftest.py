@@ -1,0 +1,117 @@
+"""A real server on loopback with a shop of its own, and Debian's Chromium."""
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect, sync_playwright
+
+ROOT = Path(__file__).parents[2]
+expect.set_options(timeout=15_000)
+
+
+class Server:
+    """Fulgen served by gunicorn as ./fulgen start serves it; can be stopped and started again."""
+
+    def __init__(self, data_dir):
+        self.env = {
+            **os.environ,
+            "FULGEN_DATA": str(data_dir),
+            "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT / 'server'}",
+            "DJANGO_SETTINGS_MODULE": "fulgen_server.settings",
+        }
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.django("migrate", "--verbosity", "0")
+        self.django("load_demo")
+        self.process = None
+
+    def django(self, *command):
+        subprocess.run([sys.executable, "-m", "django", *command], env=self.env, check=True)
+
+    def start(self):
+        gunicorn = Path(sys.executable).with_name("gunicorn")
+        config = ROOT / "server" / "gunicorn.conf.py"
+        self.process = subprocess.Popen(
+            [gunicorn, "fulgen_server.wsgi", "--config", config, "--bind", f"127.0.0.1:{self.port}"],
+            env=self.env,
+        )
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            try:
+                urllib.request.urlopen(f"{self.url}/api/designs", timeout=5).close()
+                return
+            except OSError:
+                if self.process.poll() is not None:
+                    break
+        pytest.fail("the server did not start")
+
+    def stop(self):
+        if self.process:
+            self.process.send_signal(signal.SIGTERM)
+            self.process.wait(timeout=20)
+            self.process = None
+
+    def call(self, method, path, body=None):
+        """A request past the browser: JSON in, JSON out."""
+        request = urllib.request.Request(
+            f"{self.url}/api{path}",
+            data=None if body is None else json.dumps(body).encode(),
+            method=method,
+            headers={"Content-Type": "application/json"},
+        )
+        with urllib.request.urlopen(request, timeout=30) as answer:
+            return json.loads(answer.read() or "null")
+
+    def design(self, text="Willowmere", name="Test", unit="mm", **part):
+        """A new design, made past the browser; returns its address."""
+        part = {"id": "lettering-1", "text": text, **part}
+        recipe = {"format": "fulgen-recipe", "version": 1, "unit": unit, "parts": [part]}
+        return f"/design/{self.call('POST', '/designs', {'name': name, 'recipe': recipe})['id']}"
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory):
+    server = Server(tmp_path_factory.mktemp("shop"))
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium"),
+            args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+        )
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def context(chromium, server):
+    context = chromium.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True
+    )
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(context):
+    page = context.new_page()
+    broken = []
+    page.on("pageerror", lambda error: broken.append(str(error)))
+    yield page
+    assert broken == []
