@@ -51,11 +51,10 @@ def area(outline: Outline) -> float:
     return float(contour_areas(outline).sum())
 
 
-def box(outline: Outline) -> Box:
-    """The smallest box around the curves: their turning points, not their control points."""
-    sides, _ = outline.cubics
-    if not len(sides):
-        return Box(0.0, 0.0, 0.0, 0.0)
+def contour_boxes(outline: Outline) -> Floats:
+    """Left, top, right and bottom of each contour (C, 4): the curves' turning points, not their
+    control points."""
+    sides, contour_of = outline.cubics
     p0, p1, p2, p3 = (sides[:, k] for k in range(4))
     # B'(t) = 0 is a t² + b t + c = 0 on each axis.
     a, b, c = 3 * (p3 - 3 * p2 + 3 * p1 - p0), 6 * (p2 - 2 * p1 + p0), 3 * (p1 - p0)
@@ -64,21 +63,40 @@ def box(outline: Outline) -> Box:
         # Numerically stable pair of roots; the second also serves a = 0.
         q = -0.5 * (b + np.copysign(root, b))
         times = np.stack([q / a, c / q])
-    times = np.clip(np.nan_to_num(times, nan=0.0, posinf=0.0, neginf=0.0), 0.0, 1.0)
-    s = 1 - times
-    turns = s**3 * p0 + 3 * s * s * times * p1 + 3 * s * times * times * p2 + times**3 * p3
-    low = np.minimum(np.minimum(p0, p3).min(axis=0), turns.min(axis=(0, 1)))
-    high = np.maximum(np.maximum(p0, p3).max(axis=0), turns.max(axis=(0, 1)))
-    return Box(float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1]))
+    times = np.where((times > 0) & (times < 1), times, 0.0)
+    turns = ((a / 3 * times + b / 2) * times + c) * times + p0
+    low = np.minimum(np.minimum(p0, p3), turns.min(axis=0))
+    high = np.maximum(np.maximum(p0, p3), turns.max(axis=0))
+    # A contour without sides is a point.
+    points = outline.points[outline.point_starts[outline.contour_starts]]
+    boxes = np.concatenate((points, points), axis=1)
+    present, first = np.unique(contour_of, return_index=True)
+    if len(first):
+        boxes[present, :2] = np.minimum.reduceat(low, first)
+        boxes[present, 2:] = np.maximum.reduceat(high, first)
+    return boxes
 
 
-_GAUSS_AT, _GAUSS_WEIGHT = np.polynomial.legendre.leggauss(12)
+def box_around(boxes: Floats) -> Box:
+    """The smallest box around boxes given as left, top, right and bottom (N, 4)."""
+    if not len(boxes):
+        return Box(0.0, 0.0, 0.0, 0.0)
+    (left, top), (right, bottom) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
+    return Box(left, top, right - left, bottom - top)
+
+
+def box(outline: Outline) -> Box:
+    """The smallest box around an outline."""
+    return box_around(contour_boxes(outline))
+
+
+_GAUSS_AT, _GAUSS_WEIGHT = np.polynomial.legendre.leggauss(8)
 
 
 def length(outline: Outline) -> float:
     """Length of all contours in mm: what the knife travels while it is down.
 
-    Gauss-Legendre quadrature of |B'(t)| with 12 points a side.
+    Gauss-Legendre quadrature of |B'(t)| with 8 points a side.
     """
     sides, _ = outline.cubics
     t = ((_GAUSS_AT + 1) / 2)[:, None, None]

@@ -77,16 +77,53 @@ class Outline:
         """Index into ``points`` of the first point of each verb, and one past the last."""
         return np.concatenate(([0], np.cumsum(POINTS_OF[self.verbs])))
 
+    def stretch(self, start: int, end: int) -> Outline:
+        """The contours from ``start`` up to ``end``."""
+        bounds = np.append(self.contour_starts, len(self.verbs))[[start, end]]
+        first, last = self.point_starts[bounds]
+        return Outline(self.verbs[bounds[0] : bounds[1]], self.points[first:last])
+
     def contours(self) -> Iterator[Outline]:
         """Each contour as an outline of its own, in order."""
-        ends = [*self.contour_starts[1:], len(self.verbs)]
-        for start, end in zip(self.contour_starts, ends, strict=True):
-            points = self.points[self.point_starts[start] : self.point_starts[end]]
-            yield Outline(self.verbs[start:end], points)
+        return (self.stretch(n, n + 1) for n in range(len(self.contour_starts)))
 
     def reversed(self) -> Outline:
         """Every contour walked the other way, from the same first point."""
-        return Outline.joined(_reversed_contour(c) for c in self.contours())
+        count = len(self.contour_starts)
+        return self.arranged(range(count), np.ones(count, np.bool_))
+
+    def arranged(self, order: Iterable[int], turned: Bools) -> Outline:
+        """The contours named by ``order``, in that order; those that are ``turned`` (C,) walked the
+        other way from the same first point."""
+        drawn = self._closed_by_sides(turned)
+        verb_ends = np.append(drawn.contour_starts[1:], len(drawn.verbs)).tolist()
+        point_ends = drawn.point_starts[verb_ends].tolist()
+        verb_starts = drawn.contour_starts.tolist()
+        point_starts = drawn.point_starts[verb_starts].tolist()
+        verbs, points = [], []
+        for contour in order:
+            own_verbs = drawn.verbs[verb_starts[contour] : verb_ends[contour]]
+            own_points = drawn.points[point_starts[contour] : point_ends[contour]]
+            if turned[contour]:
+                verbs += [own_verbs[:1], own_verbs[:0:-1]]
+                points.append(own_points[::-1])
+            else:
+                verbs.append(own_verbs)
+                points.append(own_points)
+        return Outline(np.concatenate(verbs), np.concatenate(points)) if verbs else Outline.empty()
+
+    def _closed_by_sides(self, which: Bools) -> Outline:
+        """The outline with the closing side of some contours drawn in so many words: walked
+        backwards it comes first, so it has to be there."""
+        starts = self.contour_starts
+        ends = np.append(starts[1:], len(self.verbs))
+        firsts = self.points[self.point_starts[starts]]
+        open_ended = (firsts != self.points[self.point_starts[ends] - 1]).any(axis=1) & which
+        if not open_ended.any():
+            return self
+        verbs = np.insert(self.verbs, ends[open_ended], np.uint8(LINE))
+        at = self.point_starts[ends[open_ended]]
+        return Outline(verbs, np.insert(self.points, at, firsts[open_ended], axis=0))
 
     @cached_property
     def cubics(self) -> tuple[Floats, Ints]:
@@ -121,12 +158,3 @@ class Outline:
         order[lasts] = moves
         order = order[(sides != sides[:, :1]).any(axis=(1, 2))[order]]
         return sides[order], contour_of[order]
-
-
-def _reversed_contour(contour: Outline) -> Outline:
-    verbs, points = contour.verbs, contour.points
-    if (points[0] != points[-1]).any():
-        # Walked back, the closing side comes first, so it has to be there in so many words.
-        verbs = np.append(verbs, np.uint8(LINE))
-        points = np.concatenate((points, points[:1]))
-    return Outline(np.append(np.uint8(MOVE), verbs[:0:-1]), points[::-1])

@@ -24,16 +24,16 @@ class Piece:
 
 def pieces(shape: Shape) -> tuple[Piece, ...]:
     """The pieces of a clean shape, from left to right."""
-    areas = measure.contour_areas(shape.outline)
+    outline = shape.outline
+    areas, boxes = measure.contour_areas(outline), measure.contour_boxes(outline)
     starts = np.flatnonzero(areas > 0)
     ends = np.append(starts[1:], len(areas))
-    contours = list(shape.outline.contours())
     return tuple(
         Piece(
-            Outline.joined(contours[start:end]),
+            outline.stretch(start, end),
             float(areas[start:end].sum()),
-            measure.box(contours[start]),
-            int(end - start - 1),
+            measure.box_around(boxes[start : start + 1]),
+            end - start - 1,
         )
-        for start, end in zip(starts, ends, strict=True)
+        for start, end in zip(starts.tolist(), ends.tolist(), strict=True)
     )

@@ -62,13 +62,23 @@ class Shape:
 
     def placed(self, dx: float, dy: float, scale: float = 1.0) -> Shape:
         """The shape scaled about the origin, then moved."""
-        moved = shapely.transform(self.region, lambda xy: xy * scale + (dx, dy))
-        return Shape(self.outline.placed(dx, dy, scale), moved, self.tolerance * scale)
+        return placed_at([self], np.array([(dx, dy)]), scale)[0]
 
     def mirrored(self) -> Shape:
         """Left and right swapped about x = 0."""
         flipped = shapely.transform(self.region, lambda xy: xy * (-1.0, 1.0))
         return Shape(self.outline.mirrored(), flipped, self.tolerance)
+
+
+def placed_at(shapes: Sequence[Shape], at: Floats, scale: float) -> list[Shape]:
+    """Shapes scaled about their origins, then moved to ``at`` (N, 2): many letters in one go."""
+    regions = np.array([s.region for s in shapes], dtype=object)
+    moves = np.repeat(at, shapely.get_num_coordinates(regions), axis=0)
+    moved = shapely.transform(regions, lambda xy: xy * scale + moves)
+    return [
+        Shape(shape.outline.placed(dx, dy, scale), region, shape.tolerance * scale)
+        for shape, region, (dx, dy) in zip(shapes, moved, at.tolist(), strict=True)
+    ]
 
 
 def clean(outline: Outline, tolerance: float) -> Shape:
@@ -127,10 +137,7 @@ def _wound(outline: Outline, nesting: Nesting, tolerance: float) -> Shape:
 
 def _ordered(outline: Outline, order: list[int], is_hole: Bools, areas: Floats) -> Outline:
     """Chosen contours in a given order, outer edges wound positive and holes negative."""
-    contours = list(outline.contours())
-    return Outline.joined(
-        contours[c] if (areas[c] > 0) != is_hole[c] else contours[c].reversed() for c in order
-    )
+    return outline.arranged(order, (areas > 0) == is_hole)
 
 
 def _agreed(outlines: list[Outline], twin: Region, tolerance: float) -> Shape:
@@ -162,8 +169,7 @@ def _even_odd(united: Outline, tolerance: float) -> tuple[Outline, Nesting]:
     areas = np.abs(ring_areas(points, ring_of, len(united.contour_starts)))
     real = areas > (_SPECK * tolerance) ** 2
     if not real.all():
-        kept = zip(united.contours(), real, strict=True)
-        united = Outline.joined(contour for contour, is_real in kept if is_real)
+        united = united.arranged(np.flatnonzero(real).tolist(), np.zeros_like(real))
         of_real = real[ring_of]
         points, ring_of = points[of_real], (np.cumsum(real) - 1)[ring_of[of_real]]
     nesting = nest(points, ring_of)

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
 
-from fulgen.lettering.faces import Axis, Face, FontFile, at_location
+from fulgen.bounded import Bounded
+from fulgen.lettering.faces import Axis, Face, FontFile, Location, at_location
 from fulgen.problem import Problem
 
 FACES_DIR = Path(__file__).parents[3] / "faces"
@@ -47,8 +48,8 @@ class Family:
         places = dict(axes or {})
         if nearest.usual is not None:
             places.setdefault("wght", float(weight or nearest.usual))
-        plain = nearest.face
-        return at_location(Face(self.name, plain.files), places)
+        key = (self.slug, nearest.weight, tuple(sorted(places.items())))
+        return _faces.get(key, lambda: at_location(Face(self.name, nearest.face.files), places))
 
     @cached_property
     def axes(self) -> tuple[Axis, ...]:
@@ -66,6 +67,10 @@ class Family:
     @cached_property
     def letters(self) -> frozenset[int]:
         return self.weights[0].face.letters
+
+
+# Each place of a variable face has fonts of its own, of a few kilobytes.
+_faces: Bounded[tuple[str, int | None, Location], Face] = Bounded(512, lambda _: 1)
 
 
 @lru_cache(maxsize=1)

@@ -10,12 +10,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from fulgen.bounded import Bounded
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
-from fulgen.geometry.weld import Shape, weld
+from fulgen.geometry.weld import Shape, placed_at, weld
 from fulgen.lettering.catalogue import find_family
 from fulgen.lettering.faces import Face
 from fulgen.lettering.layout import Layout, PlacedLetter, Setting, lay_out
@@ -61,9 +63,8 @@ class Evaluation:
 
     @cached_property
     def box(self) -> Box:
-        boxes = [film.shape.box for film in self.films]
-        x, y = min(b.x for b in boxes), min(b.y for b in boxes)
-        return Box(x, y, max(b.right for b in boxes) - x, max(b.bottom for b in boxes) - y)
+        boxes = [piece.box for piece in self.pieces]
+        return measure.box_around(np.array([(b.x, b.y, b.right, b.bottom) for b in boxes]))
 
     @cached_property
     def cut_length(self) -> float:
@@ -106,9 +107,10 @@ def _evaluated(recipe: Recipe, faces: list[Face]) -> Evaluation:
     by_film: dict[str, list[Shape]] = {}
     for set_part in parts:
         part, size = set_part.part, set_part.layout.size
-        letters = by_film.setdefault(part.film.upper(), [])
-        for letter in set_part.layout.letters:
-            letters.append(letter.form.placed(letter.x + part.x, letter.y + part.y, size))
+        letters = set_part.layout.letters
+        at = np.array([(letter.x + part.x, letter.y + part.y) for letter in letters])
+        placed = placed_at([letter.form for letter in letters], at, size)
+        by_film.setdefault(part.film.upper(), []).extend(placed)
     films = []
     for colour, shapes in by_film.items():
         shape = weld(shapes)
