@@ -63,13 +63,12 @@ def ring_areas(points: Floats, ring_of: Ints, count: int) -> Floats:
     return np.asarray(np.bincount(ring_of, cross, count) / 2)
 
 
-def nest(points: Floats, ring_of: Ints) -> Nesting:
-    """The nesting of flattened contours; every ring needs three points or more and some area."""
-    count = int(ring_of[-1]) + 1 if len(ring_of) else 0
+def nest(points: Floats, ring_of: Ints, areas: Floats) -> Nesting:
+    """The nesting of flattened contours with known areas (C,), none of them 0."""
+    count = len(areas)
     rings: NDArray[np.object_] = np.empty(0, dtype=object)
     if count:
         rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
-    areas = ring_areas(points, ring_of, count)
     inside = np.zeros((count, count), np.bool_)
     if count > 1:
         x0, y0, x1, y1 = shapely.bounds(rings).T

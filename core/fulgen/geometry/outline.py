@@ -92,7 +92,7 @@ class Outline:
         count = len(self.contour_starts)
         return self.arranged(range(count), np.ones(count, np.bool_))
 
-    def arranged(self, order: Iterable[int], turned: Bools) -> Outline:
+    def arranged(self, order: Sequence[int], turned: Bools) -> Outline:
         """The contours named by ``order``, in that order; those that are ``turned`` (C,) walked the
         other way from the same first point."""
         drawn = self._closed_by_sides(turned)
@@ -110,7 +110,19 @@ class Outline:
             else:
                 verbs.append(own_verbs)
                 points.append(own_points)
-        return Outline(np.concatenate(verbs), np.concatenate(points)) if verbs else Outline.empty()
+        if not verbs:
+            return Outline.empty()
+        arranged = Outline(np.concatenate(verbs), np.concatenate(points))
+        arranged.__dict__["cubics"] = self._arranged_cubics(list(order), turned)
+        return arranged
+
+    def _arranged_cubics(self, order: list[int], turned: Bools) -> tuple[Floats, Ints]:
+        """What ``cubics`` is after arranging: known sides need not be worked out again."""
+        sides, contour_of = self.cubics
+        bounds = np.searchsorted(contour_of, np.arange(len(turned) + 1)).tolist()
+        own = [sides[bounds[c] : bounds[c + 1]] for c in order]
+        parts = [s[::-1, ::-1] if turned[c] else s for c, s in zip(order, own, strict=True)]
+        return np.concatenate(parts), np.repeat(np.arange(len(parts)), [len(s) for s in parts])
 
     def _closed_by_sides(self, which: Bools) -> Outline:
         """The outline with the closing side of some contours drawn in so many words: walked

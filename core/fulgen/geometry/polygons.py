@@ -69,16 +69,14 @@ def union(regions: list[Region]) -> Region:
     """
     x0, y0, x1, y1 = shapely.bounds(regions).T
     meets = (x0[:, None] <= x1) & (x1[:, None] >= x0) & (y0[:, None] <= y1) & (y1[:, None] >= y0)
-    layers: list[list[int]] = []
-    for index in range(len(regions)):
-        free = next((layer for layer in layers if not meets[index, layer].any()), None)
-        if free is None:
-            layers.append([index])
-        else:
-            free.append(index)
-    gathered = [MultiPolygon(list(shapely.get_parts([regions[i] for i in la]))) for la in layers]
-    united: BaseGeometry = gathered[0]
-    for layer in gathered[1:]:
+    layer_of = np.zeros(len(regions), np.intp)
+    for index in range(1, len(regions)):
+        taken = layer_of[:index][meets[index, :index]].tolist()
+        layer_of[index] = next(layer for layer in range(index + 1) if layer not in taken)
+    parts, part_of = shapely.get_parts(regions, return_index=True)
+    layers = [MultiPolygon(list(parts[layer_of[part_of] == n])) for n in range(layer_of.max() + 1)]
+    united: BaseGeometry = layers[0]
+    for layer in layers[1:]:
         united = united.union(layer)
     return _polygonal(united)
 
@@ -93,5 +91,4 @@ def _polygonal(geometry: BaseGeometry) -> Region:
     """Only the areas of a result; a union may leave a stray line where two shapes touch."""
     if isinstance(geometry, Polygon | MultiPolygon):
         return geometry
-    areas = [g for g in shapely.get_parts(geometry) if isinstance(g, Polygon | MultiPolygon)]
-    return _polygonal(shapely.union_all(areas)) if areas else MultiPolygon()
+    return MultiPolygon([g for g in shapely.get_parts(geometry) if isinstance(g, Polygon)])

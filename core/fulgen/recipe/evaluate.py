@@ -92,7 +92,7 @@ def shipped_face(choice: FaceChoice) -> Face:
 def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     """Outlines, pieces and measures of a recipe. Raises Problem where it cannot be cut."""
     chosen = [faces(part.face) for part in recipe.parts]
-    key = (recipe.stored(), *(face.key for face in chosen))
+    key = (recipe.model_dump_json(), *(face.key for face in chosen))
     return _evaluations.get(key, lambda: _evaluated(recipe, chosen))
 
 
