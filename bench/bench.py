@@ -12,13 +12,19 @@ path, simplified once, the result's segments listed. It checks nothing.
 from __future__ import annotations
 
 import gc
+import gzip
+import shutil
 import statistics
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 import pathops
+import psutil
+from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core")]
@@ -30,19 +36,21 @@ from fulgen.lettering import shaping  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
 from fulgen.recipe.model import FaceChoice, Lettering, Recipe  # noqa: E402
+from tests.browser.conftest import Server  # noqa: E402
 
 WORD = "Willowmereby"  # twelve letters
 FACES = ("pacifico", "lobster", "great-vibes", "dancing-script", "playwrite-us-trad")
 ROUNDS = 60
+Input = TypeVar("Input")
 
 
 def recipe(spacing_mm: float, face: str, text: str = WORD) -> Recipe:
     return Recipe(parts=(Lettering(text=text, spacing_mm=spacing_mm, face=FaceChoice(family=face)),))
 
 
-def seconds(work: Callable[[], object]) -> float:
+def seconds(work: Callable[[Input], object], given: Input) -> float:
     start = time.perf_counter()
-    work()
+    work(given)
     return time.perf_counter() - start
 
 
@@ -67,8 +75,9 @@ def bare_weld(outlines: list[Outline]) -> list[object]:
     return list(path.segments)
 
 
-def figures(evaluation: Evaluation) -> None:
-    """What the readout shows; part of what a change costs."""
+def evaluate_fully(changed: Recipe) -> None:
+    """The outline and all that the readout shows: what a change costs."""
+    evaluation = evaluate(changed)
     assert evaluation.pieces
     assert evaluation.box.width
     assert evaluation.cut_length
@@ -90,7 +99,8 @@ def forget() -> None:
 
 def core() -> None:
     print(
-        f"Core, “{WORD}” ({len(WORD)} letters), median of {ROUNDS} rounds; bare weld in ms, the rest as ratios to it"
+        f"Core, “{WORD}” ({len(WORD)} letters), median of {ROUNDS} rounds:\n"
+        "the bare weld in ms; evaluate warm and cold, as ratios to it; nodes out to nodes in"
     )
     print(f"{'face':20}{'bare':>8}{'warm':>8}{'cold':>8}{'nodes':>8}")
     warm_ratios = []
@@ -100,12 +110,12 @@ def core() -> None:
         outlines = letter_outlines(evaluate(recipe(0.0, face)))
         gc.disable()
         for turn in range(ROUNDS):
-            bare.append(seconds(lambda: bare_weld(outlines)))
+            bare.append(seconds(bare_weld, outlines))
             change = recipe(-0.005 * (turn + 1), face)
-            warm.append(seconds(lambda: figures(evaluate(change))))
+            warm.append(seconds(evaluate_fully, change))
             if turn % 6 == 0:
                 forget()
-                cold.append(seconds(lambda: figures(evaluate(change))))
+                cold.append(seconds(evaluate_fully, change))
         gc.enable()
         evaluation = evaluate(recipe(0.0, face))
         nodes = evaluation.nodes / sum(map(measure.node_count, letter_outlines(evaluation)))
@@ -113,28 +123,17 @@ def core() -> None:
         warm_ratios.append(statistics.median(warm) / base)
         ratio_cold = statistics.median(cold) / base
         print(f"{face:20}{base * 1000:8.2f}{warm_ratios[-1]:8.2f}{ratio_cold:8.2f}{nodes:8.3f}")
-    print(
-        f"warm evaluate after a spacing change: {statistics.mean(warm_ratios):.2f} times the bare weld (aim: 4)"
-    )
+    mean = statistics.mean(warm_ratios)
+    print(f"warm evaluate after a spacing change: {mean:.2f} times the bare weld (aim: 4)")
 
 
 def web_size() -> None:
-    import gzip
-
     scripts = list((ROOT / "web" / "dist" / "assets").glob("*.js"))
     packed = sum(len(gzip.compress(path.read_bytes(), 9)) for path in scripts)
     print(f"first load: {packed / 1000:.0f} kB of script, gzipped (aim: at most 400)")
 
 
 def browser_and_server() -> None:
-    import shutil
-    import tempfile
-
-    import psutil
-    from playwright.sync_api import sync_playwright
-
-    from tests.browser.conftest import Server
-
     with tempfile.TemporaryDirectory() as folder:
         server = Server(folder)
         server.start()
@@ -149,45 +148,52 @@ def browser_and_server() -> None:
                 page.wait_for_selector("[data-piece]")
                 key_to_paint(page)
                 browser.close()
-            memory(server, psutil)
+            memory(server)
         finally:
             server.stop()
 
 
 KEY_TO_PAINT = """
-() => new Promise((resolve) => {
-  const start = performance.now()
-  const before = [...document.querySelectorAll('[data-piece]')].map((p) => p.getAttribute('d')).join('')
-  const watch = new MutationObserver(() => {
-    const now = [...document.querySelectorAll('[data-piece]')].map((p) => p.getAttribute('d')).join('')
-    if (now === before || now === '') return
-    watch.disconnect()
-    // Two frames on, what was changed has been painted.
-    requestAnimationFrame(() => requestAnimationFrame(() => resolve(performance.now() - start)))
+() => {
+  const pieces = () => [...document.querySelectorAll('[data-piece]')]
+  const outline = () => pieces().map((p) => p.getAttribute('d')).join('')
+  const before = outline()
+  window.taken = new Promise((resolve) => {
+    let down = 0
+    window.addEventListener('keydown', () => { down = performance.now() }, { once: true, capture: true })
+    const watch = new MutationObserver(() => {
+      if (outline() === before || outline() === '') return
+      watch.disconnect()
+      // A task that follows the next frame runs after that frame was painted.
+      requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - down)))
+    })
+    const work = document.querySelector('[data-testid=work]')
+    watch.observe(work, { subtree: true, childList: true, attributes: true })
   })
-  watch.observe(document.querySelector('[data-testid=work]'), { subtree: true, childList: true, attributes: true })
-  window.timed = true
-})
+}
 """
 
 
-def key_to_paint(page: object) -> None:
-    """From a key going down in the words to the new outline on the screen, 50 times."""
-    page.get_by_role("textbox", name="Words").focus()  # type: ignore[attr-defined]
-    page.keyboard.press("End")  # type: ignore[attr-defined]
+def key_to_paint(page: Page) -> None:
+    """From a key going down to the new outline on the screen, 50 times, each an outline that was
+    never asked for before: 25 letters typed, 25 steps of the letter spacing."""
     times = []
-    for letter in "aeronmsuilaeronmsuilaeronmsuil"[:25]:
-        for key in (letter, "Backspace"):
-            page.evaluate(f"window.pending = ({KEY_TO_PAINT})()")  # type: ignore[attr-defined]
-            page.evaluate(  # type: ignore[attr-defined]
-                """() => { window.addEventListener('keydown', () => { window.down = performance.now() },
-                { once: true, capture: true }); window.opened = performance.now() }"""
-            )
-            page.keyboard.press(key)  # type: ignore[attr-defined]
-            taken = page.evaluate(  # type: ignore[attr-defined]
-                "async () => { const t = await window.pending; return { t, lead: window.down - window.opened } }"
-            )
-            times.append(taken["t"] - taken["lead"])
+
+    def press(key: str) -> None:
+        page.evaluate(KEY_TO_PAINT)
+        page.keyboard.press(key)
+        times.append(page.evaluate("() => window.taken"))
+
+    page.get_by_role("textbox", name="Words").focus()
+    page.keyboard.press("End")
+    for letter in "aeronmsuilbcdfghjkpqtvwxz":
+        press(letter)
+        page.evaluate(KEY_TO_PAINT)
+        page.keyboard.press("Backspace")
+        page.evaluate("() => window.taken")
+    page.get_by_role("textbox", name="Between letters").focus()
+    for _ in range(25):
+        press("ArrowDown")
     times.sort()
     print(
         f"key to repainted outline, {len(times)} edits: median {statistics.median(times):.0f} ms, "
@@ -195,11 +201,11 @@ def key_to_paint(page: object) -> None:
     )
 
 
-def memory(server: object, psutil: object) -> None:
+def memory(server: Server) -> None:
     """Resident memory of the server's processes before and after 1,000 different evaluations."""
 
     def resident() -> float:
-        main = psutil.Process(server.process.pid)  # type: ignore[attr-defined]
+        main = psutil.Process(server.process.pid)
         own = [main, *main.children(recursive=True)]
         return sum(process.memory_info().rss for process in own) / 2**20
 
@@ -207,7 +213,7 @@ def memory(server: object, psutil: object) -> None:
     for number in range(1000):
         face = FACES[number % len(FACES)]
         body = recipe(0.001 * number, face, f"{WORD} {number}").model_dump(mode="json")
-        server.call("POST", "/evaluate", body)  # type: ignore[attr-defined]
+        server.call("POST", "/evaluate", body)
     print(f"server memory: {before:.0f} MB at first, {resident():.0f} MB after 1,000 different evaluations")
 
 

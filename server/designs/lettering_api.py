@@ -15,7 +15,7 @@ from fulgen.cli import safe_names
 from fulgen.formats.svg import path_data, write_svg
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
-from fulgen.lettering.catalogue import Family, families
+from fulgen.lettering.catalogue import Family, families, find_family
 from fulgen.lettering.shaping import missing_letters, shape_line
 from fulgen.recipe.evaluate import Evaluation, evaluate, letter_trace
 
@@ -103,9 +103,10 @@ class FaceOut(Schema):
 
 
 class SamplesRequest(Schema):
-    """A few words to be shown in every face."""
+    """A few words to be shown in the faces named, or in every face."""
 
     text: Annotated[str, Field(max_length=2_000)]
+    faces: Annotated[list[str], Field(max_length=200)] | None = None
 
 
 class SampleOut(Schema):
@@ -200,9 +201,10 @@ def list_faces(request: HttpRequest) -> list[dict[str, Any]]:
 
 @router.post("/faces/samples", response={200: list[SampleOut], **Problems}, operation_id="faceSamples")
 def face_samples(request: HttpRequest, wanted: SamplesRequest) -> list[dict[str, Any]]:
-    """The first word or so of a text in every face, or the face's own name where there is none."""
+    """The first word or so of a text in each face, or the face's own name where there is none."""
     line = next((part for part in wanted.text.split("\n") if part.strip()), "").strip()
-    return [_sample(family, line) for family in families().values()]
+    shown = families().values() if wanted.faces is None else map(find_family, wanted.faces)
+    return [_sample(family, line) for family in shown]
 
 
 def _sample(family: Family, line: str) -> dict[str, Any]:

@@ -32,7 +32,6 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "fulgen_server.guard.guard",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]

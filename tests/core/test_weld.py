@@ -80,6 +80,21 @@ def test_nothing_welds_to_nothing():
     assert not weld([clean(Outline.empty(), 0.01)])
 
 
+def test_what_touches_nothing_keeps_its_points_and_order_is_from_left_to_right():
+    apart = [rectangle(50, 0, 5, 5), disc(0, 0, 10), rectangle(20, 40, 5, 5)]
+    welded = weld([shape(o) for o in apart])
+    assert sorted(map(tuple, welded.outline.points)) == sorted(tuple(p) for o in apart for p in o.points)
+    assert [round(p.box.x) for p in pieces(welded)] == [-10, 20, 50]
+
+
+def test_shapes_heaped_up_beyond_reason_are_refused_before_any_work():
+    heap = [shape(disc(0.01 * n, 0, 10)) for n in range(120)]
+    with pytest.raises(Problem) as caught:
+        weld(heap)
+    assert caught.value.kind == "too-crowded"
+    assert "Widen the spacing" in caught.value.todo
+
+
 def test_abutting_squares_are_one_piece():
     (piece,) = pieces(weld([shape(rectangle(0, 0, 10, 10)), shape(rectangle(10, 0, 10, 10))]))
     assert piece.area == pytest.approx(200)

@@ -62,6 +62,11 @@ class TestEvaluating:
         assert samples["sacramento"]["lacks"] == ["Ж", "у", "к"]
         assert all(s["d"].startswith("M") and s["box"]["width"] > 0 for s in samples.values())
 
+    def test_only_the_faces_asked_for_are_shown(self, api):
+        body = {"text": "Heron", "faces": ["anton", "Great Vibes"]}
+        assert [s["slug"] for s in api.post("/faces/samples", body)[1]] == ["anton", "great-vibes"]
+        assert refused(api.post("/faces/samples", {**body, "faces": ["none"]}))["kind"] == "no-face"
+
     def test_with_nothing_typed_each_face_shows_its_name(self, api):
         samples = api.post("/faces/samples", {"text": "  "})[1]
         assert all(s["d"] and not s["lacks"] for s in samples)
@@ -156,4 +161,4 @@ class TestTheDoor:
 
 @pytest.mark.parametrize("path", ["web/openapi.json", "docs/recipe.schema.json"])
 def test_the_kept_descriptions_are_current(path):
-    assert (ROOT / path).read_text("utf-8") == schemas()[path], "run: python -m django write_schemas"
+    assert (ROOT / path).read_text("utf-8") == schemas()[path], "run ./fulgen schemas"

@@ -36,14 +36,12 @@ class Nesting:
         return np.asarray(self.inside.sum(axis=1))
 
     def by_piece(self, is_hole: NDArray[np.bool_], kept: NDArray[np.bool_]) -> list[int]:
-        """The kept rings in the order of a clean outline: pieces from left to right, each outer
-        edge followed by its holes."""
-        left = shapely.bounds(self.rings)[:, 0]
+        """The kept rings in the order of a clean outline: each outer edge followed by its holes."""
         owner = np.arange(len(self.rings))
         # The innermost outer edge around a hole is the one of greatest depth.
         depth_around = np.where(self.inside & (kept & ~is_hole), self.depth + 1, 0)
         owner[is_hole] = depth_around[is_hole].argmax(axis=1)
-        order = np.lexsort((left, is_hole, owner, left[owner]))
+        order = np.lexsort((is_hole, owner))
         return [int(ring) for ring in order if kept[ring]]
 
 

@@ -28,7 +28,7 @@ def pieces(shape: Shape) -> tuple[Piece, ...]:
     areas, boxes = measure.contour_areas(outline), measure.contour_boxes(outline)
     starts = np.flatnonzero(areas > 0)
     ends = np.append(starts[1:], len(areas))
-    return tuple(
+    found = (
         Piece(
             outline.stretch(start, end),
             float(areas[start:end].sum()),
@@ -37,3 +37,4 @@ def pieces(shape: Shape) -> tuple[Piece, ...]:
         )
         for start, end in zip(starts.tolist(), ends.tolist(), strict=True)
     )
+    return tuple(sorted(found, key=lambda piece: piece.box.x))

@@ -167,7 +167,7 @@ export interface paths {
         put?: never;
         /**
          * Face Samples
-         * @description The first word or so of a text in every face, or the face's own name where there is none.
+         * @description The first word or so of a text in each face, or the face's own name where there is none.
          */
         post: operations["faceSamples"];
         delete?: never;
@@ -637,11 +637,13 @@ export interface components {
         };
         /**
          * SamplesRequest
-         * @description A few words to be shown in every face.
+         * @description A few words to be shown in the faces named, or in every face.
          */
         SamplesRequest: {
             /** Text */
             text: string;
+            /** Faces */
+            faces?: string[] | null;
         };
     };
     responses: never;

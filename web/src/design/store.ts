@@ -2,6 +2,7 @@
 
 import { type TemporalState, temporal } from 'zundo'
 import { create, useStore } from 'zustand'
+import { useShallow } from 'zustand/react/shallow'
 import type { Schemas } from '../api/client'
 import { type Lettering, partOf, type Recipe, withPart } from './recipe'
 
@@ -67,8 +68,15 @@ export function endStep() {
   lastChange = 0
 }
 
-export function usePart(): Lettering {
-  return useDesign((s) => partOf(s.recipe, s.partId))
+/** What a component needs of the part being edited; it is drawn again only when that changes. */
+export function usePart<T>(needed: (part: Lettering) => T): T {
+  return useDesign(useShallow((s) => needed(partOf(s.recipe, s.partId))))
+}
+
+/** The part being edited, as it is at this moment. */
+export function partNow(): Lettering {
+  const { recipe, partId } = useDesign.getState()
+  return partOf(recipe, partId)
 }
 
 export function useHistory<T>(selector: (history: TemporalState<Undoable>) => T): T {

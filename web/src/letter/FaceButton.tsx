@@ -1,8 +1,8 @@
 import { Button, chakra, Flex, Slider, Switch, Text } from '@chakra-ui/react'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useState } from 'react'
-import type { FaceOut, Lettering } from '../design/recipe'
-import { endStep, useDesign, usePart } from '../design/store'
+import type { FaceOut } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Segments } from '../parts/Segments'
 import { SampleDrawing } from './SampleDrawing'
 import { useFaces, useSamples } from './useFaces'
@@ -11,17 +11,14 @@ const Opener = chakra('button')
 
 /** The face in use, which opens the list of faces; and what this face can be told. */
 export function FaceButton({ onOpen }: { onOpen: () => void }) {
-  const part = usePart()
-  const face = useFaces().find(
-    (f) => f.slug === part.face.family || f.name.toLowerCase() === part.face.family.toLowerCase(),
-  )
-  const sample = useSamples(part.text).get(face?.slug ?? '')
+  const family = usePart((part) => part.face.family)
+  const face = useFaces().find((f) => f.slug === family || f.name.toLowerCase() === family.toLowerCase())
   return (
     <>
       <Opener
         type="button"
         onClick={onOpen}
-        aria-label={`Face: ${face?.name ?? part.face.family}. Choose another`}
+        aria-label={`Face: ${face?.name ?? family}. Choose another`}
         textAlign="left"
         px="3"
         pt="2.5"
@@ -33,34 +30,39 @@ export function FaceButton({ onOpen }: { onOpen: () => void }) {
         cursor="pointer"
         _hover={{ borderColor: 'ink' }}
       >
-        <SampleDrawing sample={sample} height={38} />
+        <WordInFace family={family} slug={face?.slug ?? ''} />
         <Flex justify="space-between" align="center" mt="2" color="softInk">
           <Text fontWeight="600" color="ink">
-            {face?.name ?? part.face.family}
+            {face?.name ?? family}
           </Text>
           <Flex align="center" fontSize="sm">
             all faces <ChevronRight size={16} />
           </Flex>
         </Flex>
       </Opener>
-      {face && <Weight part={part} face={face} />}
-      {face && <OtherAxes part={part} face={face} />}
-      {face && face.features.length > 0 && <Features part={part} face={face} />}
+      {face && <Weight face={face} />}
+      {face && <OtherAxes face={face} />}
+      {face && face.features.length > 0 && <Features face={face} />}
     </>
   )
 }
 
+function WordInFace({ family, slug }: { family: string; slug: string }) {
+  const text = usePart((part) => part.text)
+  return <SampleDrawing sample={useSamples(text, family).get(slug)} height={38} />
+}
+
 interface Props {
-  part: Lettering
   face: FaceOut
 }
 
 const WEIGHT_NAMES: Record<number, string> = { 200: 'Light', 400: 'Regular', 700: 'Bold' }
 
-function Weight({ part, face }: Props) {
+function Weight({ face }: Props) {
   const edit = useDesign((s) => s.edit)
+  const weight = usePart((part) => part.face.weight)
   const axis = face.axes.find((a) => a.tag === 'wght')
-  const setWeight = (weight: number) => edit({ face: { ...part.face, weight } })
+  const setWeight = (chosen: number) => edit({ face: { ...partNow().face, weight: chosen } })
   if (axis)
     return (
       <AxisSlider
@@ -68,7 +70,7 @@ function Weight({ part, face }: Props) {
         low={axis.low}
         high={axis.high}
         step={10}
-        value={part.face.weight ?? axis.usual}
+        value={weight ?? axis.usual}
         onChange={setWeight}
       />
     )
@@ -78,7 +80,7 @@ function Weight({ part, face }: Props) {
   return (
     <Segments
       label="Weight"
-      value={String(part.face.weight ?? usual)}
+      value={String(weight ?? usual)}
       options={options}
       onChange={(w) => {
         endStep()
@@ -89,8 +91,9 @@ function Weight({ part, face }: Props) {
   )
 }
 
-function OtherAxes({ part, face }: Props) {
+function OtherAxes({ face }: Props) {
   const edit = useDesign((s) => s.edit)
+  const axes = usePart((part) => part.face.axes ?? {})
   return face.axes
     .filter((axis) => axis.tag !== 'wght')
     .map((axis) => (
@@ -100,8 +103,8 @@ function OtherAxes({ part, face }: Props) {
         low={axis.low}
         high={axis.high}
         step={(axis.high - axis.low) / 100}
-        value={part.face.axes?.[axis.tag] ?? axis.usual}
-        onChange={(value) => edit({ face: { ...part.face, axes: { ...part.face.axes, [axis.tag]: value } } })}
+        value={axes[axis.tag] ?? axis.usual}
+        onChange={(value) => edit({ face: { ...partNow().face, axes: { ...axes, [axis.tag]: value } } })}
       />
     ))
 }
@@ -142,10 +145,10 @@ function AxisSlider({ name, low, high, step, value, onChange }: AxisProps) {
 }
 
 /** What the face can do with letters, in plain words; closed until wanted. */
-function Features({ part, face }: Props) {
+function Features({ face }: Props) {
   const [open, setOpen] = useState(false)
   const edit = useDesign((s) => s.edit)
-  const chosen = part.features ?? {}
+  const chosen = usePart((part) => part.features ?? {})
   const changed = face.features.filter((f) => (chosen[f.tag] ?? f.usual) !== f.usual).length
   return (
     <>

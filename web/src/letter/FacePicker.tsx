@@ -21,7 +21,7 @@ const KIND_NAMES: Record<string, string> = Object.fromEntries(KINDS.map((k) => [
 
 /** Every face showing the typed word. A face is used as soon as it is touched; the work shows it large. */
 export function FacePicker({ onDone }: { onDone: () => void }) {
-  const part = usePart()
+  const part = usePart((current) => current)
   const edit = useDesign((s) => s.edit)
   const faces = useFaces()
   const samples = useSamples(part.text)

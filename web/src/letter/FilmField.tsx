@@ -30,7 +30,7 @@ const Mix = chakra('input', {
 
 /** The film's colour, and whether it is cut from the back. */
 export function FilmField() {
-  const { film } = usePart()
+  const film = usePart((part) => part.film)
   const edit = useDesign((s) => s.edit)
   const mirror = useDesign((s) => s.recipe.mirror)
   const editRecipe = useDesign((s) => s.editRecipe)

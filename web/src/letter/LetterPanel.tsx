@@ -1,8 +1,7 @@
 import { Box, Flex, Text, Textarea } from '@chakra-ui/react'
-import { type ReactNode, useEffect, useRef, useState } from 'react'
+import { memo, type ReactNode, useEffect, useRef, useState } from 'react'
 import type { Problem } from '../api/client'
 import { useSaveState } from '../design/autosave'
-import type { Evaluation } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { Segments } from '../parts/Segments'
 import { ConflictNote } from '../workbench/ConflictNote'
@@ -17,11 +16,10 @@ interface Props {
   problem: Problem | null
   /** Why a file could not be saved. */
   fileProblem: Problem | null
-  evaluation: Evaluation | undefined
 }
 
 /** The Letter stage: words, face, size, spacing and film. */
-export function LetterPanel({ problem, fileProblem, evaluation }: Props) {
+export const LetterPanel = memo(function LetterPanel({ problem, fileProblem }: Props) {
   const [picking, setPicking] = useState(false)
   if (picking)
     return (
@@ -41,7 +39,7 @@ export function LetterPanel({ problem, fileProblem, evaluation }: Props) {
           <FaceButton onOpen={() => setPicking(true)} />
         </Section>
         <Section title="Size">
-          <SizeFields evaluation={evaluation} />
+          <SizeFields />
         </Section>
         <Section title="Spacing">
           <SpacingFields />
@@ -52,7 +50,7 @@ export function LetterPanel({ problem, fileProblem, evaluation }: Props) {
       </Box>
     </Panel>
   )
-}
+})
 
 function Panel({ wide, children }: { wide?: boolean; children: ReactNode }) {
   return (
@@ -93,11 +91,10 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
 
 function Notes({ problem, fileProblem }: Pick<Props, 'problem' | 'fileProblem'>) {
   const save = useSaveState((s) => s.state)
-  const text = usePart().text
+  const blank = usePart((part) => part.text.trim() === '')
   const refused = save.kind === 'refused' ? save.problem : null
   // An empty field is no mistake yet; the work itself says what to do.
-  const shown =
-    fileProblem ?? (problem?.kind === 'no-letters' && text.trim() === '' ? null : (problem ?? refused))
+  const shown = fileProblem ?? (problem?.kind === 'no-letters' && blank ? null : (problem ?? refused))
   if (!shown && save.kind !== 'conflict') return null
   return (
     <Flex direction="column" gap="2" p="3">
@@ -109,9 +106,11 @@ function Notes({ problem, fileProblem }: Pick<Props, 'problem' | 'fileProblem'>)
 
 /** A design with several letterings: which one the panel edits. */
 function PartChoice() {
-  const { recipe, partId, choosePart } = useDesign()
-  if (recipe.parts.length < 2) return null
-  const options = recipe.parts.map((part, index) => ({
+  const parts = useDesign((s) => s.recipe.parts)
+  const partId = useDesign((s) => s.partId)
+  const choosePart = useDesign((s) => s.choosePart)
+  if (parts.length < 2) return null
+  const options = parts.map((part, index) => ({
     value: part.id,
     label: part.text.trim().slice(0, 10) || String(index + 1),
   }))
@@ -119,7 +118,7 @@ function PartChoice() {
 }
 
 function Words() {
-  const { text } = usePart()
+  const text = usePart((part) => part.text)
   const edit = useDesign((s) => s.edit)
   const id = useDesign((s) => s.id)
   const field = useRef<HTMLTextAreaElement>(null)

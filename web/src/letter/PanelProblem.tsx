@@ -1,13 +1,12 @@
 import { Button, Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
 import { withFace } from '../design/recipe'
-import { endStep, useDesign, usePart } from '../design/store'
+import { endStep, partNow, useDesign } from '../design/store'
 import { ProblemNote } from '../parts/ProblemNote'
 import { useFaces } from './useFaces'
 
 /** A problem beside the work; faces that would do can be taken at once. */
 export function PanelProblem({ problem }: { problem: Problem }) {
-  const part = usePart()
   const edit = useDesign((s) => s.edit)
   const faces = useFaces()
   const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, 4)
@@ -23,7 +22,7 @@ export function PanelProblem({ problem }: { problem: Problem }) {
               bg="card"
               onClick={() => {
                 endStep()
-                edit(withFace(part, face))
+                edit(withFace(partNow(), face))
               }}
             >
               {face.name}

@@ -1,9 +1,10 @@
 import { Flex, Text } from '@chakra-ui/react'
-import type { Evaluation, SizeMeasure } from '../design/recipe'
+import type { SizeMeasure } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
 import { LengthField } from '../parts/LengthField'
 import { Segments } from '../parts/Segments'
+import { useEvaluation } from '../workbench/useEvaluation'
 
 const MEASURES: readonly { value: SizeMeasure; label: string }[] = [
   { value: 'width', label: 'Width' },
@@ -21,15 +22,15 @@ export const MIN_SIZE_MM = 1
 export const MAX_SIZE_MM = 3000
 
 /** What is measured, and how large it is. Another measure keeps the size as it is now. */
-export function SizeFields({ evaluation }: { evaluation: Evaluation | undefined }) {
-  const part = usePart()
+export function SizeFields() {
+  const { id, measure, mm } = usePart((part) => ({ id: part.id, ...part.size }))
+  const { evaluation } = useEvaluation(useDesign((s) => s.recipe))
   const unit = useDesign((s) => s.recipe.unit)
   const edit = useDesign((s) => s.edit)
-  const { measure, mm } = part.size
-  const set = evaluation?.parts.find((p) => p.id === part.id)
 
   function measureBy(next: SizeMeasure) {
     endStep()
+    const set = evaluation?.parts.find((p) => p.id === id)
     const now = {
       width: evaluation?.box.width,
       height: evaluation?.box.height,

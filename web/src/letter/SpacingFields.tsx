@@ -19,16 +19,21 @@ const LINE_SPACING = { min: 0.3, max: 5 }
 
 /** Between letters, between lines, and how lines stand together. */
 export function SpacingFields() {
-  const part = usePart()
+  const part = usePart(({ spacing_mm, spacing_share, line_spacing, align }) => ({
+    spacing_mm,
+    spacing_share,
+    line_spacing,
+    align,
+  }))
+  const severalLines = usePart(({ text }) => text.includes('\n'))
   const unit = useDesign((s) => s.recipe.unit)
   const edit = useDesign((s) => s.edit)
-  const lines = part.text.split('\n').length
   return (
     <>
       <Row label="Between letters">
         <LetterSpacing part={part} unit={unit} onChange={edit} />
       </Row>
-      {lines > 1 && (
+      {severalLines && (
         <>
           <Row label="Between lines">
             <TypedField

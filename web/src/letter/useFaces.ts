@@ -17,13 +17,15 @@ export function useFaces(): FaceOut[] {
   return query.data ?? NONE
 }
 
-/** The words in every face, by the face's slug. */
-export function useSamples(text: string): Map<string, Sample> {
+/** The words in one face, or in every face, by the face's slug. */
+export function useSamples(text: string, only?: string): Map<string, Sample> {
   const shown = useDeferredValue(text)
   const query = useQuery({
-    queryKey: ['samples', shown],
-    queryFn: ({ signal }) =>
-      answer(api.POST('/api/faces/samples', { body: { text: shown.slice(0, 500) }, signal })),
+    queryKey: ['samples', only ?? 'all', shown],
+    queryFn: ({ signal }) => {
+      const body = { text: shown.slice(0, 500), faces: only === undefined ? null : [only] }
+      return answer(api.POST('/api/faces/samples', { body, signal }))
+    },
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,

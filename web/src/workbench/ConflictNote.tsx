@@ -1,5 +1,7 @@
-import { Button, Flex } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { asProblem, type Problem } from '../api/client'
 import { keepMineAsCopy, takeTheirs, useSaveState } from '../design/autosave'
 import { ProblemNote } from '../parts/ProblemNote'
 
@@ -7,7 +9,10 @@ import { ProblemNote } from '../parts/ProblemNote'
 export function ConflictNote() {
   const state = useSaveState((s) => s.state)
   const navigate = useNavigate()
+  const [problem, setProblem] = useState<Problem | null>(null)
   if (state.kind !== 'conflict') return null
+  const attempt = (resolve: () => Promise<unknown>) => () =>
+    resolve().catch((error: unknown) => setProblem(asProblem(error)))
   return (
     <ProblemNote
       what="This design was changed in another window."
@@ -18,14 +23,19 @@ export function ConflictNote() {
           size="xs"
           bg="ink"
           color="card"
-          onClick={async () => navigate(`/design/${await keepMineAsCopy()}`)}
+          onClick={attempt(async () => navigate(`/design/${await keepMineAsCopy()}`))}
         >
           Keep mine as a copy
         </Button>
-        <Button size="xs" variant="outline" onClick={takeTheirs}>
+        <Button size="xs" variant="outline" onClick={attempt(takeTheirs)}>
           Take the other version
         </Button>
       </Flex>
+      {problem && (
+        <Text mt="2">
+          {problem.message} {problem.kind === 'away' ? 'Try again in a moment.' : problem.todo}
+        </Text>
+      )}
     </ProblemNote>
   )
 }

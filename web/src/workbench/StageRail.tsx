@@ -1,11 +1,12 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
+import { memo } from 'react'
 
 /** The stages of the work in their order; those that are built. */
 const STAGES = [{ key: 'letter', name: 'Letter' }] as const
 
 const Stage = chakra('button')
 
-export function StageRail() {
+export const StageRail = memo(function StageRail() {
   return (
     <Flex
       as="nav"
@@ -38,7 +39,7 @@ export function StageRail() {
       ))}
     </Flex>
   )
-}
+})
 
 /** A letter on its baseline. */
 function LetterMark() {

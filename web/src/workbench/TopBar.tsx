@@ -1,8 +1,8 @@
 import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
 import { Download, Redo2, Undo2 } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { answer, api, asProblem, type Problem } from '../api/client'
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Unit } from '../design/recipe'
 import { endStep, redo, undo, useDesign, useHistory } from '../design/store'
 import { Brand } from '../parts/Brand'
 import { Segments } from '../parts/Segments'
@@ -14,13 +14,17 @@ const UNITS = [
 ] as const
 
 interface Props {
-  evaluation: Evaluation | undefined
+  /** There is an outline of the present recipe. */
+  ready: boolean
   problem: Problem | null
   onProblem: (problem: Problem | null) => void
 }
 
-export function TopBar({ evaluation, problem, onProblem }: Props) {
-  const { name, recipe, rename, editRecipe } = useDesign()
+export const TopBar = memo(function TopBar({ ready, problem, onProblem }: Props) {
+  const name = useDesign((s) => s.name)
+  const unit = useDesign((s) => s.recipe.unit)
+  const rename = useDesign((s) => s.rename)
+  const editRecipe = useDesign((s) => s.editRecipe)
   const canUndo = useHistory((h) => h.pastStates.length > 0)
   const canRedo = useHistory((h) => h.futureStates.length > 0)
   return (
@@ -55,11 +59,11 @@ export function TopBar({ evaluation, problem, onProblem }: Props) {
       <Flex flex="1" />
       <Segments<Unit>
         label="Unit"
-        value={recipe.unit}
+        value={unit}
         options={UNITS}
-        onChange={(unit) => {
+        onChange={(chosen) => {
           endStep()
-          editRecipe({ unit })
+          editRecipe({ unit: chosen })
         }}
       />
       <IconButton
@@ -84,19 +88,13 @@ export function TopBar({ evaluation, problem, onProblem }: Props) {
       >
         <Redo2 size={17} />
       </IconButton>
-      <SaveSvg ready={evaluation !== undefined && problem === null} problem={problem} onProblem={onProblem} />
+      <SaveSvg ready={ready} problem={problem} onProblem={onProblem} />
     </Flex>
   )
-}
-
-interface SaveSvgProps {
-  ready: boolean
-  problem: Problem | null
-  onProblem: (problem: Problem | null) => void
-}
+})
 
 /** Saves the outline as a file. Where there is none it says why, rather than doing nothing. */
-function SaveSvg({ ready, problem, onProblem }: SaveSvgProps) {
+function SaveSvg({ ready, problem, onProblem }: Props) {
   const [saving, setSaving] = useState(false)
   async function save() {
     const { name, recipe } = useDesign.getState()

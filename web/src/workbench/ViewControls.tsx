@@ -1,12 +1,14 @@
 import { Button, chakra, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { Keyboard, Maximize, Minus, Plus } from 'lucide-react'
+import { memo } from 'react'
 import { Segments } from '../parts/Segments'
 import { KEYS } from './keys'
 import { LOOKS, TRUE_SCALE, useView } from './view'
 
 /** Look and zoom, floating above the work. */
-export function ViewControls() {
-  const { look, setLook, zoom, keepFitted, trueSize, scale } = useView()
+export const ViewControls = memo(function ViewControls() {
+  const look = useView((s) => s.look)
+  const { setLook, zoom, keepFitted, trueSize } = useView.getState()
   return (
     <Flex position="absolute" top="9" right="4" gap="2.5" align="center">
       <Segments label="Look" value={look} options={LOOKS} onChange={setLook} />
@@ -15,9 +17,7 @@ export function ViewControls() {
           <Minus size={16} />
         </Tool>
         <Tool label="True size on this screen" onClick={trueSize} wide>
-          <Text as="span" fontVariantNumeric="tabular-nums">
-            {Math.round((scale / TRUE_SCALE) * 100)} %
-          </Text>
+          <Zoom />
         </Tool>
         <Tool label="Nearer" onClick={() => zoom(1.25)}>
           <Plus size={16} />
@@ -28,6 +28,15 @@ export function ViewControls() {
         <KeysNote />
       </Flex>
     </Flex>
+  )
+})
+
+function Zoom() {
+  const percent = useView((s) => Math.round((s.scale / TRUE_SCALE) * 100))
+  return (
+    <Text as="span" fontVariantNumeric="tabular-nums">
+      {percent} %
+    </Text>
   )
 }
 

@@ -75,7 +75,8 @@ function NotOpened({ problem }: { problem: Problem }) {
 function Bench() {
   useKeys()
   const recipe = useDesign((s) => s.recipe)
-  const part = usePart()
+  const byCapitals = usePart((part) => part.size.measure === 'capitals')
+  const blank = usePart((part) => part.text.trim() === '')
   const { evaluation: newest, problem } = useEvaluation(recipe)
   // Without a word there is nothing to show, not even what was there before.
   const evaluation = problem?.kind === 'no-letters' ? undefined : newest
@@ -84,21 +85,25 @@ function Bench() {
   useEffect(() => setFileProblem(null), [recipe])
   return (
     <Flex direction="column" height="full">
-      <TopBar evaluation={evaluation} problem={problem} onProblem={setFileProblem} />
+      <TopBar
+        ready={evaluation !== undefined && problem === null}
+        problem={problem}
+        onProblem={setFileProblem}
+      />
       <Flex flex="1" minHeight="0">
         <StageRail />
-        <LetterPanel problem={problem} fileProblem={fileProblem} evaluation={evaluation} />
+        <LetterPanel problem={problem} fileProblem={fileProblem} />
         <Flex direction="column" flex="1" minWidth="0">
           <Box position="relative" flex="1" minHeight="0">
             <Work
               evaluation={evaluation}
               unit={recipe.unit}
               stale={problem !== null}
-              showCapitals={part.size.measure === 'capitals'}
+              showCapitals={byCapitals}
             />
             <ViewControls />
             {recipe.mirror && <MirrorTag />}
-            {!evaluation && <FirstWord empty={part.text.trim() === ''} />}
+            {!evaluation && <FirstWord empty={blank} />}
           </Box>
           <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} />
         </Flex>

@@ -1,6 +1,6 @@
 """Writes the descriptions that are kept in the project: the API's for the web app, the recipe's for makers.
 
-A test fails when either is stale.
+./fulgen schemas runs it; a test fails when either is stale.
 """
 
 import json

@@ -1,0 +1,66 @@
+"""Takes the pictures of this folder anew, from the demo shop: ./fulgen screenshots."""
+
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+HERE = Path(__file__).parent
+ROOT = HERE.parents[1]
+sys.path[:0] = [str(ROOT), str(ROOT / "core")]
+
+from tests.browser.bench import Bench  # noqa: E402
+from tests.browser.conftest import Server  # noqa: E402
+
+
+def take(page: Page, name: str) -> None:
+    page.mouse.move(640, 780)
+    page.wait_for_timeout(500)
+    page.screenshot(path=HERE / f"{name}.png")
+    print(f"docs/screenshots/{name}.png")
+
+
+def open_design(page: Page, name: str) -> Bench:
+    page.goto("/")
+    page.get_by_role("link", name=f"Open {name}").click()
+    bench = Bench(page)
+    bench.pieces.first.wait_for()
+    bench.saved()
+    return bench
+
+
+def pictures(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("listitem").first.wait_for()
+    take(page, "shelf")
+    open_design(page, "Willowmere, transom")
+    take(page, "workbench-film")
+    bench = open_design(page, "Little Egret, dinghy")
+    bench.choose("Knife")
+    take(page, "workbench-knife")
+    bench = open_design(page, "Zoë Łucja, locker tag")
+    bench.choose("Pieces")
+    take(page, "workbench-pieces")
+    bench = open_design(page, "Cabin sign")
+    bench.choose("Film")
+    page.get_by_role("button", name="Face: Grand Hotel").click()
+    page.get_by_role("option").first.wait_for()
+    take(page, "faces")
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(folder)
+        server.start()
+        try:
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(
+                    executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu"]
+                )
+                size = {"width": 1280, "height": 800}
+                pictures(browser.new_page(viewport=size, base_url=server.url))
+                browser.close()
+        finally:
+            server.stop()
