@@ -162,7 +162,7 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
     }
 
     def recipe_for(text: str) -> Recipe:
-        whole: dict[str, Any] = {"format": "fulgen-recipe", "version": 1, "mirror": options.mirror}
+        whole: dict[str, Any] = {"format": "fulgen-recipe", "version": 2, "mirror": options.mirror}
         return recipe_from({**whole, "parts": [{**part, "text": text}]})
 
     recipe_for("")  # settings are wrong or right whatever the text is

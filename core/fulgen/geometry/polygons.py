@@ -38,7 +38,7 @@ def region_of(outline: Outline, tolerance: float) -> Region:
         return MultiPolygon()
     inside = shapely.get_coordinates(shapely.point_on_surface(faces))
     filled = faces[winding_numbers(inside, points, ring_of) != 0]
-    return _polygonal(shapely.union_all(filled))
+    return polygonal(shapely.union_all(filled))
 
 
 def winding_numbers(at: Floats, points: Floats, ring_of: Ints) -> Ints:
@@ -78,7 +78,7 @@ def union(regions: list[Region]) -> Region:
     united: BaseGeometry = layers[0]
     for layer in layers[1:]:
         united = united.union(layer)
-    return _polygonal(united)
+    return polygonal(united)
 
 
 def count(region: Region) -> tuple[int, int]:
@@ -87,7 +87,7 @@ def count(region: Region) -> tuple[int, int]:
     return len(parts), int(shapely.get_num_interior_rings(parts).sum())
 
 
-def _polygonal(geometry: BaseGeometry) -> Region:
+def polygonal(geometry: BaseGeometry) -> Region:
     """Only the areas of a result; a union may leave a stray line where two shapes touch."""
     if isinstance(geometry, Polygon | MultiPolygon):
         return geometry

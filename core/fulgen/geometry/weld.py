@@ -10,6 +10,8 @@ A *Shape* is what can be welded: a clean outline and its polygon twin.
 
 from __future__ import annotations
 
+import cmath
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -68,6 +70,19 @@ class Shape:
         """The shape scaled about the origin, then moved."""
         return placed_at([self], np.array([(dx, dy)]), scale)[0]
 
+    def turned(self, degrees: float, scale: float = 1.0) -> Shape:
+        """The shape scaled about the origin, then turned clockwise about the middle of its box."""
+        box = self.box
+        centre = complex(box.x + box.width / 2, box.y + box.height / 2) * scale
+        factor = scale * cmath.exp(1j * math.radians(degrees))
+
+        def moved(xy: Floats) -> Floats:
+            z = (xy[:, 0] + 1j * xy[:, 1]) * factor + centre * (1 - factor / scale)
+            return np.stack([z.real, z.imag], axis=1)
+
+        outline = Outline(self.outline.verbs, moved(self.outline.points))
+        return Shape(outline, shapely.transform(self.region, moved), self.tolerance * scale)
+
     def mirrored(self) -> Shape:
         """Left and right swapped about x = 0."""
         flipped = shapely.transform(self.region, lambda xy: xy * (-1.0, 1.0))
@@ -111,6 +126,35 @@ def weld(shapes: Sequence[Shape]) -> Shape:
         return groups[0] if groups else Shape.empty()
     region = shapely.MultiPolygon(list(shapely.get_parts([g.region for g in groups])))
     return Shape(Outline.joined(g.outline for g in groups), region, max(g.tolerance for g in groups))
+
+
+def cut_out(shape: Shape, patch: Region) -> Shape:
+    """The shape without what a patch of straight sides covers; its other curves are kept.
+
+    Raises Problem "weld" when the two engines cannot agree.
+    """
+    if not shapely.intersects(shape.region, patch):
+        return shape
+    rings = [ring for part in shapely.get_parts(patch) for ring in (part.exterior, *part.interiors)]
+    taken = Outline.joined(Outline.polygon(shapely.get_coordinates(ring)[:-1]) for ring in rings)
+    twin = polygons.polygonal(shapely.difference(shape.region, patch))
+    return _agreed([shape.outline, taken], twin, shape.tolerance, curves.DIFFERENCES)
+
+
+def fill_holes(shape: Shape, fills: Sequence[Region]) -> Shape:
+    """The shape with those holes filled that lie in one of ``fills``; nothing else changes."""
+    if not fills:
+        return shape
+    outline, area = shape.outline, shapely.union_all([shapely.buffer(f, shape.tolerance * 4) for f in fills])
+    areas = measure.contour_areas(outline)
+    points, ring_of = flatten(outline, shape.tolerance)
+    rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
+    filled = (areas < 0) & shapely.covers(area, rings)
+    if not filled.any():
+        return shape
+    kept = np.flatnonzero(~filled).tolist()
+    region = shapely.union_all([shape.region, *shapely.buffer(rings[filled], shape.tolerance)])
+    return Shape(outline.arranged(kept, np.zeros_like(filled)), polygons.polygonal(region), shape.tolerance)
 
 
 def _groups(shapes: list[Shape]) -> list[list[int]]:
@@ -188,10 +232,12 @@ def _ordered(outline: Outline, order: list[int], is_hole: Bools, areas: Floats) 
     return outline.arranged(order, (areas > 0) == is_hole)
 
 
-def _agreed(outlines: list[Outline], twin: Region, tolerance: float) -> Shape:
-    """The union of outlines by the first route of the curve engine that matches its twin."""
+def _agreed(
+    outlines: list[Outline], twin: Region, tolerance: float, routes: Sequence[curves.Route] = ()
+) -> Shape:
+    """The outline by the first route of the curve engine (a union, unless said) that matches its twin."""
     where: measure.Box | None = None
-    for route in curves.ROUTES:
+    for route in routes or curves.ROUTES:
         try:
             outline, nesting = _even_odd(route(outlines), tolerance)
         except pathops.PathOpsError:

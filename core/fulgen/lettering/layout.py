@@ -7,16 +7,26 @@ cut, not by the invisible room around letters.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 
+from fulgen.bounded import Bounded
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.weld import Shape
 from fulgen.lettering.catalogue import families_with
 from fulgen.lettering.faces import Face
-from fulgen.lettering.shaping import Features, missing_letters, shape_line
+from fulgen.lettering.shaping import (
+    Features,
+    LetterKey,
+    ShapedLetter,
+    Special,
+    clusters,
+    missing_letters,
+    shape_line,
+)
 from fulgen.problem import Problem
 from fulgen.units import show_length
 
@@ -29,9 +39,28 @@ MAX_EXTENT_MM = 10_000.0
 _ALIGN_SHARE = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
+class Own:
+    """What a hand has done to one letter; lengths are shares of the size.
+
+    dx, dy: how far this letter alone is moved. carry: how far it and all that follow on the line are
+    moved. after: room added behind it. turn: degrees clockwise about its middle. scale: its size among
+    the others. special: a face or features of its own.
+    """
+
+    dx: float = 0.0
+    dy: float = 0.0
+    carry: float = 0.0
+    after: float = 0.0
+    turn: float = 0.0
+    scale: float = 1.0
+    special: Special | None = None
+
+
+@dataclass(frozen=True, eq=False)
 class Setting:
-    """How words are to be set. Lengths in mm; shares are of the size (the em)."""
+    """How words are to be set. Lengths in mm; shares are of the size (the em). ``own`` is what a hand
+    has done, by the place of the letter's first character in the text."""
 
     text: str
     face: Face
@@ -42,22 +71,54 @@ class Setting:
     spacing_share: float = 0.0
     line_spacing: float = 1.2
     align: Align = "left"
+    own: Mapping[int, Own] = field(default_factory=dict)
+
+
+FormKey = tuple[LetterKey, float, float]
+"""What a form depends on: the letter, its turn and its scale."""
+
+
+@dataclass(frozen=True, eq=False)
+class SetLetter:
+    """A letter on its line, for a size of 1: the place of its first character in the text, its origin
+    with all that moves it and the part of it that hands have done, how many letters come before it,
+    its shape and what that depends on."""
+
+    text: str
+    at: int
+    x: float
+    y: float
+    by_hand: float
+    order: int
+    key: FormKey
+    form: Shape
+
+
+Lines = tuple[tuple[SetLetter, ...], ...]
 
 
 @dataclass(frozen=True, eq=False)
 class PlacedLetter:
-    """A letter on the work: its text, line number, origin in mm, and shape for a size of 1."""
+    """A letter on the work: its line number and its origin in mm."""
 
-    text: str
+    letter: SetLetter
     line: int
     x: float
     y: float
-    form: Shape
+
+    @property
+    def text(self) -> str:
+        return self.letter.text
+
+    @property
+    def form(self) -> Shape:
+        return self.letter.form
 
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """Letters in reading order, the size of the face in mm, and the baseline of each line.
+    """Letters in reading order, the size of the face in mm, and for each line its baseline and the x
+    at which its own 0 lies.
 
     The first baseline is y = 0; the leftmost edge of the widest line is x = 0.
     """
@@ -65,6 +126,7 @@ class Layout:
     letters: tuple[PlacedLetter, ...]
     size: float
     baselines: tuple[float, ...]
+    starts: tuple[float, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,25 +151,78 @@ class _Row:
 def lay_out(setting: Setting) -> Layout:
     """The words set and sized. Raises Problem when they cannot be: no letters, letters the
     face lacks, or a size that the spacing makes impossible."""
-    lacking = missing_letters(setting.face, setting.text)
+    lines = set_lines(setting)
+    return place(setting, lines, size_of(setting, lines))
+
+
+def set_lines(setting: Setting) -> Lines:
+    """The letters of each line as the face sets them and hands have moved them; spaces are left out.
+
+    Raises Problem when there are none, or the face lacks some.
+    """
+    _have_letters(setting)
+    lines = []
+    start = 0
+    for text in setting.text.split("\n"):
+        specials = {
+            at - start: own.special
+            for at, own in setting.own.items()
+            if own.special and start <= at < start + len(text)
+        }
+        letters: list[SetLetter] = []
+        moved = wider = 0.0
+        for order, shaped in enumerate(shape_line(setting.face, text, setting.features, specials)):
+            own = setting.own.get(start + shaped.at, _AS_SET)
+            moved += own.carry
+            key = (shaped.key, own.turn, own.scale)
+            form = _formed(shaped, own)
+            hand = moved + own.dx
+            x = shaped.x + wider + order * setting.spacing_share + hand
+            if form:
+                letters.append(
+                    SetLetter(shaped.text, start + shaped.at, x, own.dy, hand, order, key, form)
+                )
+            moved += own.after
+            wider += shaped.advance * (own.scale - 1)  # a larger letter takes more room
+        lines.append(tuple(letters))
+        start += len(text) + 1
+    if not any(lines):
+        raise Problem("no-letters", "There is nothing to cut yet.", "Type a word.", "text")
+    return tuple(lines)
+
+
+_AS_SET = Own()
+
+
+def _formed(shaped: ShapedLetter, own: Own) -> Shape:
+    """The letter's shape, scaled about its origin and turned about its middle."""
+    if own.turn == 0.0 and own.scale == 1.0:
+        return shaped.shape
+    return _forms.get((shaped.key, own.turn, own.scale), lambda: shaped.shape.turned(own.turn, own.scale))
+
+
+_forms: Bounded[FormKey, Shape] = Bounded(16 * 2**20, lambda s: 4000 + s.outline.points.nbytes * 12)
+
+
+def _have_letters(setting: Setting) -> None:
+    plain, start = [], 0
+    for cluster in clusters(setting.text):
+        own = setting.own.get(start)
+        if own and own.special and own.special.face and not cluster.isspace():
+            face = own.special.face
+            if missing_letters(face, cluster):
+                raise _lacks(replace(setting, face=face), [cluster])
+        else:
+            plain.append(cluster)
+        start += len(cluster)
+    lacking = missing_letters(setting.face, "".join(plain).replace("\n", " "))
     if lacking:
         raise _lacks(setting, lacking)
-    lines = setting.text.split("\n")
-    shaped = [shape_line(setting.face, line, setting.features) for line in lines]
-    rows = []
-    for letters in shaped:
-        drawn = [(n, s) for n, s in enumerate(letters) if s.shape]
-        boxes = np.array([s.shape.box for _, s in drawn]).reshape(-1, 4)
-        order = np.array([n for n, _ in drawn], dtype=np.float64)
-        origins = np.array([s.x for _, s in drawn]) + order * setting.spacing_share
-        rows.append(_Row(
-            origins + boxes[:, 0], origins + boxes[:, 0] + boxes[:, 2], order,
-            float(boxes[:, 1].min(initial=np.inf)),
-            float((boxes[:, 1] + boxes[:, 3]).max(initial=-np.inf)),
-        ))  # fmt: skip
-    if not any(len(row.order) for row in rows):
-        raise Problem("no-letters", "There is nothing to cut yet.", "Type a word.", "text")
-    size = _size(setting, rows)
+
+
+def place(setting: Setting, lines: Lines, size: float) -> Layout:
+    """Set lines at a size in mm, aligned. Raises Problem when the whole would be too large."""
+    rows = _rows(lines)
     extents = [row.extent(size, setting.spacing) for row in rows]
     widest = max(right - left for left, right in extents)
     height = size * _height(setting, rows)
@@ -118,16 +233,29 @@ def lay_out(setting: Setting) -> Layout:
             f"Fulgen sets up to {MAX_EXTENT_MM / 1000:.0f} m: choose a smaller size or fewer letters.",
             "size",
         )
-    placed = []
-    for number, (letters, (left, right)) in enumerate(zip(shaped, extents, strict=True)):
+    placed, starts = [], []
+    for number, (letters, (left, right)) in enumerate(zip(lines, extents, strict=True)):
         start = (widest - (right - left)) * _ALIGN_SHARE[setting.align] - left
+        starts.append(start)
         y = number * setting.line_spacing * size
-        for index, letter in enumerate(letters):
-            x = start + (letter.x + index * setting.spacing_share) * size + index * setting.spacing
-            if letter.shape:
-                placed.append(PlacedLetter(letter.text, number, x, y, letter.shape))
+        placed += [
+            PlacedLetter(s, number, start + s.x * size + s.order * setting.spacing, y + s.y * size) for s in letters
+        ]
     baselines = tuple(n * setting.line_spacing * size for n in range(len(lines)))
-    return Layout(tuple(placed), size, baselines)
+    return Layout(tuple(placed), size, baselines, tuple(starts))
+
+
+def _rows(lines: Lines) -> list[_Row]:
+    rows = []
+    for letters in lines:
+        boxes = np.array([s.form.box for s in letters]).reshape(-1, 4)
+        x, y = np.array([(s.x, s.y) for s in letters]).reshape(-1, 2).T
+        rows.append(_Row(
+            x + boxes[:, 0], x + boxes[:, 0] + boxes[:, 2], np.array([float(s.order) for s in letters]),
+            float((y + boxes[:, 1]).min(initial=np.inf)),
+            float((y + boxes[:, 1] + boxes[:, 3]).max(initial=-np.inf)),
+        ))  # fmt: skip
+    return rows
 
 
 def _height(setting: Setting, rows: list[_Row]) -> float:
@@ -136,8 +264,12 @@ def _height(setting: Setting, rows: list[_Row]) -> float:
     return max(bottoms) - min(tops)
 
 
-def _size(setting: Setting, rows: list[_Row]) -> float:
-    """The face's size in mm at which the lettering measures what was asked."""
+def size_of(setting: Setting, lines: Lines) -> float:
+    """The face's size in mm at which the lettering measures what was asked.
+
+    Raises Problem when the letter spacing makes that impossible.
+    """
+    rows = _rows(lines)
     if setting.measure == "capitals":
         return setting.size / setting.face.capital_height
     if setting.measure == "height":

@@ -9,7 +9,7 @@ their neighbours.
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import groupby
@@ -21,7 +21,24 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, weld
 from fulgen.lettering.faces import Face
 
-Features = tuple[tuple[str, bool], ...]
+Features = tuple[tuple[str, int], ...]
+"""Feature tags with their values: 0 is off, 1 is on, more is the number of an alternate."""
+
+
+@dataclass(frozen=True, eq=False)
+class Special:
+    """What one letter has of its own: another face, or features of its own."""
+
+    face: Face | None = None
+    features: Features = ()
+
+    @property
+    def key(self) -> tuple[str, Features]:
+        return (self.face.key if self.face else "", self.features)
+
+
+Specials = Mapping[int, Special]
+"""By the place of the letter's first character in the line."""
 
 
 @dataclass(frozen=True)
@@ -34,15 +51,25 @@ class Glyph:
     y: float
 
 
+LetterKey = tuple[str, tuple[Glyph, ...]]
+
+
 @dataclass(frozen=True, eq=False)
 class ShapedLetter:
-    """A letter as the face sets it, for a size of 1: its origin on the line, advance and glyphs."""
+    """A letter as the face sets it, for a size of 1: the place of its first character in the line, its
+    origin on the line, advance and glyphs."""
 
     face: Face
     text: str
+    at: int
     x: float
     advance: float
     glyphs: tuple[Glyph, ...]
+
+    @property
+    def key(self) -> LetterKey:
+        """What the letter's shape depends on."""
+        return (self.face.key, self.glyphs)
 
     @cached_property
     def shape(self) -> Shape:
@@ -94,46 +121,84 @@ def _invisible(char: str) -> bool:
     return char.isspace() or unicodedata.category(char) == "Cf" or "\ufe00" <= char <= "\ufe0f"
 
 
-def shape_line(face: Face, text: str, features: Features = ()) -> tuple[ShapedLetter, ...]:
-    """The letters of one line from left to right, spaces included, starting at x = 0."""
-    return _lines.get((face.key, text, features), lambda: tuple(_shaped(face, text, features)))
+def shape_line(
+    face: Face, text: str, features: Features = (), specials: Specials | None = None
+) -> tuple[ShapedLetter, ...]:
+    """The letters of one line from left to right, spaces included, starting at x = 0.
+
+    ``text`` is in composed form (NFC), or places in ``specials`` would be of another text.
+    """
+    own = specials or {}
+    key = (face.key, text, features, tuple((at, own[at].key) for at in sorted(own)))
+    return _lines.get(key, lambda: tuple(_shaped(face, text, features, own)))
 
 
-_lines: Bounded[tuple[str, str, Features], tuple[ShapedLetter, ...]] = Bounded(
+_lines: Bounded[tuple[object, ...], tuple[ShapedLetter, ...]] = Bounded(
     16 * 2**20, lambda letters: 200 + 3000 * len(letters)
 )
-_composed: Bounded[tuple[str, tuple[Glyph, ...]], Shape] = Bounded(
+_composed: Bounded[LetterKey, Shape] = Bounded(
     16 * 2**20, lambda shape: 4000 + shape.outline.points.nbytes * 12
 )
 
 
-def _shaped(face: Face, text: str, features: Features) -> Iterator[ShapedLetter]:
+def _shaped(face: Face, text: str, features: Features, specials: Specials) -> Iterator[ShapedLetter]:
     x = 0.0
-    for run, file, direction in _runs(face, text):
-        for cluster, glyphs, advance in _shape_run(face, file, run, direction, features):
-            yield ShapedLetter(face, cluster, x, advance, glyphs)
+    for run in _runs(face, text, specials):
+        for cluster, at, glyphs, advance in _shape_run(run, features):
+            yield ShapedLetter(run.face, cluster, at, x, advance, glyphs)
             x += advance
 
 
-def _runs(face: Face, text: str) -> list[tuple[str, int, str]]:
-    """Runs in the order they stand from left to right: text, file and direction.
+@dataclass(frozen=True, eq=False)
+class _Run:
+    """A stretch of a line drawn by one file of one face: its text, the place of each character in the
+    line, and the features of single letters (start, end, tag, value) within it."""
+
+    face: Face
+    file: int
+    direction: str
+    text: str
+    places: tuple[int, ...]
+    own_features: tuple[tuple[int, int, str, int], ...]
+
+
+def _runs(face: Face, text: str, specials: Specials) -> list[_Run]:
+    """Runs in the order they stand from left to right.
 
     The line's own direction is that of its first strong letter; letters without a direction go
     with those before them (the main rules of Unicode Annex 9, without nested embeddings).
     """
-    rows: list[tuple[str, int, str]] = []
     found = clusters(text)
     base = next((d for d in map(_direction, found) if d), "ltr")
-    direction, file = base, 0
+    direction, file, place = base, 0, 0
+    rows: list[tuple[str, int, Face, int, str]] = []
     for cluster in found:
+        special = specials.get(place)
+        own_face = special.face if special and special.face and not cluster.isspace() else face
         direction = _direction(cluster) or direction
-        own = _file_for(face, cluster)
+        own = _file_for(own_face, cluster)
         file = file if cluster.isspace() or own is None else own
-        rows.append((cluster, file, direction))
-    runs = [
-        ("".join(row[0] for row in group), key[0], key[1])
-        for key, group in groupby(rows, key=lambda row: (row[1], row[2]))
-    ]
+        rows.append((cluster, place, own_face, min(file, len(own_face.files) - 1), direction))
+        place += len(cluster)
+    runs = []
+    for _, group in groupby(rows, key=lambda row: (row[2].key, row[3], row[4])):
+        members = list(group)
+        start = members[0][1]
+        runs.append(
+            _Run(
+                members[0][2],
+                members[0][3],
+                members[0][4],
+                "".join(cluster for cluster, *_ in members),
+                tuple(at + n for cluster, at, *_ in members for n in range(len(cluster))),
+                tuple(
+                    (at - start, at - start + len(cluster), tag, value)
+                    for cluster, at, *_ in members
+                    if at in specials
+                    for tag, value in specials[at].features
+                ),
+            )
+        )
     return runs[::-1] if base == "rtl" else runs
 
 
@@ -143,22 +208,27 @@ def _direction(cluster: str) -> str:
 
 
 def _shape_run(
-    face: Face, file: int, run: str, direction: str, features: Features
-) -> Iterator[tuple[str, tuple[Glyph, ...], float]]:
+    run: _Run, features: Features
+) -> Iterator[tuple[str, int, tuple[Glyph, ...], float]]:
     buffer = hb.Buffer()
     # Any white space is set as a space, which every face has.
-    buffer.add_str("".join(" " if c.isspace() else c for c in run))
-    buffer.direction = direction
+    buffer.add_str("".join(" " if c.isspace() else c for c in run.text))
+    buffer.direction = run.direction
     buffer.guess_segment_properties()
-    hb.shape(face.fonts[file], buffer, dict(features))
-    upem = face.files[file].face.upem
+    wanted: dict[str, list[tuple[int, int, int]]] = {
+        tag: [(0, len(run.text), int(value))] for tag, value in features
+    }
+    for start, end, tag, value in run.own_features:
+        wanted.setdefault(tag, []).append((start, end, value))
+    hb.shape(run.face.fonts[run.file], buffer, wanted)
+    upem = run.face.files[run.file].face.upem
     placed = list(zip(buffer.glyph_infos, buffer.glyph_positions, strict=True))
     starts = sorted({info.cluster for info, _ in placed})
-    end_of = dict(zip(starts, [*starts[1:], len(run)], strict=True))
+    end_of = dict(zip(starts, [*starts[1:], len(run.text)], strict=True))
     for start, group in groupby(placed, key=lambda pair: pair[0].cluster):
         glyphs, advance = [], 0.0
         for info, at in group:
             x, y = advance + at.x_offset / upem, -at.y_offset / upem
-            glyphs.append(Glyph(file, info.codepoint, x, y))
+            glyphs.append(Glyph(run.file, info.codepoint, x, y))
             advance += at.x_advance / upem
-        yield run[start : end_of[start]], tuple(glyphs), advance
+        yield run.text[start : end_of[start]], run.places[start], tuple(glyphs), advance

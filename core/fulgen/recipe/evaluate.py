@@ -17,10 +17,15 @@ from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
-from fulgen.geometry.weld import Shape, placed_at, weld
+from fulgen.geometry.polygons import Region
+from fulgen.geometry.weld import Shape, fill_holes, placed_at, weld
+from fulgen.joining.seam import WIDEST_NECK, State
+from fulgen.joining.solve import Way
+from fulgen.joining.words import Joined, Joining, LineSeam, Patch, SeamChoice, join_lines
 from fulgen.lettering.catalogue import find_family
 from fulgen.lettering.faces import Face
-from fulgen.lettering.layout import Layout, PlacedLetter, Setting, lay_out
+from fulgen.lettering.layout import Layout, Own, PlacedLetter, Setting, place, set_lines, size_of
+from fulgen.lettering.shaping import Special
 from fulgen.recipe.model import FaceChoice, Lettering, Recipe
 
 FaceSource = Callable[[FaceChoice], Face]
@@ -38,15 +43,121 @@ class Film:
 
 @dataclass(frozen=True, eq=False)
 class SetPart:
-    """A lettering part as laid out: where its letters and baselines are."""
+    """A lettering part as laid out: where its letters and baselines are, and how its letters meet."""
 
     part: Lettering
     face: Face
     layout: Layout
+    joined: Joined
 
     @property
     def capital_height(self) -> float:
         return self.face.capital_height * self.layout.size
+
+    def origin(self, line: int, x: float, y: float, order: int) -> tuple[float, float]:
+        """A place on a line, in shares of the size and letters before it, as mm on the work."""
+        size = self.layout.size
+        return (
+            self.part.x + self.layout.starts[line] + x * size + order * self.part.spacing_mm,
+            self.part.y + self.layout.baselines[line] + y * size,
+        )
+
+    def _placed(self, patch: Patch) -> Shape:
+        return patch.shape.placed(*self.origin(patch.line, patch.x, patch.y, patch.order), self.layout.size)
+
+    @property
+    def shapes(self) -> list[Shape]:
+        """All that is to be welded: letters and bars, in mm on the work."""
+        letters = self.layout.letters
+        at = np.array([(letter.x + self.part.x, letter.y + self.part.y) for letter in letters])
+        placed = placed_at([letter.form for letter in letters], at, self.layout.size)
+        return [*placed, *(self._placed(bar) for bar in self.joined.bars)]
+
+    @property
+    def fills(self) -> list[Region]:
+        """Pinholes to be filled, in mm on the work."""
+        return [self._placed(fill).region for fill in self.joined.fills]
+
+    @cached_property
+    def seams(self) -> tuple[PlacedSeam, ...]:
+        return tuple(PlacedSeam(self, seam) for seam in self.joined.seams)
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedSeam:
+    """A seam on the work: its figures in mm."""
+
+    part: SetPart
+    seam: LineSeam
+
+    @property
+    def _size(self) -> float:
+        return self.part.layout.size
+
+    @property
+    def target(self) -> float:
+        """The neck asked for."""
+        return self.part.part.join.neck_mm
+
+    @property
+    def gap(self) -> float:
+        return self.seam.measured.gap * self._size
+
+    @property
+    def neck(self) -> float:
+        return self.seam.measured.neck * self._size
+
+    @property
+    def widest_told(self) -> float:
+        """A neck as wide as this is at least as wide as this."""
+        return WIDEST_NECK * self._size
+
+    @property
+    def shift(self) -> float:
+        """How far joining slid the right letter; negative is to the left."""
+        return self.seam.joint.shift * self._size
+
+    @cached_property
+    def state(self) -> State:
+        return self.seam.measured.state(self.target / self._size)
+
+    @property
+    def by_stroke(self) -> bool:
+        """Whether the neck is under the one asked for, but all that the strokes give."""
+        return self.state is State.JOINED and self.neck < self.target - 0.02 * self._size * 0.05
+
+    @property
+    def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """The ends of the gap, or of the chord across the neck."""
+        one, other = (self.at(point) for point in self.seam.measured.ends)
+        return one, other
+
+    def at(self, point: tuple[float, float]) -> tuple[float, float]:
+        """A point of the seam on the work, as it is cut."""
+        seam = self.seam
+        x, y = self.part.origin(seam.line, seam.x, seam.y, seam.order)
+        return x + point[0] * self._size, y + point[1] * self._size
+
+    @property
+    def remedy(self) -> str:
+        """What was done here, in one line; empty where nothing was."""
+        joint, size = self.seam.joint, self._size
+        said = []
+        if joint.bar is not None:
+            whose = self.seam.left if joint.bar.of_left else self.seam.right
+            letter = self.part.part.text[whose]
+            if joint.bar.kind == "reach":
+                said.append(f"stroke of {letter} reached {joint.bar.length * size:.1f} mm")
+            else:
+                said.append(f"bridge of {joint.bar.length * size:.1f} mm")
+        if abs(joint.shift * size) >= 0.005:
+            side = "left" if joint.shift < 0 else "right"
+            said.append(f"moved {abs(joint.shift) * size:.1f} mm {side}")
+        if self.seam.trimmed:
+            said.append("stub trimmed" if len(self.seam.trimmed) == 1 else "stubs trimmed")
+        if self.seam.filled:
+            said.append("pinhole filled" if self.seam.filled == 1 else "pinholes filled")
+        return ", ".join(said)
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,6 +186,10 @@ class Evaluation:
         return sum(measure.node_count(film.shape.outline) for film in self.films)
 
     @property
+    def seams(self) -> list[PlacedSeam]:
+        return [seam for part in self.parts for seam in part.seams]
+
+    @property
     def letters(self) -> list[tuple[SetPart, PlacedLetter]]:
         """Every letter with the part it stands in."""
         return [(p, letter) for p in self.parts for letter in p.layout.letters]
@@ -92,35 +207,65 @@ def shipped_face(choice: FaceChoice) -> Face:
 def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     """Outlines, pieces and measures of a recipe. Raises Problem where it cannot be cut."""
     chosen = [faces(part.face) for part in recipe.parts]
-    key = (recipe.model_dump_json(), *(face.key for face in chosen))
-    return _evaluations.get(key, lambda: _evaluated(recipe, chosen))
+    own = [
+        {at: faces(change.face) for at, change in part.changes.items() if change.face} for part in recipe.parts
+    ]
+    keys = [face.key for face in (*chosen, *(face for some in own for face in some.values()))]
+    key = (recipe.model_dump_json(), *keys)
+    return _evaluations.get(key, lambda: _evaluated(recipe, chosen, own))
 
 
 _evaluations: Bounded[tuple[str, ...], Evaluation] = Bounded(48 * 2**20, Evaluation.weight)
 
 
-def _evaluated(recipe: Recipe, faces: list[Face]) -> Evaluation:
-    parts = tuple(
-        SetPart(part, face, lay_out(_setting(part, face)))
-        for part, face in zip(recipe.parts, faces, strict=True)
-    )
-    by_film: dict[str, list[Shape]] = {}
+def _evaluated(recipe: Recipe, faces: list[Face], own: list[dict[int, Face]]) -> Evaluation:
+    parts = tuple(_set(*row) for row in zip(recipe.parts, faces, own, strict=True))
+    by_film: dict[str, list[SetPart]] = {}
     for set_part in parts:
-        part, size = set_part.part, set_part.layout.size
-        letters = set_part.layout.letters
-        at = np.array([(letter.x + part.x, letter.y + part.y) for letter in letters])
-        placed = placed_at([letter.form for letter in letters], at, size)
-        by_film.setdefault(part.film.upper(), []).extend(placed)
+        by_film.setdefault(set_part.part.film.upper(), []).append(set_part)
     films = []
-    for colour, shapes in by_film.items():
-        shape = weld(shapes)
+    for colour, members in by_film.items():
+        shape = weld([shape for member in members for shape in member.shapes])
+        shape = fill_holes(shape, [fill for member in members for fill in member.fills])
         if recipe.mirror:
             shape = shape.mirrored()
         films.append(Film(colour, shape, pieces(shape)))
     return Evaluation(recipe, parts, tuple(films))
 
 
-def _setting(part: Lettering, face: Face) -> Setting:
+_SIZE_ROUNDS = 4
+"""The necks asked for hang on the size, and the size that makes a width hangs on how far letters slide.
+A few rounds settle it; the last one sets the size exactly."""
+
+
+def _set(part: Lettering, face: Face, own_faces: dict[int, Face]) -> SetPart:
+    setting = _setting(part, face, own_faces)
+    lines = set_lines(setting)
+    changes = part.changes
+    how = Joining(
+        auto=part.join.how == "auto",
+        neck=part.join.neck_mm,
+        hole=SMALLEST_HOLE_MM,
+        choices={
+            at: SeamChoice(Way(change.seam.way) if change.seam.way else None, change.seam.trim)
+            for at, change in changes.items()
+        },
+        apart={at: change.apart for at, change in changes.items() if change.apart is not None},
+    )
+    size = size_of(setting, lines)
+    for _ in range(_SIZE_ROUNDS):
+        joined = join_lines(lines, size, part.spacing_mm, how)
+        settled, size = size, size_of(setting, joined.lines)
+        if abs(size - settled) <= 1e-3 * size:
+            break
+    return SetPart(part, face, place(setting, joined.lines, size), joined)
+
+
+SMALLEST_HOLE_MM = 1.0
+"""A narrower hole cannot be weeded from film. († from memory)"""
+
+
+def _setting(part: Lettering, face: Face, own_faces: dict[int, Face]) -> Setting:
     return Setting(
         text=part.text,
         face=face,
@@ -131,7 +276,15 @@ def _setting(part: Lettering, face: Face) -> Setting:
         spacing_share=part.spacing_share,
         line_spacing=part.line_spacing,
         align=part.align,
-    )
+        own={
+            at: Own(
+                change.dx, change.dy, change.carry, change.after, change.turn, change.scale,
+                Special(own_faces.get(at), tuple(sorted(change.alternates.items())))
+                if at in own_faces or change.alternates else None,
+            )
+            for at, change in part.changes.items()
+        },
+    )  # fmt: skip
 
 
 def letter_trace(part: SetPart, letter: PlacedLetter, mirror: bool) -> Outline:

@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 from pydantic_core import PydanticCustomError
 
-VERSION = 1
+VERSION = 2
 
 MAX_LETTERS = 500
 MAX_LETTERS_IN_ALL = 1000
@@ -45,16 +45,66 @@ class Size(_Part):
     mm: float = Field(25.0, ge=1.0, le=3000.0)
 
 
+class SeamAfter(_Part):
+    """What the maker chose for the seam after a letter: a way to join, or None for the best; whether
+    stubs are trimmed and pinholes filled, or None for: where letters are brought together."""
+
+    way: Literal["leave", "slide", "reach", "bridge", "apart"] | None = None
+    trim: bool | None = None
+
+
+Tag = Annotated[str, Field(pattern=r"^[a-z0-9]{4}$")]
+Move = Annotated[float, Field(ge=-20.0, le=20.0)]
+
+
+class LetterChange(_Part):
+    """What a hand has done to one letter. Lengths are shares of the face's size, so they scale with it.
+
+    dx, dy move this letter alone (y down); carry moves it and all that follow on its line; after is
+    room added behind it; turn is in degrees clockwise about its middle. alternates are features of
+    its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
+    kind of sign it is.
+    """
+
+    dx: Move = 0.0
+    dy: Move = 0.0
+    carry: Move = 0.0
+    after: Move = 0.0
+    turn: float = Field(0.0, ge=-180.0, le=180.0)
+    scale: float = Field(1.0, ge=0.1, le=10.0)
+    alternates: dict[Tag, Annotated[int, Field(ge=0, le=99)]] = Field(default_factory=dict, max_length=8)
+    face: FaceChoice | None = None
+    apart: bool | None = None
+    seam: SeamAfter = SeamAfter()
+
+
+class Join(_Part):
+    """How letters are joined: set leaves them as the face sets them, auto brings them together. The
+    neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not)."""
+
+    how: Literal["set", "auto"] = "set"
+    neck_mm: float = Field(1.2, ge=0.1, le=50.0)
+    smooth_mm: float = Field(0.0, ge=0.0, le=20.0)
+
+
+LetterId = Annotated[int, Field(ge=1, le=1_000_000)]
+
+
 class Lettering(_Part):
-    """Live text: words in a face, at a size, in one film, with the first baseline's left end at x, y."""
+    """Live text: words in a face, at a size, in one film, with the first baseline's left end at x, y.
+
+    letter_ids names each character of the text, so that what a hand has done to a letter stays with it
+    when the text is edited; where there are none, or not as many as characters, they count from 1.
+    """
 
     kind: Literal["lettering"] = "lettering"
     id: str = Field("lettering-1", pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")
     text: str = ""
+    letter_ids: tuple[LetterId, ...] = Field((), max_length=MAX_LETTERS + MAX_LINES)
+    letters: dict[LetterId, LetterChange] = Field(default_factory=dict, max_length=MAX_LETTERS)
+    join: Join = Join()
     face: FaceChoice = FaceChoice()
-    features: dict[Annotated[str, Field(pattern=r"^[a-z0-9]{4}$")], bool] = Field(
-        default_factory=dict, max_length=40
-    )
+    features: dict[Tag, bool] = Field(default_factory=dict, max_length=40)
     size: Size = Size()
     spacing_mm: float = Field(0.0, ge=-100.0, le=300.0)
     spacing_share: Share = 0.0
@@ -81,7 +131,8 @@ class Lettering(_Part):
                 "There are {lines} lines, and a part holds up to {most}.",
                 {"lines": f"{len(lines):,}", "most": MAX_LINES},
             )
-        joined = "\n".join(lines)
+        # Composed letters: one character, one letter id.
+        joined = unicodedata.normalize("NFC", "\n".join(lines))
         # Signs without a shape or a meaning on a cutter: control characters, lone surrogates.
         return "".join(
             " " if c == "\t" else c
@@ -90,11 +141,31 @@ class Lettering(_Part):
         )
 
 
+    @field_validator("letter_ids")
+    @classmethod
+    def _all_different(cls, ids: tuple[int, ...]) -> tuple[int, ...]:
+        if len(set(ids)) < len(ids):
+            raise PydanticCustomError("same_id", "Two letters have the same id.")
+        return ids
+
+    @property
+    def ids(self) -> tuple[int, ...]:
+        """The id of each character of the text."""
+        if len(self.letter_ids) == len(self.text):
+            return self.letter_ids
+        return tuple(range(1, len(self.text) + 1))
+
+    @property
+    def changes(self) -> dict[int, LetterChange]:
+        """What hands have done, by the place of the letter in the text."""
+        return {at: self.letters[name] for at, name in enumerate(self.ids) if name in self.letters}
+
+
 class Recipe(_Part):
     """A design in its stored form."""
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     unit: Literal["mm", "in"] = "mm"
     mirror: bool = False
     parts: tuple[Lettering, ...] = Field((Lettering(),), min_length=1, max_length=MAX_PARTS)

@@ -14,7 +14,12 @@ from pydantic import ValidationError
 from fulgen.problem import Problem
 from fulgen.recipe.model import VERSION, Recipe
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+def _from_1(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 knows letters moved by hand and ways to join; a recipe of version 1 has neither."""
+    return {**recipe, "version": 2}
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
 
 MAX_RECIPE_BYTES = 2**20
 

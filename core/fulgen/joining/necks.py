@@ -1,0 +1,155 @@
+"""The neck: how wide a disc can pass from one side to the other inside a shape.
+
+Where two outlines cross at two notches, every way through the joint passes between them, so the neck
+is the shortest way across from the outline around one notch to the outline around the other. Anything
+odder is worn away until it parts: a shape eroded by r is where the centre of a disc of radius r can
+go, and the disc passes while some part of the erosion meets both sides. The erosion is a negative
+buffer (GEOS).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.polygons import Region
+
+Point = tuple[float, float]
+Ends = tuple[Point, Point]
+
+FINENESS = 5e-4
+"""How closely a neck is told that is found by wearing away: 0.02 mm where the face's size is 40 mm."""
+
+NEARBY = 0.08
+"""How far from a notch the outline still belongs to the seam, as a share of the size: about one stroke
+of a bold script. (†)"""
+
+_ARC_SEGMENTS = 8
+"""Chords to a quarter circle around a corner: a neck between two corners comes out at most 0.5 % wide
+(1 - cos(pi / 32))."""
+
+_AT = 1e-6
+
+
+@dataclass(frozen=True)
+class Chord:
+    """The straight way across a joint where it is narrowest: its width and ends, and how wide the
+    strokes themselves are that lead into the joint."""
+
+    width: float
+    ends: Ends
+    stroke: float
+
+
+def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -> Chord | None:
+    """The narrowest chord between two notches of the outline of ``whole``.
+
+    ``left`` is one of the two shapes whose outlines cross at the notches. None when the chord would
+    leave the shape: then it is no way across.
+    """
+    rings = [shapely.get_coordinates(ring)[:-1] for ring in shapely.get_parts(shapely.boundary(whole))]
+    one, other = notches
+    around = (_around(rings, one, other), _around(rings, other, one))
+    if around[0] is None or around[1] is None:
+        return None
+    # Walked in one direction, the outline comes from one shape into a notch and leaves by the other.
+    edges = [around[0], around[1]]
+    chains = [np.concatenate((behind[::-1], ahead[1:])) for behind, ahead in edges]
+    ends = shapely.get_coordinates(shapely.shortest_line(*map(shapely.linestrings, chains)))
+    width = math.hypot(*(ends[1] - ends[0]))
+    if not shapely.contains_xy(whole, *ends.mean(axis=0)) and width > _AT:
+        return None
+    (x0, y0), (x1, y1) = ends.tolist()
+    return Chord(width, ((x0, y0), (x1, y1)), max(width, _own_stroke(edges, left, width)))
+
+
+def _own_stroke(edges: list[tuple[Floats, Floats]], left: Region, width: float) -> float:
+    """The width of the strokes leading into a joint, past the widening at its notches."""
+    skipped = max(0.6 * width, 0.006)
+    edge_of_left = shapely.boundary(left)
+    own: dict[bool, list[shapely.LineString]] = {True: [], False: []}
+    for halves in edges:
+        for half in halves:
+            middle = half[1] if len(half) < 3 else half[len(half) // 2]
+            rest = _walk(half[::-1], _lengths(half)[-1] - skipped)
+            if len(rest) > 1:
+                is_left = shapely.distance(edge_of_left, shapely.points(middle)) < 10 * _AT
+                own[bool(is_left)].append(shapely.linestrings(rest))
+    widths = [float(shapely.distance(*pair)) for pair in own.values() if len(pair) == 2]
+    return min(widths, default=math.inf)
+
+
+def _around(rings: list[Floats], corner: Point, far: Point) -> tuple[Floats, Floats] | None:
+    """The outline from a corner backwards and forwards, NEARBY each way but less than half way to
+    ``far``."""
+    for ring in rings:
+        at = np.flatnonzero(np.abs(ring - corner).max(axis=1) < _AT)
+        if len(at):
+            ahead = np.concatenate((ring[at[0] :], ring[: at[0] + 1]))
+            behind = ahead[::-1]
+            limits = []
+            for line in (behind, ahead):
+                opposite = np.flatnonzero(np.abs(line - far).max(axis=1) < _AT)
+                limits.append(0.4 * _lengths(line)[opposite[0]] if len(opposite) else NEARBY)
+            return _walk(behind, min(limits[0], NEARBY)), _walk(ahead, min(limits[1], NEARBY))
+    return None
+
+
+def _lengths(line: Floats) -> Floats:
+    return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))))
+
+
+def _walk(line: Floats, distance: float) -> Floats:
+    """The line up to a distance from its start, the last point cut to it."""
+    along = _lengths(line)
+    if distance <= 0:
+        return line[:1]
+    end = int(np.searchsorted(along, distance))
+    if end >= len(along):
+        return line
+    share = (distance - along[end - 1]) / (along[end] - along[end - 1])
+    return np.concatenate((line[:end], [line[end - 1] + share * (line[end] - line[end - 1])]))
+
+
+def worn_neck(whole: Region, one: BaseGeometry, other: BaseGeometry, ceiling: float) -> float:
+    """The neck between ``one`` and ``other``, both inside ``whole``, by wearing it away; at most
+    ``ceiling``."""
+    if _passes(whole, one, other, ceiling):
+        return ceiling
+    low, high = 0.0, ceiling
+    while high - low > FINENESS:
+        middle = (low + high) / 2
+        low, high = (middle, high) if _passes(whole, one, other, middle) else (low, middle)
+    return (low + high) / 2 if low else 0.0
+
+
+def _passes(whole: Region, one: BaseGeometry, other: BaseGeometry, width: float) -> bool:
+    parts = _eroded(whole, width / 2)
+    return bool((shapely.intersects(parts, one) & shapely.intersects(parts, other)).any())
+
+
+def _eroded(whole: Region, radius: float) -> NDArray[np.object_]:
+    return np.asarray(shapely.get_parts(shapely.buffer(whole, -radius, quad_segs=_ARC_SEGMENTS)))
+
+
+def stopped_at(whole: Region, one: BaseGeometry, other: BaseGeometry, width: float) -> Ends | None:
+    """A chord where a disc a little wider than the neck is stopped; None where nothing stops it."""
+    parts = _eroded(whole, width / 2 + 2 * FINENESS)
+    first, second = parts[shapely.intersects(parts, one)], parts[shapely.intersects(parts, other)]
+    if not len(first) or not len(second):
+        return None
+    between = shapely.get_coordinates(
+        shapely.shortest_line(shapely.multipolygons(first), shapely.multipolygons(second))
+    )
+    centre, along = between.mean(axis=0), between[1] - between[0]
+    if not along.any():
+        return None
+    across = np.array([-along[1], along[0]]) / math.hypot(*along) * (width / 2)
+    (x0, y0), (x1, y1) = (centre - across).tolist(), (centre + across).tolist()
+    return (x0, y0), (x1, y1)

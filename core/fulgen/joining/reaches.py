@@ -1,0 +1,163 @@
+"""Reaches and bridges: bars that tie two letters where sliding would squeeze them.
+
+A *reach* lengthens a stroke end: a bar of the stroke's width that goes on in the stroke's direction
+until it is buried in the neighbour. A *bridge* is a short bar across the gap in the weight of the
+strokes it ties, buried at both ends. Both have straight sides, as a lengthened stroke has.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from fulgen.geometry.outline import Floats, Outline
+from fulgen.geometry.polygons import Region
+
+_END = 0.07
+"""How far around a stroke's tip its width is taken."""
+
+_STROKE = 0.16
+"""How far around a stroke's tip its direction is taken."""
+
+_LONGEST = 0.5
+"""No bar goes further through the open than this."""
+
+_TURN = math.cos(math.radians(50))
+"""A reach turns no further away from its stroke than this: else it is a bridge."""
+
+
+@dataclass(frozen=True, eq=False)
+class Bar:
+    """A bar that ties two letters: its corners (4, 2), how much of it is in the open, and whose it is."""
+
+    kind: Literal["reach", "bridge"]
+    corners: Floats
+    length: float
+    of_left: bool
+
+    @property
+    def region(self) -> Region:
+        return shapely.Polygon(self.corners)
+
+    @property
+    def outline(self) -> Outline:
+        return Outline.polygon(self.corners)
+
+
+@dataclass(frozen=True)
+class _End:
+    """A stroke's end: its tip, a point in its middle, the direction outwards, its width, and whether
+    it is longer than wide there."""
+
+    tip: Floats
+    middle: Floats
+    outwards: Floats
+    width: float
+    is_stroke: bool
+
+
+def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Bar | None:
+    """The stroke end of ``letter`` nearest its neighbour, lengthened into it; None where no stroke end
+    points that way."""
+    line = shapely.get_coordinates(shapely.shortest_line(letter, neighbour))
+    end = _end_at(letter, line[0])
+    if end is None or not end.is_stroke:
+        return None
+    towards = line[1] - end.middle
+    towards /= math.hypot(*towards) or 1.0
+    for direction in (end.outwards, (end.outwards + towards) / 2, towards):
+        direction = direction / math.hypot(*direction)
+        if direction @ end.outwards < _TURN:
+            continue
+        bar = _bar("reach", end.middle, direction, max(end.width, target), letter, neighbour, of_left)
+        if bar is not None:
+            return bar
+    return None
+
+
+def bridge(left: Region, right: Region, target: float) -> Bar | None:
+    """A bar across the narrowest gap between two letters, in their strokes' weight."""
+    line = shapely.get_coordinates(shapely.shortest_line(left, right))
+    ends = _end_at(left, line[0]), _end_at(right, line[1])
+    if ends[0] is None or ends[1] is None:
+        return None
+    width = max(target, min(ends[0].width, ends[1].width))
+    direction = line[1] - line[0]
+    if math.hypot(*direction) < 1e-4:
+        direction = ends[1].middle - ends[0].middle
+    direction = direction / (math.hypot(*direction) or 1.0)
+    depth = min(0.8 * width, 0.5 * ends[0].width)
+    return _bar("bridge", line[0] - direction * depth, direction, width, left, right, True)
+
+
+def _end_at(letter: Region, tip: Floats) -> _End | None:
+    """What ends at a point of a letter's edge."""
+    point = shapely.points(tip)
+    close, wide = (
+        _part_at(shapely.intersection(letter, shapely.buffer(point, size)), point) for size in (_END, _STROKE)
+    )
+    if close is None or wide is None:
+        return None
+    circle = shapely.get_coordinates(shapely.maximum_inscribed_circle(close, tolerance=1e-3))
+    middle, width = circle[0], 2 * math.hypot(*(circle[1] - circle[0]))
+    back = middle - shapely.get_coordinates(shapely.centroid(wide))[0]
+    if math.hypot(*back) < 0.15 * width or width < 1e-3:
+        back = tip - middle
+    outwards = back / (math.hypot(*back) or 1.0)
+    along = shapely.get_coordinates(wide) @ outwards
+    across = shapely.get_coordinates(wide) @ np.array([-outwards[1], outwards[0]])
+    is_stroke = float(np.ptp(along)) > 1.4 * width and float(np.ptp(across)) < 2.6 * width
+    return _End(tip, middle, outwards, width, is_stroke)
+
+
+def _part_at(region: Region, point: shapely.Point) -> Region | None:
+    parts = shapely.get_parts(region)
+    parts = parts[shapely.area(parts) > 1e-7]
+    return parts[int(shapely.distance(parts, point).argmin())] if len(parts) else None
+
+
+def _bar(
+    kind: Literal["reach", "bridge"],
+    start: Floats,
+    direction: Floats,
+    width: float,
+    letter: Region,
+    neighbour: Region,
+    of_left: bool,
+) -> Bar | None:
+    """A bar from a point inside a letter until its end is buried in the neighbour."""
+    ray = shapely.linestrings([start, start + direction * (_LONGEST + 0.4)])
+    inside = shapely.intersection(ray, neighbour)
+    if inside.is_empty:
+        return None
+    runs = sorted(
+        (shapely.line_locate_point(ray, shapely.Point(part.coords[0])),
+         shapely.line_locate_point(ray, shapely.Point(part.coords[-1])))
+        for part in shapely.get_parts(inside) if part.geom_type == "LineString"
+    )  # fmt: skip
+    if not runs:
+        return None
+    first, last = min(runs[0]), max(runs[0])
+    open_length = float(shapely.difference(ray, shapely.union(letter, neighbour)).length)
+    open_length = max(0.0, first - float(shapely.intersection(
+        shapely.linestrings([start, start + direction * max(first, 1e-6)]), letter).length))  # fmt: skip
+    if open_length > _LONGEST:
+        return None
+    across = np.array([-direction[1], direction[0]]) * width / 2
+    depth = (first + last) / 2
+    for at in np.arange(first + 0.25 * width, last, 0.01).tolist():
+        edge = shapely.linestrings([start + direction * at - across, start + direction * at + across])
+        if shapely.covers(neighbour, edge):
+            depth = at
+            break
+    end = start + direction * depth
+    corners = np.array([start - across, end - across, end + across, start + across])
+    bar = shapely.Polygon(corners)
+    holes = [shapely.Polygon(r) for g in (letter, neighbour) for p in shapely.get_parts(g) for r in p.interiors]
+    if any(shapely.intersection(bar, hole).area > 0.03 * hole.area for hole in holes):
+        return None
+    return Bar(kind, corners, open_length, of_left)

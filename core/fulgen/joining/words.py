@@ -1,0 +1,318 @@
+"""A whole line: who is whose neighbour, where each letter goes, what is added and what is taken off.
+
+Letters between two spaces are one word. Its letters are neighbours in a row; signs that stand apart
+(a full stop) end the row, signs that hang in the air (an apostrophe) are passed over: the letters
+below them meet each other. Every letter keeps its dots and accents with it.
+
+Joining goes from left to right, one pair after the other, each pair on its own: what a pair needs does
+not depend on the word it stands in, so it is worked out once. Last, whatever still hangs loose (a
+capital drawn in two strokes) is tied to its nearest neighbour by a bridge.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+
+from fulgen.bounded import Bounded
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.polygons import Region
+from fulgen.geometry.weld import Shape, cut_out
+from fulgen.joining.reaches import Bar, bridge
+from fulgen.joining.seam import Seam, Stub
+from fulgen.joining.solve import Joint, Way, Wish, join_pair
+from fulgen.lettering.bodies import APART, HANGING, body_and_marks
+from fulgen.lettering.faces import LETTER_FLATNESS
+from fulgen.lettering.layout import FormKey, Lines, SetLetter
+
+_STEP = 1e-6
+"""Distances are rounded to this for what is remembered of a pair: a thousandth of a hair."""
+
+
+@dataclass(frozen=True)
+class SeamChoice:
+    """What the maker chose for the seam after a letter: a way (None for the best), and whether stubs
+    are trimmed and pinholes filled (None for: where letters were brought together)."""
+
+    way: Way | None = None
+    trim: bool | None = None
+
+
+@dataclass(frozen=True)
+class Joining:
+    """How lettering is to be joined; neck and hole in mm. ``apart`` overrules, letter by letter, which
+    signs stand apart; both mappings go by the place of a letter in the text."""
+
+    auto: bool
+    neck: float
+    hole: float
+    choices: Mapping[int, SeamChoice]
+    apart: Mapping[int, bool]
+
+
+@dataclass(frozen=True, eq=False)
+class LineSeam:
+    """The seam of two neighbours in a line.
+
+    left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
+    joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
+    trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
+    left letter's width by which the pair was slid together.
+    """
+
+    left: int
+    right: int
+    line: int
+    x: float
+    y: float
+    order: int
+    joint: Joint
+    dx: float
+    dy: float
+    measured: Seam
+    trimmed: tuple[Stub, ...] = ()
+    filled: int = 0
+    squeeze: float = 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class Patch:
+    """Something on a line that is no letter: a bar to weld in or a hole to fill, in the frame of the
+    letter with this place and order on the line."""
+
+    line: int
+    x: float
+    y: float
+    order: int
+    shape: Shape
+
+
+@dataclass(frozen=True, eq=False)
+class Joined:
+    """Lines of letters, joined: letters in their places with their stubs trimmed, seams in reading
+    order, bars to weld in, and pinholes to fill."""
+
+    lines: Lines
+    seams: tuple[LineSeam, ...]
+    bars: tuple[Patch, ...]
+    fills: tuple[Patch, ...]
+
+
+def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joined:
+    """Lines joined at a size in mm, with a letter spacing in mm."""
+    joined = [_join_line(n, line, size, spacing, how) for n, line in enumerate(lines)]
+    return Joined(
+        tuple(j.lines[0] for j in joined),
+        tuple(s for j in joined for s in j.seams),
+        tuple(b for j in joined for b in j.bars),
+        tuple(f for j in joined for f in j.fills),
+    )
+
+
+def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: float, how: Joining) -> Joined:
+    pairs = dict(_neighbours(line, how.apart))
+    step = spacing / size
+    # The neck asked for is rounded, so that a word a hair larger asks for the same.
+    wish = Wish(round(how.neck / size, 3), round(how.hole / size, 3))
+    letters = list(line)
+    joints: dict[int, Joint] = {}
+    moved = 0.0
+    for index, letter in enumerate(line):
+        if index in pairs.values():
+            left = next(k for k, v in pairs.items() if v == index)
+            joint = _joint(letters[left], letter, moved, step, wish, how)
+            joints[left] = joint
+            moved += joint.shift
+            between = range(left + 1, index)
+            for hanging in between:
+                # What hangs above a joint stays above its middle.
+                letters[hanging] = replace(letters[hanging], x=letters[hanging].x + joint.shift / 2)
+        letters[index] = replace(letter, x=letter.x + moved)
+    seams: list[LineSeam] = []
+    bars: list[Patch] = []
+    fills: list[Patch] = []
+    for left, right in pairs.items():
+        seam, taken = _finish(number, letters, left, right, joints[left], step, wish, how)
+        seams.append(seam)
+        a = letters[left]
+        if joints[left].bar is not None:
+            bars.append(_patch(number, a, joints[left].bar))  # type: ignore[arg-type]
+        for hole in taken:
+            fills.append(Patch(number, a.x, a.y, a.order, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
+    if how.auto:
+        bars += _ties(number, letters, pairs, bars, step, wish)
+    return Joined((_trimmed(letters, seams),), tuple(seams), tuple(bars), tuple(fills))
+
+
+def _neighbours(line: Sequence[SetLetter], apart: Mapping[int, bool]) -> Iterator[tuple[int, int]]:
+    """Pairs of neighbours, as indices into the line: the left one and the right one."""
+    last: int | None = None
+    order = -1
+    for index, letter in enumerate(line):
+        if last is not None and letter.order != order + 1:
+            last = None  # a space lies between
+        order = letter.order
+        hangs = letter.text in HANGING and letter.at not in apart
+        if apart.get(letter.at, letter.text in APART):
+            last = None
+        elif not hangs:
+            if last is not None:
+                yield last, index
+            last = index
+
+
+def _joint(
+    left: SetLetter, right: SetLetter, moved: float, step: float, wish: Wish, how: Joining
+) -> Joint:
+    choice = how.choices.get(left.at, SeamChoice())
+    if choice.way is None and not how.auto:
+        return Joint(Way.LEAVE)
+    # Hands come after: the pair is joined where the face sets it.
+    dx = (right.x - right.by_hand) + moved - (left.x - left.by_hand) + (right.order - left.order) * step
+    asked = replace(wish, way=choice.way)
+    key = (left.key, right.key, round(dx / _STEP), asked)
+    return _joints.get(key, lambda: join_pair(_body(left), _moved(_body(right), dx, 0.0), asked))
+
+
+def _finish(
+    number: int,
+    letters: list[SetLetter],
+    left: int,
+    right: int,
+    joint: Joint,
+    step: float,
+    wish: Wish,
+    how: Joining,
+) -> tuple[LineSeam, tuple[Region, ...]]:
+    """The seam as it ends up, and the pinholes to be filled."""
+    a, b = letters[left], letters[right]
+    dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
+    others = [_placed_body(c, a, step) for n, c in enumerate(letters) if n not in (left, right)]
+    seam = _measured(a, b, dx, dy, joint.bar)
+    if not (seam.neck and seam.holds(wish.neck)):
+        seam = _held_by_others(seam, others) or seam
+    choice = how.choices.get(a.at, SeamChoice())
+    brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
+    trim = choice.trim if choice.trim is not None else (how.auto and brought)
+    fill = choice.trim if choice.trim is not None else (how.auto and joint.way is not Way.APART)
+    trimmed = tuple(s for s in seam.stubs if s.is_true or choice.trim) if trim else ()
+    holes = tuple(h.region for h in seam.pinholes(wish.hole)) if fill else ()
+    squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
+    return (
+        LineSeam(a.at, b.at, number, a.x, a.y, a.order, joint, dx, dy, seam, trimmed, len(holes), squeeze),
+        holes,
+    )
+
+
+def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Bar | None) -> Seam:
+    corners = () if bar is None else tuple(np.round(bar.corners, 6).ravel().tolist())
+    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), corners)
+    return _seams.get(
+        key, lambda: Seam(_body(a), _moved(_body(b), dx, dy), None if bar is None else bar.region)
+    )
+
+
+def _held_by_others(seam: Seam, others: Sequence[Region]) -> Seam | None:
+    """The seam with what else holds the two together, where something reaches both."""
+    between = [o for o in others if shapely.intersects(o, seam.left) and shapely.intersects(o, seam.right)]
+    if not between:
+        return None
+    whole = shapely.union_all([*between, *([seam.between] if seam.between is not None else [])])
+    helped = Seam(seam.left, seam.right, whole)
+    return helped if helped.neck > seam.neck else None
+
+
+_CUT_DEPTH = 0.02
+"""How far inside the neighbour a stub is cut, where nothing shows."""
+
+
+def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[SetLetter, ...]:
+    """The letters with their stubs taken off."""
+    patches: dict[int, list[Region]] = {}
+    for seam in seams:
+        for stub in seam.trimmed:
+            neighbour = seam.measured.right if stub.of_left else seam.measured.left
+            inside = shapely.intersection(shapely.buffer(stub.region, _CUT_DEPTH), neighbour)
+            patch = shapely.union(shapely.buffer(stub.region, 1e-3), inside)
+            whose, back = (seam.left, (0.0, 0.0)) if stub.of_left else (seam.right, (-seam.dx, -seam.dy))
+            patches.setdefault(whose, []).append(_moved(patch, *back))
+    return tuple(
+        replace(letter, form=_cut(letter, shapely.union_all(patches[letter.at])))
+        if letter.at in patches
+        else letter
+        for letter in letters
+    )
+
+
+def _cut(letter: SetLetter, patch: Region) -> Shape:
+    key = (letter.key, shapely.to_wkb(shapely.set_precision(patch, _STEP)))
+    return _cut_forms.get(key, lambda: cut_out(letter.form, patch))
+
+
+def _ties(
+    number: int,
+    letters: Sequence[SetLetter],
+    pairs: Mapping[int, int],
+    bars: Sequence[Patch],
+    step: float,
+    wish: Wish,
+) -> list[Patch]:
+    """Bridges for what hangs loose within each row of neighbours."""
+    found: list[Patch] = []
+    rows: list[list[int]] = []
+    for left, right in pairs.items():
+        if rows and rows[-1][-1] == left:
+            rows[-1].append(right)
+        else:
+            rows.append([left, right])
+    lone = set(range(len(letters))) - {n for row in rows for n in row}
+    rows += [[n] for n in sorted(lone) if letters[n].text not in APART | HANGING]
+    for row in rows:
+        first = letters[row[0]]
+        pieces = [_placed_body(letters[n], first, step) for n in row]
+        added = [
+            _moved(b.shape.region, b.x - first.x + (b.order - first.order) * step, b.y - first.y)
+            for b in bars
+            if b.order in {letters[n].order for n in row}
+        ]
+        for _ in range(12):
+            parts = shapely.get_parts(shapely.union_all([*pieces, *added]))
+            parts = parts[shapely.area(parts) > 1e-5]
+            if len(parts) < 2:
+                break
+            smallest = int(shapely.area(parts).argmin())
+            rest = shapely.multipolygons(np.delete(parts, smallest))
+            bar = bridge(parts[smallest], rest, wish.neck)
+            if bar is None:
+                break
+            added.append(bar.region)
+            found.append(_patch(number, first, bar))
+    return found
+
+
+def _patch(number: int, letter: SetLetter, bar: Bar) -> Patch:
+    shape = Shape(bar.outline, bar.region, LETTER_FLATNESS)
+    return Patch(number, letter.x, letter.y, letter.order, shape)
+
+
+def _body(letter: SetLetter) -> Region:
+    return _bodies.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[0])
+
+
+def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
+    dx = letter.x - first.x + (letter.order - first.order) * step
+    return _moved(_body(letter), dx, letter.y - first.y)
+
+
+def _moved(region: Region, dx: float, dy: float) -> Region:
+    return shapely.transform(region, lambda xy: xy + (dx, dy))
+
+
+# What is known of letters and pairs, for every word and size they come in.
+_bodies: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
+_joints: Bounded[tuple[object, ...], Joint] = Bounded(20_000, lambda _: 1)
+_seams: Bounded[tuple[object, ...], Seam] = Bounded(3_000, lambda _: 1)
+_cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(1_000, lambda _: 1)

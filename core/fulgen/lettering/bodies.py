@@ -1,0 +1,51 @@
+"""Bodies and marks: which bits of a letter hang together with the word, and which float.
+
+A *mark* is a detached bit that a letter has by nature: the dot of i and j, an accent, the foot of an
+exclamation mark. The *body* is the rest: what is joined to the neighbours. Some scripts draw a
+capital in two strokes that do not touch; both are body.
+"""
+
+from __future__ import annotations
+
+import unicodedata
+
+import numpy as np
+import shapely
+
+from fulgen.geometry.polygons import Region
+
+_DOTTED = frozenset("ijİĳǆǉǌ!?¡¿;:%‰÷=…\"“”„«»")
+
+_SMALL = 0.4
+"""A detached bit of a dotted letter is a mark when it is smaller than this share of the largest."""
+
+_ABOVE_OR_BELOW = 0.6
+"""One that is wholly above or below the largest may be this large."""
+
+HANGING = frozenset("'’‘`´ʼ\"“”„′″")
+"""Signs that hang in the air between letters; the letters below them are each other's neighbours."""
+
+APART = frozenset(".,:;!?…¡¿()[]{}«»‹›*•·|<>=~^°©®™¦§¶†‡")
+"""Signs that stand apart unless the maker says otherwise: they end what is joined."""
+
+
+def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:
+    """The body of a letter and its marks, either of which may be empty."""
+    parts = np.asarray(shapely.get_parts(region))
+    if len(parts) < 2 or not _has_marks(text):
+        return region, shapely.MultiPolygon()
+    areas = shapely.area(parts)
+    main = int(areas.argmax())
+    _, top, _, bottom = shapely.bounds(parts).T
+    clear = 0.02 * (bottom[main] - top[main])
+    beyond = (bottom <= top[main] + clear) | (top >= bottom[main] - clear)
+    is_mark = (areas < _SMALL * areas[main]) | (beyond & (areas < _ABOVE_OR_BELOW * areas[main]))
+    is_mark[main] = False
+    return shapely.multipolygons(parts[~is_mark]), shapely.multipolygons(parts[is_mark])
+
+
+def _has_marks(text: str) -> bool:
+    return any(
+        char in _DOTTED or any(unicodedata.combining(c) for c in unicodedata.normalize("NFD", char))
+        for char in text
+    )
