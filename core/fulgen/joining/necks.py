@@ -148,7 +148,7 @@ def stopped_at(whole: Region, one: BaseGeometry, other: BaseGeometry, width: flo
         shapely.shortest_line(shapely.multipolygons(first), shapely.multipolygons(second))
     )
     centre, along = between.mean(axis=0), between[1] - between[0]
-    if not along.any():
+    if not along.any() or not shapely.contains_xy(whole, *centre):
         return None
     across = np.array([-along[1], along[0]]) / math.hypot(*along) * (width / 2)
     (x0, y0), (x1, y1) = (centre - across).tolist(), (centre + across).tolist()

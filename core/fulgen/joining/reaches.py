@@ -81,7 +81,7 @@ def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Ba
 
 def bridge(left: Region, right: Region, target: float) -> Bar | None:
     """A bar across the narrowest gap between two letters, in their strokes' weight."""
-    line = shapely.get_coordinates(shapely.shortest_line(left, right))
+    line = _across_the_gap(left, right)
     ends = _end_at(left, line[0]), _end_at(right, line[1])
     if ends[0] is None or ends[1] is None:
         return None
@@ -89,9 +89,35 @@ def bridge(left: Region, right: Region, target: float) -> Bar | None:
     direction = line[1] - line[0]
     if math.hypot(*direction) < 1e-4:
         direction = ends[1].middle - ends[0].middle
-    direction = direction / (math.hypot(*direction) or 1.0)
+    length = math.hypot(*direction) or 1.0
+    direction = direction / length
     depth = min(0.8 * width, 0.5 * ends[0].width)
-    return _bar("bridge", line[0] - direction * depth, direction, width, left, right, True)
+    bar = _bar("bridge", line[0] - direction * depth, direction, width, left, right, True)
+    if bar is None and length < _LONGEST:
+        # Between hairlines there is nothing to be buried in: from the middle of one to that of the other.
+        start, end = ends[0].middle, ends[1].middle
+        along = (end - start) / (math.hypot(*(end - start)) or 1.0)
+        across = np.array([-along[1], along[0]]) * target / 2
+        bar = Bar("bridge", np.array([start - across, end - across, end + across, start + across]), length, True)
+    return bar
+
+
+_AS_NARROW = 0.02
+"""Where the gap is wider than at its narrowest by no more than this, a bridge may stand."""
+
+
+def _across_the_gap(left: Region, right: Region) -> Floats:
+    """The two ends of the narrowest gap; between stems side by side, in the middle of their length."""
+    line = shapely.shortest_line(left, right)
+    near = (line.length + _AS_NARROW) / 2
+    gap = shapely.intersection(shapely.buffer(left, near, quad_segs=4), shapely.buffer(right, near, quad_segs=4))
+    part = _part_at(gap, shapely.points(shapely.get_coordinates(line)[0]))
+    if part is not None:
+        middle = shapely.centroid(part)
+        a, b = (shapely.get_coordinates(shapely.shortest_line(middle, side))[1] for side in (left, right))
+        if math.hypot(*(b - a)) <= line.length + 2 * _AS_NARROW:
+            return np.array([a, b])
+    return np.asarray(shapely.get_coordinates(line))
 
 
 def _end_at(letter: Region, tip: Floats) -> _End | None:
@@ -142,9 +168,8 @@ def _bar(
     if not runs:
         return None
     first, last = min(runs[0]), max(runs[0])
-    open_length = float(shapely.difference(ray, shapely.union(letter, neighbour)).length)
-    open_length = max(0.0, first - float(shapely.intersection(
-        shapely.linestrings([start, start + direction * max(first, 1e-6)]), letter).length))  # fmt: skip
+    way = shapely.linestrings([start, start + direction * max(first, 1e-6)])
+    open_length = max(0.0, first - float(shapely.intersection(way, letter).length))
     if open_length > _LONGEST:
         return None
     across = np.array([-direction[1], direction[0]]) * width / 2
@@ -157,7 +182,7 @@ def _bar(
     end = start + direction * depth
     corners = np.array([start - across, end - across, end + across, start + across])
     bar = shapely.Polygon(corners)
-    holes = [shapely.Polygon(r) for g in (letter, neighbour) for p in shapely.get_parts(g) for r in p.interiors]
-    if any(shapely.intersection(bar, hole).area > 0.03 * hole.area for hole in holes):
+    counters = [shapely.Polygon(r) for g in (letter, neighbour) for p in shapely.get_parts(g) for r in p.interiors]
+    if any(shapely.intersection(bar, counter).area > 0.03 * counter.area for counter in counters):
         return None
     return Bar(kind, corners, open_length, of_left)

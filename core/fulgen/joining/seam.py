@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, polygonal
 from fulgen.joining.necks import FINENESS, NEARBY, Chord, Point, narrowest_chord, stopped_at, worn_neck
 
 WIDEST_NECK = 0.3
@@ -36,6 +36,9 @@ faces: crossbars and exit strokes that slide through a stem come out at 0.02 to 
 
 _TRUE_STUB_AREA = 0.014
 
+_STUBBY = 2.0
+"""A stroke end longer than this many times its width is an arm of the letter."""
+
 LARGEST_PINHOLE = 0.085
 """No wider hole is called a pinhole, however small the lettering: the counters of bold faces start
 there. († by looking at the shipped faces.)"""
@@ -48,6 +51,9 @@ DEEP_NOTCH = 0.12
 
 _WINDOW = 0.22
 """Only what is this near to where the letters meet is looked at for their neck."""
+
+_CUT_DEPTHS = (0.02, 0.01, 0.005)
+"""How far inside the neighbour a stub is cut: less where the neighbour is a hairline."""
 
 _DUST = 1e-6
 
@@ -63,16 +69,29 @@ class State(StrEnum):
 
 @dataclass(frozen=True, eq=False)
 class Stub:
-    """A stroke end past the far side: how far, whose, and its area."""
+    """What is left of a letter past the far side of its neighbour: how far it sticks out, whose it is,
+    its area, and whether it lies on the neighbour's side of the joint."""
 
     depth: float
     of_left: bool
     region: Region
+    is_beyond: bool
 
     @property
     def is_true(self) -> bool:
-        """Whether it is an accident, and no swash or serif."""
-        return self.depth <= TRUE_STUB and self.region.area <= _TRUE_STUB_AREA
+        """Whether it is a stroke end by accident, and no arm, swash or serif of the letter's own: those
+        are longer than wide, or do not point at the neighbour."""
+        stubby = self.depth**2 <= _STUBBY * self.region.area
+        return stubby and self.is_beyond and self.depth <= TRUE_STUB and self.region.area <= _TRUE_STUB_AREA
+
+
+@dataclass(frozen=True, eq=False)
+class Trim:
+    """A stub and what to cut out of its letter to take it off: the cut lies inside the neighbour, where
+    nothing shows."""
+
+    stub: Stub
+    patch: Region
 
 
 @dataclass(frozen=True, eq=False)
@@ -119,13 +138,13 @@ class Seam:
 
     @cached_property
     def _shared(self) -> Region:
-        return shapely.intersection(self.left, self.right)
+        return polygonal(shapely.intersection(self.left, self.right))
 
     @cached_property
     def whole(self) -> Region:
         """All of it, welded."""
         whole = shapely.union(self.left, self.right)
-        return whole if self.between is None else shapely.union(whole, self.between)
+        return polygonal(whole if self.between is None else shapely.union(whole, self.between))
 
     @cached_property
     def gap(self) -> float:
@@ -184,7 +203,8 @@ class Seam:
         if self.between is not None:
             return self.whole
         x0, y0, x1, y1 = self._shared.bounds
-        return shapely.clip_by_rect(self.whole, x0 - _WINDOW, y0 - _WINDOW, x1 + _WINDOW, y1 + _WINDOW)
+        window = x0 - _WINDOW, y0 - _WINDOW, x1 + _WINDOW, y1 + _WINDOW
+        return polygonal(shapely.clip_by_rect(self.whole, *window))
 
     @cached_property
     def _sides(self) -> tuple[Region, Region]:
@@ -214,7 +234,8 @@ class Seam:
             stopped = stopped_at(self._near, *self._sides, self.neck)
             if stopped is not None:
                 return stopped
-            x, y = shapely.get_coordinates(shapely.centroid(self._shared)).tolist()[0]
+            joint = self.between if self.between is not None and self._shared.is_empty else self._shared
+            x, y = shapely.get_coordinates(shapely.point_on_surface(joint)).tolist()[0]
             return (x, y), (x, y)
         (x0, y0), (x1, y1) = shapely.get_coordinates(shapely.shortest_line(self.left, self.right)).tolist()
         return (x0, y0), (x1, y1)
@@ -235,6 +256,9 @@ class Seam:
         if self._mains is None:
             return ()
         found = []
+        if self._shared.is_empty:
+            return ()
+        middle = shapely.centroid(self._shared).x
         for rest, main, other in zip(self._rests, self._mains, (self.right, self.left), strict=True):
             for part in rest:
                 # A part that does not meet the neighbour is a detached bit of the letter, not an end.
@@ -242,12 +266,32 @@ class Seam:
                     continue
                 depth = float(shapely.distance(other, shapely.points(shapely.get_coordinates(part))).max())
                 if depth > _LEAST_STUB:
-                    found.append(Stub(depth, other is self.right, part))
+                    of_left = other is self.right
+                    past = shapely.centroid(part).x - middle
+                    found.append(Stub(depth, of_left, part, past > 0 if of_left else past < 0))
         return tuple(found)
 
     @property
     def true_stubs(self) -> tuple[Stub, ...]:
         return tuple(stub for stub in self.stubs if stub.is_true)
+
+    @cached_property
+    def trims(self) -> tuple[Trim, ...]:
+        """How to take off each stub that the joint does not need."""
+        return tuple(
+            Trim(stub, patch) for stub in self.stubs if (patch := self._patch_for(stub)) is not None
+        )
+
+    def _patch_for(self, stub: Stub) -> Region | None:
+        neighbour = self.right if stub.of_left else self.left
+        for depth in _CUT_DEPTHS:
+            inside = shapely.intersection(shapely.buffer(stub.region, depth), neighbour)
+            patch = shapely.union(shapely.buffer(stub.region, 1e-3), inside)
+            left = shapely.difference(self.left, patch) if stub.of_left else self.left
+            right = self.right if stub.of_left else shapely.difference(self.right, patch)
+            if Seam(polygonal(left), polygonal(right), self.between).neck >= 0.97 * self.neck:
+                return polygonal(patch)
+        return None
 
     @cached_property
     def holes(self) -> tuple[Hole, ...]:
@@ -304,6 +348,12 @@ class Seam:
                 if counter.area > 1e-3:
                     shares.append(shapely.intersection(counter, by).area / counter.area)
         return max(shares)
+
+    @cached_property
+    def contact(self) -> float:
+        """How long the longest place is where the two lie on each other: half way around it."""
+        parts = shapely.get_parts(self._shared)
+        return float(shapely.length(parts).max(initial=0.0)) / 2
 
     @cached_property
     def overlap(self) -> float:

@@ -89,7 +89,7 @@ def _options(left: Region, right: Region, as_set: Seam, wish: Wish) -> Iterator[
     nearer = 0.0 if slid is None else max(slid[1], -0.5 * COMFORT)
     for shift in dict.fromkeys((0.0, nearer)):
         moved = _moved(right, shift)
-        if Seam(left, moved).neck > 0:
+        if Seam(left, moved).holds(wish.neck):
             continue
         bars: list[Bar | None] = []
         if wish.way in (None, Way.REACH):
@@ -104,6 +104,9 @@ def _options(left: Region, right: Region, as_set: Seam, wish: Wish) -> Iterator[
                     Way(bar.kind), shift, bar
                 )
 
+
+_FUSED = 0.25
+"""Stems that lie against each other for longer than this begin to fuse; at twice this they read as one. (†)"""
 
 _EASY = 1.6
 """A slide that costs less than this is taken without looking for another way."""
@@ -173,6 +176,7 @@ def _defects(seam: Seam, wish: Wish) -> float:
         + 0.4 * len(seam.deep_notches)
         + 5 * max(0.0, seam.covered - 0.05)
         + 6 * max(0.0, seam.overlap - 0.12)
+        + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
     )
 
 

@@ -11,6 +11,7 @@ capital drawn in two strokes) is tied to its nearest neighbour by a bridge.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -22,8 +23,8 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import Shape, cut_out
 from fulgen.joining.reaches import Bar, bridge
-from fulgen.joining.seam import Seam, Stub
-from fulgen.joining.solve import Joint, Way, Wish, join_pair
+from fulgen.joining.seam import TOUCH, Seam, Trim
+from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
 from fulgen.lettering.bodies import APART, HANGING, body_and_marks
 from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import FormKey, Lines, SetLetter
@@ -73,7 +74,7 @@ class LineSeam:
     dx: float
     dy: float
     measured: Seam
-    trimmed: tuple[Stub, ...] = ()
+    trimmed: tuple[Trim, ...] = ()
     filled: int = 0
     squeeze: float = 0.0
 
@@ -115,21 +116,21 @@ def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joine
 def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: float, how: Joining) -> Joined:
     pairs = dict(_neighbours(line, how.apart))
     step = spacing / size
-    # The neck asked for is rounded, so that a word a hair larger asks for the same.
-    wish = Wish(round(how.neck / size, 3), round(how.hole / size, 3))
+    # The neck asked for is rounded up, so that a word a hair larger asks for the same.
+    wish = Wish(math.ceil(how.neck / size * 1000) / 1000, math.ceil(how.hole / size * 1000) / 1000)
     letters = list(line)
     joints: dict[int, Joint] = {}
     moved = 0.0
     for index, letter in enumerate(line):
         if index in pairs.values():
             left = next(k for k, v in pairs.items() if v == index)
-            joint = _joint(letters[left], letter, moved, step, wish, how)
+            between = letters[left + 1 : index]
+            joint = _joint(letters[left], between, letter, moved, step, wish, how)
             joints[left] = joint
+            # What hangs above a joint stays above its middle.
+            for n, hanging in enumerate(between, left + 1):
+                letters[n] = replace(hanging, x=hanging.x + joint.shift / 2)
             moved += joint.shift
-            between = range(left + 1, index)
-            for hanging in between:
-                # What hangs above a joint stays above its middle.
-                letters[hanging] = replace(letters[hanging], x=letters[hanging].x + joint.shift / 2)
         letters[index] = replace(letter, x=letter.x + moved)
     seams: list[LineSeam] = []
     bars: list[Patch] = []
@@ -165,16 +166,56 @@ def _neighbours(line: Sequence[SetLetter], apart: Mapping[int, bool]) -> Iterato
 
 
 def _joint(
-    left: SetLetter, right: SetLetter, moved: float, step: float, wish: Wish, how: Joining
+    left: SetLetter,
+    hanging: Sequence[SetLetter],
+    right: SetLetter,
+    moved: float,
+    step: float,
+    wish: Wish,
+    how: Joining,
 ) -> Joint:
     choice = how.choices.get(left.at, SeamChoice())
     if choice.way is None and not how.auto:
         return Joint(Way.LEAVE)
-    # Hands come after: the pair is joined where the face sets it.
-    dx = (right.x - right.by_hand) + moved - (left.x - left.by_hand) + (right.order - left.order) * step
+
+    def from_left(letter: SetLetter, moved: float) -> float:
+        # Hands come after: the pair is joined where the face sets it.
+        own = letter.x - letter.by_hand + moved - (left.x - left.by_hand)
+        return own + (letter.order - left.order) * step
+
+    dx = from_left(right, moved)
     asked = replace(wish, way=choice.way)
-    key = (left.key, right.key, round(dx / _STEP), asked)
-    return _joints.get(key, lambda: join_pair(_body(left), _moved(_body(right), dx, 0.0), asked))
+    key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked)
+
+    def worked_out() -> Joint:
+        body, other = _facing(_body(left), _moved(_body(right), dx, 0.0))
+        signs = [_moved(h.form.region, from_left(h, 0.0), 0.0) for h in hanging]
+        room = _room_under(body, signs, other) if choice.way in (None, Way.SLIDE) else 0.0
+        joint = join_pair(body, _moved(other, -room, 0.0), asked)
+        return replace(joint, shift=joint.shift - room)
+
+    return _joints.get(key, worked_out)
+
+
+def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
+    """How far the right letter may come nearer under signs that hang between before it crowds them:
+    the room that the signs themselves take up."""
+    if not signs:
+        return 0.0
+    sign = shapely.union_all(signs)
+    widest = float(shapely.bounds(sign)[2] - shapely.bounds(sign)[0]) + 2 * CLEARANCE
+    room = 0.0
+    while room < widest:
+        nearer = room + 0.02
+        hung, other = _moved(sign, -nearer / 2, 0.0), _moved(right, -nearer, 0.0)
+        crowded = min(
+            float(shapely.distance(hung, other)), float(shapely.distance(hung, left)),
+            float(shapely.distance(left, other)),
+        ) < CLEARANCE  # fmt: skip
+        if crowded:
+            break
+        room = nearer
+    return room
 
 
 def _finish(
@@ -198,7 +239,7 @@ def _finish(
     brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
     trim = choice.trim if choice.trim is not None else (how.auto and brought)
     fill = choice.trim if choice.trim is not None else (how.auto and joint.way is not Way.APART)
-    trimmed = tuple(s for s in seam.stubs if s.is_true or choice.trim) if trim else ()
+    trimmed = tuple(t for t in seam.trims if t.stub.is_true or choice.trim) if trim else ()
     holes = tuple(h.region for h in seam.pinholes(wish.hole)) if fill else ()
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
@@ -211,8 +252,22 @@ def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Bar | None)
     corners = () if bar is None else tuple(np.round(bar.corners, 6).ravel().tolist())
     key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), corners)
     return _seams.get(
-        key, lambda: Seam(_body(a), _moved(_body(b), dx, dy), None if bar is None else bar.region)
+        key,
+        lambda: Seam(*_facing(_body(a), _moved(_body(b), dx, dy)), None if bar is None else bar.region),
     )
+
+
+def _facing(left: Region, right: Region) -> tuple[Region, Region]:
+    """Of letters drawn in several strokes, the strokes that face each other: they make the seam."""
+    return _nearest_parts(left, right), _nearest_parts(right, left)
+
+
+def _nearest_parts(letter: Region, neighbour: Region) -> Region:
+    parts = shapely.get_parts(letter)
+    if len(parts) < 2:
+        return letter
+    distances = shapely.distance(parts, neighbour)
+    return shapely.multipolygons(parts[distances <= distances.min() + TOUCH])
 
 
 def _held_by_others(seam: Seam, others: Sequence[Region]) -> Seam | None:
@@ -225,20 +280,13 @@ def _held_by_others(seam: Seam, others: Sequence[Region]) -> Seam | None:
     return helped if helped.neck > seam.neck else None
 
 
-_CUT_DEPTH = 0.02
-"""How far inside the neighbour a stub is cut, where nothing shows."""
-
-
 def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[SetLetter, ...]:
     """The letters with their stubs taken off."""
     patches: dict[int, list[Region]] = {}
     for seam in seams:
-        for stub in seam.trimmed:
-            neighbour = seam.measured.right if stub.of_left else seam.measured.left
-            inside = shapely.intersection(shapely.buffer(stub.region, _CUT_DEPTH), neighbour)
-            patch = shapely.union(shapely.buffer(stub.region, 1e-3), inside)
-            whose, back = (seam.left, (0.0, 0.0)) if stub.of_left else (seam.right, (-seam.dx, -seam.dy))
-            patches.setdefault(whose, []).append(_moved(patch, *back))
+        for trim in seam.trimmed:
+            whose, back = (seam.left, (0.0, 0.0)) if trim.stub.of_left else (seam.right, (-seam.dx, -seam.dy))
+            patches.setdefault(whose, []).append(_moved(trim.patch, *back))
     return tuple(
         replace(letter, form=_cut(letter, shapely.union_all(patches[letter.at])))
         if letter.at in patches

@@ -20,6 +20,7 @@ from fulgen.geometry.pieces import Piece, pieces
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import Shape, fill_holes, placed_at, weld
 from fulgen.joining.seam import WIDEST_NECK, State
+from fulgen.joining.smooth import smooth_seams
 from fulgen.joining.solve import Way
 from fulgen.joining.words import Joined, Joining, LineSeam, Patch, SeamChoice, join_lines
 from fulgen.lettering.catalogue import find_family
@@ -65,7 +66,7 @@ class SetPart:
     def _placed(self, patch: Patch) -> Shape:
         return patch.shape.placed(*self.origin(patch.line, patch.x, patch.y, patch.order), self.layout.size)
 
-    @property
+    @cached_property
     def shapes(self) -> list[Shape]:
         """All that is to be welded: letters and bars, in mm on the work."""
         letters = self.layout.letters
@@ -227,6 +228,8 @@ def _evaluated(recipe: Recipe, faces: list[Face], own: list[dict[int, Face]]) ->
     for colour, members in by_film.items():
         shape = weld([shape for member in members for shape in member.shapes])
         shape = fill_holes(shape, [fill for member in members for fill in member.fills])
+        for member in members:
+            shape = smooth_seams(shape, member.shapes, member.part.join.smooth_mm)
         if recipe.mirror:
             shape = shape.mirrored()
         films.append(Film(colour, shape, pieces(shape)))

@@ -1,0 +1,327 @@
+"""Fillets: sharp bays of an outline rounded by an arc that touches both sides.
+
+        ____        ____
+            \\  /                \\_/     the arc touches both sides of the bay and fills its
+             \\/          →                corner; nothing else of the outline changes
+
+The arc's centre lies a radius away from both sides. It is looked for along one side of the bay: a
+centre a radius off that side is moved outwards until the other side is a radius away too. The sides
+are then split where the arc touches them (de Casteljau), and the arc is drawn between as cubics.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from fulgen.geometry import measure, polygons
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
+from fulgen.geometry.weld import AREA_AGREEMENT, Shape, clean
+
+Complexes = NDArray[np.complex128]
+
+SHARPEST_ROUNDED = math.radians(150)
+"""A bay wider than this needs no rounding."""
+
+_SAMPLES = 16
+"""Points looked at on each side of a contour to begin with."""
+
+_REACH = 10.0
+"""A fillet reaches no further from its corner than this many radii."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Fillet:
+    """An arc at a corner of a contour: from ``start`` to ``end``, as side number and time in one figure
+    (3.25 is a quarter into side 3), its centre and its ends, and the area it fills."""
+
+    start: float
+    end: float
+    centre: complex
+    begin: complex
+    finish: complex
+    rim: Complexes
+
+    @cached_property
+    def filled(self) -> shapely.Polygon:
+        """The area between the arc and the two sides of the bay."""
+        arc = _arc_points(self.centre, self.finish, self.begin, 24)
+        ring = np.concatenate((self.rim, arc))
+        return shapely.Polygon(np.stack([ring.real, ring.imag], axis=1))
+
+
+def sharp_bays(outline: Outline) -> Floats:
+    """The corners of an outline that are bays narrower than SHARPEST_ROUNDED, (K, 2)."""
+    sides, contour_of = outline.cubics
+    if not len(sides):
+        return np.zeros((0, 2))
+    before = _previous(contour_of)
+    arriving, leaving = _end_tangents(sides)
+    back, ahead = -arriving[before], leaving
+    angle = np.abs(np.angle(ahead / back))
+    # Outer edges are wound positive: a bay turns against that, in holes too.
+    bays = (angle < SHARPEST_ROUNDED) & (np.imag(np.conj(arriving[before]) * ahead) < 0)
+    return np.asarray(sides[bays, 0])
+
+
+def round_bays(shape: Shape, corners: Floats, radius: float) -> Shape:
+    """The shape with the bays at ``corners`` (K, 2) rounded by ``radius`` mm; a bay that has no room for
+    the arc takes a smaller one, or stays as it is. Pieces and holes stay the same."""
+    if not len(corners) or radius <= 0:
+        return shape
+    outline = shape.outline
+    sides, contour_of = outline.cubics
+    wanted = {(round(x, 6), round(y, 6)) for x, y in corners.tolist()}
+    parts: list[Outline] = []
+    gained = 0.0
+    for number, contour in enumerate(outline.contours()):
+        own = sides[contour_of == number]
+        at = [n for n, (x, y) in enumerate(own[:, 0].tolist()) if (round(x, 6), round(y, 6)) in wanted]
+        fillets = _fillets(own, at, radius, shape) if at else []
+        parts.append(_redrawn(own, fillets) if fillets else contour)
+        gained += sum(f.filled.area for f in fillets)
+    if not gained:
+        return shape
+    rounded = clean(Outline.joined(parts), shape.tolerance)
+    expected = measure.area(outline) + gained
+    same = polygons.count(rounded.region) == polygons.count(shape.region)
+    if same and abs(measure.area(rounded.outline) - expected) <= AREA_AGREEMENT * expected:
+        return rounded
+    return shape if radius < 0.02 else round_bays(shape, corners, radius / 2)
+
+
+def _fillets(sides: Floats, at: list[int], radius: float, shape: Shape) -> list[_Fillet]:
+    found: list[_Fillet] = []
+    for corner in at:
+        for size in (radius, radius / 2, radius / 4):
+            fillet = _fillet(sides, corner, size)
+            if fillet is None or not _is_free(fillet, shape):
+                continue
+            if not any(_overlap(fillet, other, len(sides)) for other in found):
+                found.append(fillet)
+                break
+    return sorted(found, key=lambda f: f.start % len(sides))
+
+
+def _is_free(fillet: _Fillet, shape: Shape) -> bool:
+    """Whether what the arc fills is open ground."""
+    filled = fillet.filled
+    if not filled.is_valid or filled.area == 0:
+        return False
+    inside = shapely.intersection(shapely.buffer(filled, -shape.tolerance), shape.region)
+    return bool(inside.area <= 0.02 * filled.area)
+
+
+def _overlap(one: _Fillet, other: _Fillet, count: int) -> bool:
+    spans = [
+        (f.start + turn * count, f.end + turn * count) for f in (other,) for turn in (-1, 0, 1)
+    ]
+    return any(one.start < end and start < one.end for start, end in spans)
+
+
+def _fillet(sides: Floats, corner: int, radius: float) -> _Fillet | None:
+    """The arc at the start of side ``corner``."""
+    back = _branch(sides, corner, -1, _REACH * radius)
+    ahead = _branch(sides, corner, +1, _REACH * radius)
+    turn = math.copysign(1.0, (np.conj(back.heading) * ahead.heading).imag)
+    line = shapely.linestrings(np.stack([ahead.points.real, ahead.points.imag], axis=1))
+
+    def centre(at: float) -> complex:
+        point, heading = _at(sides, back.place(at))
+        # Walked away from the corner, the bay lies on the side of the turn.
+        return point + radius * turn * 1j * heading
+
+    def lacks(at: float) -> float:
+        c = centre(at)
+        return radius - float(shapely.distance(line, shapely.Point(c.real, c.imag)))
+
+    steps = np.linspace(0.0, back.length, 33)[1:]
+    low = 0.0
+    for high in steps.tolist():
+        if lacks(high) <= 0:
+            break
+        low = high
+    else:
+        return None
+    for _ in range(20):
+        middle = (low + high) / 2
+        low, high = (middle, high) if lacks(middle) > 0 else (low, middle)
+    c = centre(high)
+    touch = float(shapely.line_locate_point(line, shapely.Point(c.real, c.imag)))
+    if not 0 < touch < ahead.length * 0.999:
+        return None
+    start, end = back.place(high), _nearest(sides, ahead.place(touch), c)
+    begin, finish = _at(sides, start)[0], _at(sides, end)[0]
+    arc = _arc_points(c, begin, finish, 24)
+    walked = back.points[: int(np.searchsorted(back.along, high))][::-1]
+    onward = ahead.points[1 : int(np.searchsorted(ahead.along, touch))]
+    rim = np.concatenate(([begin], walked, onward, [finish]))
+    return _Fillet(start, end, c, begin, finish, rim)
+
+
+@dataclass(frozen=True, eq=False)
+class _Branch:
+    """One side of a bay, walked from its corner: points, their distance along, and their places."""
+
+    points: Complexes
+    along: Floats
+    places: Floats
+    heading: complex
+
+    @property
+    def length(self) -> float:
+        return float(self.along[-1])
+
+    def place(self, along: float) -> float:
+        return float(np.interp(along, self.along, self.places))
+
+
+def _branch(sides: Floats, corner: int, step: int, reach: float) -> _Branch:
+    points: list[complex] = [complex(*sides[corner, 0])]
+    places: list[float] = [float(corner)]
+    length = 0.0
+    count = len(sides)
+    for hop in range(count // 2):
+        number = corner + hop if step > 0 else corner - 1 - hop
+        times = np.linspace(0, 1, _SAMPLES + 1)[1:] if step > 0 else np.linspace(1, 0, _SAMPLES + 1)[1:]
+        for t in times.tolist():
+            point = _bezier(sides[number % count], t)
+            length += abs(point - points[-1])
+            points.append(point)
+            places.append(number + t)
+            if length >= reach:
+                break
+        if length >= reach:
+            break
+    z = np.array(points)
+    along = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(z)))))
+    first = z[1] - z[0]
+    return _Branch(z, along, np.array(places), complex(first / (abs(first) or 1.0)))
+
+
+def _bezier(side: Floats, t: float) -> complex:
+    x, y = (
+        (1 - t) ** 3 * side[0] + 3 * (1 - t) ** 2 * t * side[1] + 3 * (1 - t) * t * t * side[2] + t**3 * side[3]
+    )
+    return complex(x, y)
+
+
+def _at(sides: Floats, place: float) -> tuple[complex, complex]:
+    """Point and direction (walked away from the corner behind: against the contour) at a place."""
+    number = math.floor(place)
+    t = place - number
+    side = sides[number % len(sides)]
+    d = np.diff(side, axis=0)
+    x, y = (1 - t) ** 2 * d[0] + 2 * (1 - t) * t * d[1] + t * t * d[2]
+    heading = -complex(x, y)
+    return _bezier(side, t), heading / (abs(heading) or 1.0)
+
+
+def _nearest(sides: Floats, place: float, to: complex) -> float:
+    """The place near ``place`` that is nearest to a point."""
+    width = 1.5 / _SAMPLES
+    for _ in range(8):
+        trial = place + np.linspace(-width, width, 9)
+        distances = [abs(_at(sides, p)[0] - to) for p in trial.tolist()]
+        place = float(trial[int(np.argmin(distances))])
+        width /= 4
+    return place
+
+
+def _sweep(centre: complex, begin: complex, finish: complex) -> float:
+    """The angle from begin to finish around the centre, the short way."""
+    return float(np.angle((finish - centre) / (begin - centre)))
+
+
+def _arc_points(centre: complex, begin: complex, finish: complex, count: int) -> Complexes:
+    turn = np.exp(1j * _sweep(centre, begin, finish) * np.linspace(0, 1, count))
+    return np.asarray(centre + (begin - centre) * turn)
+
+
+def _redrawn(sides: Floats, fillets: list[_Fillet]) -> Outline:
+    """A contour with its fillets in place of what they cover."""
+    count = len(sides)
+    verbs: list[int] = [MOVE]
+    points: list[tuple[float, float]] = [(fillets[0].finish.real, fillets[0].finish.imag)]
+
+    def draw(side: Floats) -> None:
+        straight = np.abs(side[1] - (2 * side[0] + side[3]) / 3).max() < 1e-9
+        straight &= np.abs(side[2] - (side[0] + 2 * side[3]) / 3).max() < 1e-9
+        verbs.append(LINE if straight else CUBIC)
+        points.extend(map(tuple, (side[3:] if straight else side[1:]).tolist()))
+
+    for index, fillet in enumerate(fillets):
+        following = fillets[(index + 1) % len(fillets)]
+        begin, end = fillet.end % count, following.start % count
+        if end <= begin:
+            end += count
+        place = begin
+        while place < end - 1e-12:
+            number = math.floor(place + 1e-12)
+            stop = min(number + 1.0, end)
+            part = _part(sides[number % count], max(0.0, place - number), stop - number)
+            draw(part)
+            place = stop
+        _draw_arc(following, verbs, points)
+    return Outline(np.array(verbs, np.uint8), np.array(points))
+
+
+def _draw_arc(fillet: _Fillet, verbs: list[int], points: list[tuple[float, float]]) -> None:
+    """The arc as cubics of a quarter circle at most; the handle of an arc of angle a is 4/3 tan(a/4)
+    radii long (textbook)."""
+    sweep = _sweep(fillet.centre, fillet.begin, fillet.finish)
+    count = max(1, math.ceil(abs(sweep) / (math.pi / 2) - 1e-9))
+    step = sweep / count
+    handle = 4 / 3 * math.tan(step / 4)
+    arm = fillet.begin - fillet.centre
+    for _ in range(count):
+        turned = arm * np.exp(1j * step)
+        controls = (
+            fillet.centre + arm + 1j * handle * arm,
+            fillet.centre + turned - 1j * handle * turned,
+            fillet.centre + turned,
+        )
+        verbs.append(CUBIC)
+        points.extend((float(z.real), float(z.imag)) for z in controls)
+        arm = complex(turned)
+
+
+def _part(side: Floats, start: float, end: float) -> Floats:
+    """A cubic from one time to another (de Casteljau, as blossoms)."""
+
+    def blossom(a: float, b: float, c: float) -> Floats:
+        p = side
+        for t in (a, b, c):
+            p = (1 - t) * p[:-1] + t * p[1:]
+        return np.asarray(p[0])
+
+    return np.array([blossom(start, start, start), blossom(start, start, end), blossom(start, end, end),
+                     blossom(end, end, end)])  # fmt: skip
+
+
+def _previous(contour_of: Ints) -> Ints:
+    """The number of the side before each side, around its contour."""
+    before = np.arange(len(contour_of)) - 1
+    firsts = np.flatnonzero(np.append(True, contour_of[1:] != contour_of[:-1]))
+    lasts = np.append(firsts[1:], len(contour_of)) - 1
+    before[firsts] = lasts
+    return before
+
+
+def _end_tangents(sides: Floats) -> tuple[Complexes, Complexes]:
+    """Directions in which sides arrive at their ends and leave their starts, as unit complex numbers."""
+
+    def first_way(points: Floats) -> Complexes:
+        z = points[..., 0] + 1j * points[..., 1]
+        ways = z[:, 1:] - z[:, :1]
+        size = np.abs(ways)
+        far = size > 1e-9 * size.max(axis=1, keepdims=True)
+        chosen = ways[np.arange(len(ways)), far.argmax(axis=1)]
+        return np.asarray(chosen / np.abs(chosen))
+
+    return -first_way(sides[:, ::-1]), first_way(sides)
