@@ -13,7 +13,7 @@ import re
 import sys
 import tempfile
 import unicodedata
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
@@ -99,7 +99,12 @@ def _parser() -> argparse.ArgumentParser:
         "--line-spacing", type=float, default=1.2, metavar="N", help="in sizes, 1.2 unless said"
     )
     letter.add_argument("--align", choices=("left", "centre", "right"), default="left")
-    letter.add_argument("--join", choices=("set",), default="set", help="set: letters as the face sets them")
+    letter.add_argument(
+        "--join", choices=("set", "auto"), default="set",
+        help="set: letters as the face sets them; auto: brought together, one piece to a word",
+    )  # fmt: skip
+    letter.add_argument("--neck", metavar="LENGTH", default="1.2mm", help="how wide every joint is to be")
+    letter.add_argument("--smooth", metavar="LENGTH", default="0", help="rounds the notches at joints")
     letter.add_argument("--mirror", action="store_true", help="cut from the back")
     letter.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
     letter.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
@@ -113,6 +118,7 @@ def _parser() -> argparse.ArgumentParser:
 
     faces = commands.add_parser("faces", help="list the faces that ship with Fulgen")
     faces.add_argument("--json", action="store_true")
+    faces.add_argument("--rate", action="store_true", help="measures how each face joins as it is set")
     faces.set_defaults(command=_faces)
     return parser
 
@@ -128,7 +134,7 @@ def _letter(options: argparse.Namespace) -> None:
             )
         if not options.out_dir:
             raise Problem("usage", "--list needs a folder for its files.", "Add --out-dir DIR.")
-        _letter_list(options, recipe_for, faces)
+        _letter_list(options)
         return
     if options.text is None or not options.output:
         raise Problem(
@@ -159,6 +165,11 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
         "spacing_share": spacing_share,
         "line_spacing": options.line_spacing,
         "align": options.align,
+        "join": {
+            "how": options.join,
+            "neck_mm": parse_length(options.neck, where="--neck"),
+            "smooth_mm": parse_length(options.smooth, where="--smooth"),
+        },
     }
 
     def recipe_for(text: str) -> Recipe:
@@ -215,9 +226,7 @@ def _feature(text: str) -> tuple[str, bool]:
     return tag, state != "off"
 
 
-def _letter_list(options: argparse.Namespace, recipe_for: Callable[[str], Recipe], faces: FaceSource) -> None:
-    from fulgen.recipe.evaluate import evaluate
-
+def _letter_list(options: argparse.Namespace) -> None:
     lines = [line.strip() for line in _read_text(options.list).splitlines()]
     texts = [line for line in lines if line]
     if not texts:
@@ -229,22 +238,50 @@ def _letter_list(options: argparse.Namespace, recipe_for: Callable[[str], Recipe
             "Split the list.",
         )
     _make_folder(options.out_dir)
-    names = safe_names(texts)
     failed = 0
-    for number, (text, name) in enumerate(zip(texts, names, strict=True), 1):
-        try:
-            evaluation = evaluate(recipe_for(text), faces)
-            _write_results(evaluation, options.out_dir / f"{name}.svg", None)
-            print(f"{number}/{len(texts)}  {name}.svg", file=sys.stderr)
-        except Problem as problem:
+    for done, (text, name, problem) in enumerate(_each_written(options, texts), 1):
+        if problem:
             failed += 1
-            print(f"{number}/{len(texts)}  “{text[:40]}” left out: {problem}", file=sys.stderr)
+            print(f"{done}/{len(texts)}  “{text[:40]}” left out: {problem}", file=sys.stderr)
+        else:
+            print(f"{done}/{len(texts)}  {name}.svg", file=sys.stderr)
     if failed:
         raise Problem(
             "list-incomplete",
             f"{failed} of {len(texts)} lines could not be set.",
             "The lines above say why; the other files are written.",
         )
+
+
+_FEW = 12
+"""A list this short is done sooner than more processes are started."""
+
+
+def _each_written(options: argparse.Namespace, texts: Sequence[str]) -> Iterator[tuple[str, str, str]]:
+    """Writes the file of each text, on all cores; yields text, name and what was wrong, in order."""
+    from concurrent.futures import ProcessPoolExecutor
+    from functools import partial
+
+    names = safe_names(texts)
+    write = partial(_write_one, options)
+    cores = os.cpu_count() or 1
+    if cores < 2 or len(texts) <= _FEW:
+        yield from zip(texts, names, map(write, texts, names), strict=True)
+        return
+    with ProcessPoolExecutor(cores) as pool:
+        yield from zip(texts, names, pool.map(write, texts, names, chunksize=4), strict=True)
+
+
+def _write_one(options: argparse.Namespace, text: str, name: str) -> str:
+    """Sets one text and writes its file; returns what is wrong, or nothing."""
+    from fulgen.recipe.evaluate import evaluate
+
+    recipe_for, faces = _recipe_maker(options)
+    try:
+        _write_results(evaluate(recipe_for(text), faces), options.out_dir / f"{name}.svg", None)
+    except Problem as problem:
+        return str(problem)
+    return ""
 
 
 def safe_names(texts: Sequence[str]) -> list[str]:
@@ -294,13 +331,44 @@ def _faces(options: argparse.Namespace) -> None:
         }
         for family in families().values()
     ]  # fmt: skip
+    if options.rate:
+        _add_ratings(rows)
     if options.json:
         print(json.dumps(rows, indent=2, ensure_ascii=False))
         return
     for row in rows:
         axes = ", ".join(f"{a['name'].lower()} {a['low']:g} to {a['high']:g}" for a in row["axes"])
         weights = ", ".join(map(str, row["weights"]))
-        print(f"{row['name']:24} {row['kind']:10} {axes or 'weight ' + weights}")
+        about = axes or "weight " + weights
+        if options.rate:
+            about = (
+                f"{row['joins']:15} {row['small_share']:4.0%} of small letters, "
+                f"{row['capital_share']:4.0%} after a capital, "
+                f"strokes from {row['thinnest_stroke']:.3f} of the size"
+            )
+        print(f"{row['name']:24} {row['kind']:10} {about}")
+
+
+def _add_ratings(rows: list[dict[str, Any]]) -> None:
+    """Adds to each row how the face joins, worked out on all cores."""
+    from concurrent.futures import ProcessPoolExecutor
+
+    with ProcessPoolExecutor() as pool:
+        for row, rating in zip(rows, pool.map(_rated, [row["name"] for row in rows]), strict=True):
+            row.update(rating)
+
+
+def _rated(name: str) -> dict[str, Any]:
+    from fulgen.joining.rating import rate
+    from fulgen.lettering.catalogue import find_family
+
+    rating = rate(find_family(name).face())
+    return {
+        "joins": rating.words,
+        "small_share": round(rating.small, 4),
+        "capital_share": round(rating.capital, 4),
+        "thinnest_stroke": round(rating.thinnest, 4),
+    }
 
 
 def _write_results(evaluation: Evaluation, output: Path, report_path: Path | None) -> None:

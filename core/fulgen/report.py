@@ -8,7 +8,7 @@ from fulgen.recipe.evaluate import Evaluation
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
-    """Size, pieces, length of cut, nodes, faces and findings; lengths in mm, areas in mm²."""
+    """Size, pieces, length of cut, nodes, faces, seams and findings; lengths in mm, areas in mm²."""
     return {
         "size": {
             "width_mm": round(evaluation.box.width, 4),
@@ -30,5 +30,17 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
         "cut_length_mm": round(evaluation.cut_length, 3),
         "nodes": evaluation.nodes,
         "face": ", ".join(dict.fromkeys(part.face.name for part in evaluation.parts)),
+        "seams": [
+            {
+                "left": placed.left_text,
+                "right": placed.right_text,
+                "gap_mm": round(placed.gap, 4),
+                "neck_mm": round(placed.neck, 4),
+                "state": placed.state.value,
+                "remedy": placed.remedy,
+                "shift_mm": round(placed.shift, 4),
+            }
+            for placed in evaluation.seams
+        ],
         "findings": [],
     }

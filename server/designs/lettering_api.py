@@ -3,21 +3,28 @@
 These calls keep nothing: the browser sends the whole recipe and gets what it comes to.
 """
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 from urllib.parse import quote
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import File, Form, Router, Schema
+from ninja.files import UploadedFile
+from ninja.responses import Status
 from pydantic import Field
 
+from designs import faces
 from designs.api import AnyRecipe, Problems
+from designs.faces import face_of
 from fulgen.cli import safe_names
 from fulgen.formats.svg import path_data, write_svg
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
-from fulgen.lettering.catalogue import Family, families, find_family
+from fulgen.joining.materials import MATERIALS, Material
+from fulgen.lettering.alternates import alternates
+from fulgen.lettering.catalogue import Family
+from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.shaping import missing_letters, shape_line
-from fulgen.recipe.evaluate import Evaluation, evaluate, letter_trace
+from fulgen.recipe.evaluate import Evaluation, PlacedSeam, SetPart, evaluate, letter_trace
 
 router = Router(tags=["lettering"])
 
@@ -43,13 +50,54 @@ class FilmOut(Schema):
     pieces: list[PieceOut]
 
 
+class PointOut(Schema):
+    x: float
+    y: float
+
+
 class LetterOut(Schema):
-    """A letter's own outline before the weld."""
+    """A letter's own outline before the weld, its id, and where it stands in the text."""
 
     part: str
+    id: int
+    at: int
     line: int
     text: str
     d: str
+    box: BoxOut
+
+
+class SeamOut(Schema):
+    """Where two neighbours meet: left and right are letters' ids; lengths in mm.
+
+    neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
+    the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
+    squeeze is the slide as a share of the left letter's width.
+    """
+
+    part: str
+    left: int
+    right: int
+    left_text: str
+    right_text: str
+    line: int
+    gap_mm: float
+    neck_mm: float
+    at_least: bool
+    state: Literal["gap", "touching", "thin", "joined"]
+    by_stroke: bool
+    ends: list[PointOut]
+    chosen: str | None
+    done: str
+    shift_mm: float
+    squeeze: float
+    covered: float
+    remedy: str
+    stubs: int
+    pinholes: int
+    notches: int
+    trimmed: int
+    filled: int
 
 
 class PartOut(Schema):
@@ -67,6 +115,7 @@ class EvaluationOut(Schema):
     box: BoxOut
     films: list[FilmOut]
     letters: list[LetterOut]
+    seams: list[SeamOut]
     parts: list[PartOut]
     cut_length_mm: float
     nodes: int
@@ -91,8 +140,19 @@ class FeatureOut(Schema):
     usual: bool
 
 
+class JoinsOut(Schema):
+    """How a face joins as it is set: the shares of common pairs that are joined, the thinnest stroke as
+    a share of the size, and a word for it."""
+
+    small: float
+    capital: float
+    thinnest: float
+    words: str
+
+
 class FaceOut(Schema):
-    """A family to choose: its kind, weights or axes, and what can be switched."""
+    """A family to choose: its kind, weights or axes, what can be switched, and how it joins; while that
+    is being worked out, rated_share says how far it is."""
 
     slug: str
     name: str
@@ -100,6 +160,9 @@ class FaceOut(Schema):
     weights: list[int]
     axes: list[AxisOut]
     features: list[FeatureOut]
+    licence: str
+    joins: JoinsOut | None
+    rated_share: float
 
 
 class SamplesRequest(Schema):
@@ -146,14 +209,9 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
             for film in evaluation.films
         ],
         "letters": [
-            {
-                "part": part.part.id,
-                "line": letter.line,
-                "text": letter.text,
-                "d": path_data(letter_trace(part, letter, mirror)),
-            }
-            for part, letter in evaluation.letters
+            _letter(part, letter, letter_trace(part, letter, mirror)) for part, letter in evaluation.letters
         ],
+        "seams": [_seam(placed, mirror) for placed in evaluation.seams],
         "parts": [
             {
                 "id": part.part.id,
@@ -168,16 +226,60 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
     }
 
 
+def _letter(part: SetPart, letter: PlacedLetter, trace: Outline) -> dict[str, Any]:
+    at = letter.letter.at
+    return {
+        "part": part.part.id,
+        "id": part.part.ids[at],
+        "at": at,
+        "line": letter.line,
+        "text": letter.text,
+        "d": path_data(trace),
+        "box": _box(measure.box(trace)),
+    }
+
+
+def _seam(placed: PlacedSeam, mirror: bool) -> dict[str, Any]:
+    seam, measured, part = placed.seam, placed.seam.measured, placed.part.part
+    side = -1 if mirror else 1
+    choice = part.changes.get(seam.left)
+    return {
+        "part": part.id,
+        "left": part.ids[seam.left],
+        "right": part.ids[seam.right],
+        "left_text": placed.left_text,
+        "right_text": placed.right_text,
+        "line": seam.line,
+        "gap_mm": placed.gap,
+        "neck_mm": placed.neck,
+        "at_least": placed.neck >= placed.widest_told,
+        "state": placed.state.value,
+        "by_stroke": placed.by_stroke,
+        "ends": [{"x": x * side, "y": y} for x, y in placed.ends],
+        "chosen": choice.seam.way if choice else None,
+        "done": seam.joint.way.value,
+        "shift_mm": placed.shift,
+        "squeeze": seam.squeeze,
+        "covered": measured.covered,
+        "remedy": placed.remedy,
+        "stubs": max(0, sum(stub.is_true for stub in measured.stubs) - len(seam.trimmed)),
+        "pinholes": max(0, placed.pinholes - seam.filled),
+        "notches": len(measured.deep_notches),
+        "trimmed": len(seam.trimmed),
+        "filled": seam.filled,
+    }
+
+
 @router.post("/evaluate", response={200: EvaluationOut, **Problems}, operation_id="evaluate")
 def evaluate_recipe(request: HttpRequest, recipe: AnyRecipe) -> dict[str, Any]:
     """The outline the knife will follow, and its figures."""
-    return _evaluation(evaluate(recipe))
+    return _evaluation(evaluate(recipe, face_of))
 
 
 @router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")
 def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
     """The design as an SVG file."""
-    document = write_svg(evaluate(file.recipe))
+    document = write_svg(evaluate(file.recipe, face_of))
     name = f"{safe_names([file.name or 'lettering'])[0]}.svg"
     disposition = f"attachment; filename=\"lettering.svg\"; filename*=UTF-8''{quote(name)}"
     return HttpResponse(document, "image/svg+xml", headers={"Content-Disposition": disposition})
@@ -185,26 +287,93 @@ def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
 
 @router.get("/faces", response=list[FaceOut], operation_id="listFaces")
 def list_faces(request: HttpRequest) -> list[dict[str, Any]]:
-    """The families that ship with Fulgen, by name."""
-    return [
-        {
-            "slug": family.slug,
-            "name": family.name,
-            "kind": family.kind,
-            "weights": list(family.numbered_weights),
-            "axes": family.axes,
-            "features": family.face().features(),
-        }
-        for family in families().values()
-    ]
+    """The families to choose from: the maker's own first, then those that ship."""
+    return [faces.as_out(family, row) for family, row in faces.listed()]
+
+
+@router.post("/faces", response={201: FaceOut, **Problems}, operation_id="addFace")
+def add_face(
+    request: HttpRequest, file: File[UploadedFile], licence: Form[str] = ""
+) -> Status[dict[str, Any]]:
+    """A face of the maker's own, checked and put on the list."""
+    row = faces.add(file.read(), file.name or "the file", licence)
+    return Status(201, faces.as_out(faces.family_of(row.slug), row))
+
+
+@router.delete("/faces/{slug}", response={204: None, **Problems}, operation_id="takeOffFace")
+def take_off_face(request: HttpRequest, slug: str) -> Status[None]:
+    """A face of the maker's own off the list; designs that use it keep it."""
+    faces.take_off(slug)
+    return Status(204, None)
+
+
+@router.post("/faces/{slug}/restore", response={200: FaceOut, **Problems}, operation_id="putBackFace")
+def put_back_face(request: HttpRequest, slug: str) -> dict[str, Any]:
+    """A face back on the list."""
+    row = faces.put_back(slug)
+    return faces.as_out(faces.family_of(slug), row)
+
+
+class AlternatesRequest(Schema):
+    """A letter of a recipe: the part it stands in, and the place of its first character in the text."""
+
+    recipe: AnyRecipe
+    part: str
+    at: Annotated[int, Field(ge=0, le=2_000)]
+
+
+class AlternateOut(Schema):
+    """A shape for a letter, in units of 1/100 of the size, and the features that bring it."""
+
+    features: dict[str, int]
+    name: str
+    d: str
+    box: BoxOut
+
+
+@router.post("/faces/alternates", response={200: list[AlternateOut], **Problems}, operation_id="alternates")
+def letter_alternates(request: HttpRequest, wanted: AlternatesRequest) -> list[dict[str, Any]]:
+    """The shapes the face offers for a letter, the one it is set in first."""
+    part = next((p for p in wanted.recipe.parts if p.id == wanted.part), wanted.recipe.parts[0])
+    start = part.text.rfind("\n", 0, wanted.at) + 1
+    line = part.text[start:].split("\n")[0]
+    own = part.changes.get(wanted.at)
+    face = faces.face_of(own.face if own and own.face else part.face)
+    features = tuple(sorted(part.features.items()))
+    drawn = []
+    for alternate in alternates(face, line, wanted.at - start, features):
+        outline = alternate.outline.placed(0, 0, SAMPLE_UNITS)
+        drawn.append(
+            {
+                "features": dict(alternate.features),
+                "name": alternate.name,
+                "d": path_data(outline, decimals=1),
+                "box": _box(measure.box(outline)),
+            }
+        )
+    return drawn
+
+
+class MaterialOut(Schema):
+    """A material and the neck that a joint in it wants."""
+
+    name: str
+    neck_mm: float
+
+
+@router.get("/materials", response=list[MaterialOut], operation_id="listMaterials")
+def list_materials(request: HttpRequest) -> list[Material]:
+    """Materials with the necks they want."""
+    return list(MATERIALS)
 
 
 @router.post("/faces/samples", response={200: list[SampleOut], **Problems}, operation_id="faceSamples")
 def face_samples(request: HttpRequest, wanted: SamplesRequest) -> list[dict[str, Any]]:
     """The first word or so of a text in each face, or the face's own name where there is none."""
     line = next((part for part in wanted.text.split("\n") if part.strip()), "").strip()
-    shown = families().values() if wanted.faces is None else map(find_family, wanted.faces)
-    return [_sample(family, line) for family in shown]
+    if wanted.faces is None:
+        return [_sample(family, line) for family, _ in faces.listed()]
+    return [_sample(faces.family_of(name), line) for name in wanted.faces]
 
 
 def _sample(family: Family, line: str) -> dict[str, Any]:

@@ -33,6 +33,30 @@ class Design(models.Model):
         return self.revisions.get(number=self.head).recipe
 
 
+class OwnFace(models.Model):
+    """A face a maker added: its file, checked and unpacked, and how it joins.
+
+    One that is taken off the list is kept, so that designs that use it still open and the list can have
+    it back. ``rating`` is empty until it is worked out; ``rated_share`` says how far that is.
+    """
+
+    slug = models.CharField(max_length=40, primary_key=True)
+    name = models.CharField(max_length=80)
+    data = models.BinaryField()
+    file_name = models.CharField(max_length=200)
+    licence = models.CharField(max_length=400, blank=True)
+    added = models.DateTimeField(auto_now_add=True)
+    listed = models.BooleanField(default=True)
+    rating = models.JSONField(null=True)
+    rated_share = models.FloatField(default=0.0)
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Revision(models.Model):
     """A design's recipe at one moment."""
 

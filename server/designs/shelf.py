@@ -6,6 +6,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from designs.faces import face_of
 from designs.models import Design, Revision
 from fulgen.formats.svg import path_data
 from fulgen.geometry.outline import Outline
@@ -22,7 +23,7 @@ MAX_DESIGNS = 5_000
 def card_of(recipe: Recipe) -> dict[str, Any]:
     """What the shelf shows of a recipe: thumbnail, size and pieces; or why there is none."""
     try:
-        evaluation = evaluate(recipe)
+        evaluation = evaluate(recipe, face_of)
     except Problem as problem:
         return {"why_not": problem.what}
     return {

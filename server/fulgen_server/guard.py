@@ -34,9 +34,12 @@ def guard(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[Http
 
 def _refusal(request: HttpRequest) -> tuple[Problem, int] | None:
     length = request.META.get("CONTENT_LENGTH") or "0"
-    if not length.isdigit() or int(length) > settings.MAX_BODY_BYTES:
-        what = f"That is more than the {settings.MAX_BODY_BYTES // 2**20} MB Fulgen takes at once."
-        return Problem("too-large", what, "Send a smaller design."), 413
+    is_face = request.path == settings.FACE_UPLOAD_PATH
+    most = settings.MAX_FACE_BYTES if is_face else settings.MAX_BODY_BYTES
+    if not length.isdigit() or int(length) > most:
+        what = f"That is more than the {most // 2**20} MB Fulgen takes at once."
+        todo = "Choose a smaller face file." if is_face else "Send a smaller design."
+        return Problem("too-large", what, todo), 413
     if request.method not in ("GET", "HEAD", "OPTIONS"):
         origin = request.headers.get("Origin")
         if origin and urlsplit(origin).netloc != request.get_host():

@@ -118,9 +118,7 @@ def _is_free(fillet: _Fillet, shape: Shape) -> bool:
 
 
 def _overlap(one: _Fillet, other: _Fillet, count: int) -> bool:
-    spans = [
-        (f.start + turn * count, f.end + turn * count) for f in (other,) for turn in (-1, 0, 1)
-    ]
+    spans = [(f.start + turn * count, f.end + turn * count) for f in (other,) for turn in (-1, 0, 1)]
     return any(one.start < end and start < one.end for start, end in spans)
 
 
@@ -157,7 +155,6 @@ def _fillet(sides: Floats, corner: int, radius: float) -> _Fillet | None:
         return None
     start, end = back.place(high), _nearest(sides, ahead.place(touch), c)
     begin, finish = _at(sides, start)[0], _at(sides, end)[0]
-    arc = _arc_points(c, begin, finish, 24)
     walked = back.points[: int(np.searchsorted(back.along, high))][::-1]
     onward = ahead.points[1 : int(np.searchsorted(ahead.along, touch))]
     rim = np.concatenate(([begin], walked, onward, [finish]))
@@ -205,9 +202,8 @@ def _branch(sides: Floats, corner: int, step: int, reach: float) -> _Branch:
 
 
 def _bezier(side: Floats, t: float) -> complex:
-    x, y = (
-        (1 - t) ** 3 * side[0] + 3 * (1 - t) ** 2 * t * side[1] + 3 * (1 - t) * t * t * side[2] + t**3 * side[3]
-    )
+    u = 1 - t
+    x, y = u**3 * side[0] + 3 * u * u * t * side[1] + 3 * u * t * t * side[2] + t**3 * side[3]
     return complex(x, y)
 
 

@@ -81,6 +81,17 @@ def union(regions: list[Region]) -> Region:
     return polygonal(united)
 
 
+def moved(region: Region, dx: float, dy: float) -> Region:
+    """The region moved."""
+    by = np.array([dx, dy])
+    return polygonal(shapely.transform(region, lambda xy: xy + by)) if by.any() else region
+
+
+def holes_of(region: Region) -> list[Polygon]:
+    """The holes of a region, as polygons."""
+    return [Polygon(ring) for part in shapely.get_parts(region) for ring in part.interiors]
+
+
 def count(region: Region) -> tuple[int, int]:
     """Pieces and holes."""
     parts = shapely.get_parts(region)

@@ -61,7 +61,8 @@ def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -
     # Walked in one direction, the outline comes from one shape into a notch and leaves by the other.
     edges = [around[0], around[1]]
     chains = [np.concatenate((behind[::-1], ahead[1:])) for behind, ahead in edges]
-    ends = shapely.get_coordinates(shapely.shortest_line(*map(shapely.linestrings, chains)))
+    lines = [shapely.LineString(chain) for chain in chains]
+    ends = shapely.get_coordinates(shapely.shortest_line(lines[0], lines[1]))
     width = math.hypot(*(ends[1] - ends[0]))
     if not shapely.contains_xy(whole, *ends.mean(axis=0)) and width > _AT:
         return None
@@ -80,7 +81,7 @@ def _own_stroke(edges: list[tuple[Floats, Floats]], left: Region, width: float) 
             rest = _walk(half[::-1], _lengths(half)[-1] - skipped)
             if len(rest) > 1:
                 is_left = shapely.distance(edge_of_left, shapely.points(middle)) < 10 * _AT
-                own[bool(is_left)].append(shapely.linestrings(rest))
+                own[bool(is_left)].append(shapely.LineString(rest))
     widths = [float(shapely.distance(*pair)) for pair in own.values() if len(pair) == 2]
     return min(widths, default=math.inf)
 

@@ -15,7 +15,7 @@ import numpy as np
 import shapely
 
 from fulgen.geometry.outline import Floats, Outline
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, holes_of, polygonal
 
 _END = 0.07
 """How far around a stroke's tip its width is taken."""
@@ -98,7 +98,8 @@ def bridge(left: Region, right: Region, target: float) -> Bar | None:
         start, end = ends[0].middle, ends[1].middle
         along = (end - start) / (math.hypot(*(end - start)) or 1.0)
         across = np.array([-along[1], along[0]]) * target / 2
-        bar = Bar("bridge", np.array([start - across, end - across, end + across, start + across]), length, True)
+        corners = np.array([start - across, end - across, end + across, start + across])
+        bar = Bar("bridge", corners, length, True)
     return bar
 
 
@@ -110,8 +111,9 @@ def _across_the_gap(left: Region, right: Region) -> Floats:
     """The two ends of the narrowest gap; between stems side by side, in the middle of their length."""
     line = shapely.shortest_line(left, right)
     near = (line.length + _AS_NARROW) / 2
-    gap = shapely.intersection(shapely.buffer(left, near, quad_segs=4), shapely.buffer(right, near, quad_segs=4))
-    part = _part_at(gap, shapely.points(shapely.get_coordinates(line)[0]))
+    grown = [shapely.buffer(side, near, quad_segs=4) for side in (left, right)]
+    gap = polygonal(shapely.intersection(grown[0], grown[1]))
+    part = _part_at(gap, shapely.Point(shapely.get_coordinates(line)[0]))
     if part is not None:
         middle = shapely.centroid(part)
         a, b = (shapely.get_coordinates(shapely.shortest_line(middle, side))[1] for side in (left, right))
@@ -122,9 +124,10 @@ def _across_the_gap(left: Region, right: Region) -> Floats:
 
 def _end_at(letter: Region, tip: Floats) -> _End | None:
     """What ends at a point of a letter's edge."""
-    point = shapely.points(tip)
+    point = shapely.Point(tip)
     close, wide = (
-        _part_at(shapely.intersection(letter, shapely.buffer(point, size)), point) for size in (_END, _STROKE)
+        _part_at(polygonal(shapely.intersection(letter, shapely.buffer(point, size))), point)
+        for size in (_END, _STROKE)
     )
     if close is None or wide is None:
         return None
@@ -156,19 +159,18 @@ def _bar(
     of_left: bool,
 ) -> Bar | None:
     """A bar from a point inside a letter until its end is buried in the neighbour."""
-    ray = shapely.linestrings([start, start + direction * (_LONGEST + 0.4)])
+    ray = shapely.LineString([start, start + direction * (_LONGEST + 0.4)])
     inside = shapely.intersection(ray, neighbour)
     if inside.is_empty:
         return None
     runs = sorted(
-        (shapely.line_locate_point(ray, shapely.Point(part.coords[0])),
-         shapely.line_locate_point(ray, shapely.Point(part.coords[-1])))
+        (ray.project(shapely.Point(part.coords[0])), ray.project(shapely.Point(part.coords[-1])))
         for part in shapely.get_parts(inside) if part.geom_type == "LineString"
     )  # fmt: skip
     if not runs:
         return None
     first, last = min(runs[0]), max(runs[0])
-    way = shapely.linestrings([start, start + direction * max(first, 1e-6)])
+    way = shapely.LineString([start, start + direction * max(first, 1e-6)])
     open_length = max(0.0, first - float(shapely.intersection(way, letter).length))
     if open_length > _LONGEST:
         return None
@@ -182,7 +184,7 @@ def _bar(
     end = start + direction * depth
     corners = np.array([start - across, end - across, end + across, start + across])
     bar = shapely.Polygon(corners)
-    counters = [shapely.Polygon(r) for g in (letter, neighbour) for p in shapely.get_parts(g) for r in p.interiors]
+    counters = [counter for shape in (letter, neighbour) for counter in holes_of(shape)]
     if any(shapely.intersection(bar, counter).area > 0.03 * counter.area for counter in counters):
         return None
     return Bar(kind, corners, open_length, of_left)

@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.joining.necks import FINENESS, NEARBY, Chord, Point, narrowest_chord, stopped_at, worn_neck
 
 WIDEST_NECK = 0.3
@@ -173,7 +173,9 @@ class Seam:
             return 0.0
         if self._mains is None:
             inner = min(self.left, self.right, key=lambda region: region.area)
-            return min(WIDEST_NECK, 2 * float(shapely.maximum_inscribed_circle(inner, tolerance=FINENESS).length))
+            return min(
+                WIDEST_NECK, 2 * float(shapely.maximum_inscribed_circle(inner, tolerance=FINENESS).length)
+            )
         if self._chord is not None:
             return min(WIDEST_NECK, self._chord.width)
         return worn_neck(self._near, *self._sides, WIDEST_NECK)
@@ -211,7 +213,8 @@ class Seam:
         """The main parts without what belongs to the joint itself."""
         joint = shapely.buffer(self._shared if self.between is None else self.between, NEARBY, quad_segs=4)
         left, right = self._mains or (self.left, self.right)
-        far_left, far_right = shapely.difference(left, joint), shapely.difference(right, joint)
+        far_left = polygonal(shapely.difference(left, joint))
+        far_right = polygonal(shapely.difference(right, joint))
         return far_left if far_left.area > 1e-3 else left, far_right if far_right.area > 1e-3 else right
 
     @cached_property
@@ -222,8 +225,9 @@ class Seam:
             return self._chord.stroke
         if self._mains is None or not len(self.corners):
             return self.neck
-        fill = shapely.buffer(shapely.multipoints(self.corners), max(0.6 * self.neck, 0.006), quad_segs=4)
-        return max(self.neck, worn_neck(shapely.union(self._near, fill), *self._sides, WIDEST_NECK))
+        fill = shapely.buffer(shapely.MultiPoint(self.corners), max(0.6 * self.neck, 0.006), quad_segs=4)
+        filled = polygonal(shapely.union(self._near, fill))
+        return max(self.neck, worn_neck(filled, *self._sides, WIDEST_NECK))
 
     @cached_property
     def ends(self) -> tuple[Point, Point]:
@@ -278,9 +282,7 @@ class Seam:
     @cached_property
     def trims(self) -> tuple[Trim, ...]:
         """How to take off each stub that the joint does not need."""
-        return tuple(
-            Trim(stub, patch) for stub in self.stubs if (patch := self._patch_for(stub)) is not None
-        )
+        return tuple(Trim(stub, patch) for stub in self.stubs if (patch := self._patch_for(stub)) is not None)
 
     def _patch_for(self, stub: Stub) -> Region | None:
         neighbour = self.right if stub.of_left else self.left
@@ -296,9 +298,9 @@ class Seam:
     @cached_property
     def holes(self) -> tuple[Hole, ...]:
         """Holes that are no letter's own counter, whole and unharmed."""
-        own = [shapely.area(hole) for letter in (self.left, self.right) for hole in _holes(letter)]
+        own = [shapely.area(hole) for letter in (self.left, self.right) for hole in holes_of(letter)]
         found = []
-        for hole in _holes(self.whole):
+        for hole in holes_of(self.whole):
             if not any(abs(hole.area - area) <= 1e-4 * area + _DUST for area in own):
                 circle = shapely.maximum_inscribed_circle(hole, tolerance=1e-3)
                 found.append(Hole(2 * float(circle.length), hole))
@@ -344,7 +346,7 @@ class Seam:
         """The largest share of a counter that the other letter fills."""
         shares = [0.0]
         for letter, by in ((self.left, self.right), (self.right, self.left)):
-            for counter in _holes(letter):
+            for counter in holes_of(letter):
                 if counter.area > 1e-3:
                     shares.append(shapely.intersection(counter, by).area / counter.area)
         return max(shares)
@@ -373,7 +375,3 @@ def _rest(letter: Region, neighbour: Region, between: Region | None) -> NDArray[
 def _largest(parts: NDArray[np.object_]) -> Region:
     largest: Region = parts[int(np.argmax(shapely.area(parts)))]
     return largest
-
-
-def _holes(region: Region) -> list[shapely.Polygon]:
-    return [shapely.Polygon(ring) for part in shapely.get_parts(region) for ring in part.interiors]

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 
 import shapely
 
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, moved
 from fulgen.joining.reaches import Bar, bridge, reach
 from fulgen.joining.seam import Seam
 
@@ -88,25 +88,27 @@ def _options(left: Region, right: Region, as_set: Seam, wish: Wish) -> Iterator[
         return
     nearer = 0.0 if slid is None else max(slid[1], -0.5 * COMFORT)
     for shift in dict.fromkeys((0.0, nearer)):
-        moved = _moved(right, shift)
-        if Seam(left, moved).holds(wish.neck):
+        other = moved(right, shift, 0.0)
+        if Seam(left, other).holds(wish.neck):
             continue
         bars: list[Bar | None] = []
         if wish.way in (None, Way.REACH):
-            bars += [reach(left, moved, wish.neck, True), reach(moved, left, wish.neck, False)]
+            bars += [reach(left, other, wish.neck, True), reach(other, left, wish.neck, False)]
         if wish.way in (None, Way.BRIDGE) or not any(bars):
-            bars.append(bridge(left, moved, wish.neck))
+            bars.append(bridge(left, other, wish.neck))
         for bar in bars:
             if bar is not None:
-                seam = Seam(left, moved, bar.region)
+                seam = Seam(left, other, bar.region)
                 own = 1.1 if bar.kind == "reach" else 1.7
-                yield own + (bar.length / 0.15) ** 2 + _defects(seam, wish) + (shift / COMFORT) ** 2, Joint(
-                    Way(bar.kind), shift, bar
+                yield (
+                    own + (bar.length / 0.15) ** 2 + _defects(seam, wish) + (shift / COMFORT) ** 2,
+                    Joint(Way(bar.kind), shift, bar),
                 )
 
 
 _FUSED = 0.25
-"""Stems that lie against each other for longer than this begin to fuse; at twice this they read as one. (†)"""
+"""Stems that lie against each other for longer than this begin to fuse; at twice this they read as one.
+(†)"""
 
 _EASY = 1.6
 """A slide that costs less than this is taken without looking for another way."""
@@ -116,7 +118,7 @@ def _slide(left: Region, right: Region, wish: Wish) -> tuple[float, float] | Non
     """The cost and shift of the best slide to the left; None when the letters never meet."""
 
     def at(shift: float) -> Seam:
-        return Seam(left, _moved(right, shift))
+        return Seam(left, moved(right, shift, 0.0))
 
     contact = _contact(left, right)
     if contact is None:
@@ -187,7 +189,7 @@ def _contact(left: Region, right: Region) -> float | None:
     shift = 0.0
     # Each step goes the distance between them, which can never be too far.
     for _ in range(60):
-        apart = float(shapely.distance(left, _moved(right, shift)))
+        apart = float(shapely.distance(left, moved(right, shift, 0.0)))
         if apart < 2e-3:
             return shift
         shift -= apart
@@ -200,18 +202,9 @@ def _kept_apart(left: Region, right: Region, wish: Wish) -> Joint:
     """The right letter moved away until there is a clear gap."""
     shift = 0.0
     for _ in range(40):
-        moved = _moved(right, shift)
-        lacking = CLEARANCE - float(shapely.distance(left, moved))
+        other = moved(right, shift, 0.0)
+        lacking = CLEARANCE - float(shapely.distance(left, other))
         if lacking <= 1e-4:
             break
-        shift += max(lacking, 0.5 * CLEARANCE if shapely.intersects(left, moved) else 1e-3)
+        shift += max(lacking, 0.5 * CLEARANCE if shapely.intersects(left, other) else 1e-3)
     return Joint(Way.APART, shift)
-
-
-def _moved(region: Region, shift: float) -> Region:
-    return shapely.transform(region, lambda xy: xy + (shift, 0.0)) if shift else region
-
-
-def with_shift(joint: Joint, shift: float) -> Joint:
-    """The joint with another slide."""
-    return replace(joint, shift=shift)

@@ -12,15 +12,17 @@ capital drawn in two strokes) is tied to its nearest neighbour by a bridge.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
 
 from fulgen.bounded import Bounded
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
 from fulgen.joining.reaches import Bar, bridge
 from fulgen.joining.seam import TOUCH, Seam, Trim
@@ -60,6 +62,7 @@ class LineSeam:
 
     left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
     joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
+    alone: the two by themselves; others: the other letters of the line, seen from the left one.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
     left letter's width by which the pair was slid together.
     """
@@ -73,10 +76,18 @@ class LineSeam:
     joint: Joint
     dx: float
     dy: float
-    measured: Seam
+    alone: Seam
+    others: Callable[[], list[Region]]
     trimmed: tuple[Trim, ...] = ()
     filled: int = 0
     squeeze: float = 0.0
+
+    @cached_property
+    def measured(self) -> Seam:
+        """The two as they hold, be it by a third letter. Worked out when it is asked for."""
+        if self.alone.neck > TOUCH:
+            return self.alone
+        return _held_by_others(self.alone, self.others()) or self.alone
 
 
 @dataclass(frozen=True, eq=False)
@@ -188,10 +199,10 @@ def _joint(
     key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked)
 
     def worked_out() -> Joint:
-        body, other = _facing(_body(left), _moved(_body(right), dx, 0.0))
-        signs = [_moved(h.form.region, from_left(h, 0.0), 0.0) for h in hanging]
+        body, other = _facing(_body(left), moved_by(_body(right), dx, 0.0))
+        signs = [moved_by(h.form.region, from_left(h, 0.0), 0.0) for h in hanging]
         room = _room_under(body, signs, other) if choice.way in (None, Way.SLIDE) else 0.0
-        joint = join_pair(body, _moved(other, -room, 0.0), asked)
+        joint = join_pair(body, moved_by(other, -room, 0.0), asked)
         return replace(joint, shift=joint.shift - room)
 
     return _joints.get(key, worked_out)
@@ -202,12 +213,12 @@ def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
     the room that the signs themselves take up."""
     if not signs:
         return 0.0
-    sign = shapely.union_all(signs)
+    sign = polygonal(shapely.union_all(signs))
     widest = float(shapely.bounds(sign)[2] - shapely.bounds(sign)[0]) + 2 * CLEARANCE
     room = 0.0
     while room < widest:
         nearer = room + 0.02
-        hung, other = _moved(sign, -nearer / 2, 0.0), _moved(right, -nearer, 0.0)
+        hung, other = moved_by(sign, -nearer / 2, 0.0), moved_by(right, -nearer, 0.0)
         crowded = min(
             float(shapely.distance(hung, other)), float(shapely.distance(hung, left)),
             float(shapely.distance(left, other)),
@@ -231,10 +242,11 @@ def _finish(
     """The seam as it ends up, and the pinholes to be filled."""
     a, b = letters[left], letters[right]
     dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
-    others = [_placed_body(c, a, step) for n, c in enumerate(letters) if n not in (left, right)]
     seam = _measured(a, b, dx, dy, joint.bar)
-    if not (seam.neck and seam.holds(wish.neck)):
-        seam = _held_by_others(seam, others) or seam
+
+    def others() -> list[Region]:
+        return [_placed_body(c, a, step) for n, c in enumerate(letters) if n not in (left, right)]
+
     choice = how.choices.get(a.at, SeamChoice())
     brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
     trim = choice.trim if choice.trim is not None else (how.auto and brought)
@@ -243,7 +255,9 @@ def _finish(
     holes = tuple(h.region for h in seam.pinholes(wish.hole)) if fill else ()
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
-        LineSeam(a.at, b.at, number, a.x, a.y, a.order, joint, dx, dy, seam, trimmed, len(holes), squeeze),
+        LineSeam(
+            a.at, b.at, number, a.x, a.y, a.order, joint, dx, dy, seam, others, trimmed, len(holes), squeeze
+        ),
         holes,
     )
 
@@ -253,7 +267,7 @@ def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Bar | None)
     key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), corners)
     return _seams.get(
         key,
-        lambda: Seam(*_facing(_body(a), _moved(_body(b), dx, dy)), None if bar is None else bar.region),
+        lambda: Seam(*_facing(_body(a), moved_by(_body(b), dx, dy)), None if bar is None else bar.region),
     )
 
 
@@ -267,7 +281,7 @@ def _nearest_parts(letter: Region, neighbour: Region) -> Region:
     if len(parts) < 2:
         return letter
     distances = shapely.distance(parts, neighbour)
-    return shapely.multipolygons(parts[distances <= distances.min() + TOUCH])
+    return polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH])))
 
 
 def _held_by_others(seam: Seam, others: Sequence[Region]) -> Seam | None:
@@ -275,7 +289,8 @@ def _held_by_others(seam: Seam, others: Sequence[Region]) -> Seam | None:
     between = [o for o in others if shapely.intersects(o, seam.left) and shapely.intersects(o, seam.right)]
     if not between:
         return None
-    whole = shapely.union_all([*between, *([seam.between] if seam.between is not None else [])])
+    held = [*between, *([seam.between] if seam.between is not None else [])]
+    whole = polygonal(shapely.union_all(held))
     helped = Seam(seam.left, seam.right, whole)
     return helped if helped.neck > seam.neck else None
 
@@ -286,9 +301,9 @@ def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[S
     for seam in seams:
         for trim in seam.trimmed:
             whose, back = (seam.left, (0.0, 0.0)) if trim.stub.of_left else (seam.right, (-seam.dx, -seam.dy))
-            patches.setdefault(whose, []).append(_moved(trim.patch, *back))
+            patches.setdefault(whose, []).append(moved_by(trim.patch, *back))
     return tuple(
-        replace(letter, form=_cut(letter, shapely.union_all(patches[letter.at])))
+        replace(letter, form=_cut(letter, polygonal(shapely.union_all(patches[letter.at]))))
         if letter.at in patches
         else letter
         for letter in letters
@@ -322,7 +337,7 @@ def _ties(
         first = letters[row[0]]
         pieces = [_placed_body(letters[n], first, step) for n in row]
         added = [
-            _moved(b.shape.region, b.x - first.x + (b.order - first.order) * step, b.y - first.y)
+            moved_by(b.shape.region, b.x - first.x + (b.order - first.order) * step, b.y - first.y)
             for b in bars
             if b.order in {letters[n].order for n in row}
         ]
@@ -332,7 +347,7 @@ def _ties(
             if len(parts) < 2:
                 break
             smallest = int(shapely.area(parts).argmin())
-            rest = shapely.multipolygons(np.delete(parts, smallest))
+            rest = shapely.MultiPolygon(list(np.delete(parts, smallest)))
             bar = bridge(parts[smallest], rest, wish.neck)
             if bar is None:
                 break
@@ -352,11 +367,7 @@ def _body(letter: SetLetter) -> Region:
 
 def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
     dx = letter.x - first.x + (letter.order - first.order) * step
-    return _moved(_body(letter), dx, letter.y - first.y)
-
-
-def _moved(region: Region, dx: float, dy: float) -> Region:
-    return shapely.transform(region, lambda xy: xy + (dx, dy))
+    return moved_by(_body(letter), dx, letter.y - first.y)
 
 
 # What is known of letters and pairs, for every word and size they come in.

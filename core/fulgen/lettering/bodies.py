@@ -14,7 +14,7 @@ import shapely
 
 from fulgen.geometry.polygons import Region
 
-_DOTTED = frozenset("ijİĳǆǉǌ!?¡¿;:%‰÷=…\"“”„«»")
+_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»')
 
 _SMALL = 0.4
 """A detached bit of a dotted letter is a mark when it is smaller than this share of the largest."""

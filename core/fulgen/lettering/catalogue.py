@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import difflib
 import tomllib
+from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cached_property, lru_cache, partial
 from pathlib import Path
 
 from fulgen.bounded import Bounded
@@ -13,6 +14,9 @@ from fulgen.lettering.faces import Axis, Face, FontFile, Location, at_location
 from fulgen.problem import Problem
 
 FACES_DIR = Path(__file__).parents[3] / "faces"
+
+OWN = "own"
+"""The kind of families that makers add."""
 
 KINDS = ("script", "slab", "wide", "condensed", "rounded")
 
@@ -24,17 +28,16 @@ class Weight:
 
     weight: int | None
     usual: int | None
-    paths: tuple[Path, ...]
+    read: Callable[[], tuple[FontFile, ...]]
 
     @cached_property
     def face(self) -> Face:
-        files = tuple(FontFile(path.read_bytes(), path.name) for path in self.paths)
-        return Face("", files)
+        return Face("", self.read())
 
 
 @dataclass(frozen=True, eq=False)
 class Family:
-    """A family as a maker picks it. ``kind`` is one of KINDS."""
+    """A family as a maker picks it. ``kind`` is one of KINDS, or OWN."""
 
     slug: str
     name: str
@@ -86,7 +89,7 @@ def families() -> dict[str, Family]:
                 Weight(
                     w.get("weight"),
                     w.get("usual"),
-                    tuple(FACES_DIR / row["slug"] / f for f in w["files"]),
+                    partial(_read, [FACES_DIR / row["slug"] / f for f in w["files"]]),
                 )
                 for w in row["weight"]
             ),
@@ -94,6 +97,16 @@ def families() -> dict[str, Family]:
         for row in table["family"]
     ]
     return {family.slug: family for family in sorted(found, key=lambda f: f.name.lower())}
+
+
+def _read(paths: list[Path]) -> tuple[FontFile, ...]:
+    return tuple(FontFile(path.read_bytes(), path.name) for path in paths)
+
+
+def own_family(slug: str, name: str, file: FontFile) -> Family:
+    """A family of the maker's own, from one file."""
+    usual = next((int(axis.usual) for axis in file.axes() if axis.tag == "wght"), None)
+    return Family(slug, name, OWN, (Weight(None, usual, lambda: (file,)),))
 
 
 def find_family(name: str) -> Family:

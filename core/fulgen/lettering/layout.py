@@ -179,9 +179,7 @@ def set_lines(setting: Setting) -> Lines:
             hand = moved + own.dx
             x = shaped.x + wider + order * setting.spacing_share + hand
             if form:
-                letters.append(
-                    SetLetter(shaped.text, start + shaped.at, x, own.dy, hand, order, key, form)
-                )
+                letters.append(SetLetter(shaped.text, start + shaped.at, x, own.dy, hand, order, key, form))
             moved += own.after
             wider += shaped.advance * (own.scale - 1)  # a larger letter takes more room
         lines.append(tuple(letters))
@@ -239,7 +237,8 @@ def place(setting: Setting, lines: Lines, size: float) -> Layout:
         starts.append(start)
         y = number * setting.line_spacing * size
         placed += [
-            PlacedLetter(s, number, start + s.x * size + s.order * setting.spacing, y + s.y * size) for s in letters
+            PlacedLetter(s, number, start + s.x * size + s.order * setting.spacing, y + s.y * size)
+            for s in letters
         ]
     baselines = tuple(n * setting.line_spacing * size for n in range(len(lines)))
     return Layout(tuple(placed), size, baselines, tuple(starts))

@@ -207,9 +207,7 @@ def _direction(cluster: str) -> str:
     return "rtl" if kind in ("R", "AL") else "ltr" if kind in ("L", "EN") else ""
 
 
-def _shape_run(
-    run: _Run, features: Features
-) -> Iterator[tuple[str, int, tuple[Glyph, ...], float]]:
+def _shape_run(run: _Run, features: Features) -> Iterator[tuple[str, int, tuple[Glyph, ...], float]]:
     buffer = hb.Buffer()
     # Any white space is set as a space, which every face has.
     buffer.add_str("".join(" " if c.isspace() else c for c in run.text))

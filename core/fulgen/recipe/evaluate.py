@@ -28,6 +28,10 @@ from fulgen.lettering.faces import Face
 from fulgen.lettering.layout import Layout, Own, PlacedLetter, Setting, place, set_lines, size_of
 from fulgen.lettering.shaping import Special
 from fulgen.recipe.model import FaceChoice, Lettering, Recipe
+from fulgen.units import Unit, show_length
+
+SMALLEST_HOLE_MM = 1.0
+"""A narrower hole cannot be weeded from film. († from memory)"""
 
 FaceSource = Callable[[FaceChoice], Face]
 """Finds the face a recipe names. Raises Problem "no-face"."""
@@ -50,6 +54,7 @@ class SetPart:
     face: Face
     layout: Layout
     joined: Joined
+    unit: Unit
 
     @property
     def capital_height(self) -> float:
@@ -81,7 +86,7 @@ class SetPart:
 
     @cached_property
     def seams(self) -> tuple[PlacedSeam, ...]:
-        return tuple(PlacedSeam(self, seam) for seam in self.joined.seams)
+        return tuple(PlacedSeam(self, seam, self.unit) for seam in self.joined.seams)
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,10 +95,23 @@ class PlacedSeam:
 
     part: SetPart
     seam: LineSeam
+    unit: Unit
 
     @property
     def _size(self) -> float:
         return self.part.layout.size
+
+    @cached_property
+    def _texts(self) -> dict[int, str]:
+        return {letter.letter.at: letter.text for letter in self.part.layout.letters}
+
+    @property
+    def left_text(self) -> str:
+        return self._texts[self.seam.left]
+
+    @property
+    def right_text(self) -> str:
+        return self._texts[self.seam.right]
 
     @property
     def target(self) -> float:
@@ -118,6 +136,11 @@ class PlacedSeam:
         """How far joining slid the right letter; negative is to the left."""
         return self.seam.joint.shift * self._size
 
+    @property
+    def pinholes(self) -> int:
+        """How many of the holes closed in here are too small to weed."""
+        return len(self.seam.measured.pinholes(SMALLEST_HOLE_MM / self._size))
+
     @cached_property
     def state(self) -> State:
         return self.seam.measured.state(self.target / self._size)
@@ -125,7 +148,7 @@ class PlacedSeam:
     @property
     def by_stroke(self) -> bool:
         """Whether the neck is under the one asked for, but all that the strokes give."""
-        return self.state is State.JOINED and self.neck < self.target - 0.02 * self._size * 0.05
+        return self.state is State.JOINED and self.neck < self.target - 1e-3 * self._size
 
     @property
     def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -142,18 +165,20 @@ class PlacedSeam:
     @property
     def remedy(self) -> str:
         """What was done here, in one line; empty where nothing was."""
-        joint, size = self.seam.joint, self._size
+        joint, unit = self.seam.joint, self.unit
+
+        def length(share: float) -> str:
+            return show_length(abs(share) * self._size, unit)
+
         said = []
         if joint.bar is not None:
-            whose = self.seam.left if joint.bar.of_left else self.seam.right
-            letter = self.part.part.text[whose]
+            letter = self.left_text if joint.bar.of_left else self.right_text
             if joint.bar.kind == "reach":
-                said.append(f"stroke of {letter} reached {joint.bar.length * size:.1f} mm")
+                said.append(f"stroke of {letter} reached {length(joint.bar.length)}")
             else:
-                said.append(f"bridge of {joint.bar.length * size:.1f} mm")
-        if abs(joint.shift * size) >= 0.005:
-            side = "left" if joint.shift < 0 else "right"
-            said.append(f"moved {abs(joint.shift) * size:.1f} mm {side}")
+                said.append(f"bridge of {length(joint.bar.length)}")
+        if abs(joint.shift) * self._size >= 0.005:
+            said.append(f"moved {length(joint.shift)} {'left' if joint.shift < 0 else 'right'}")
         if self.seam.trimmed:
             said.append("stub trimmed" if len(self.seam.trimmed) == 1 else "stubs trimmed")
         if self.seam.filled:
@@ -209,7 +234,8 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     """Outlines, pieces and measures of a recipe. Raises Problem where it cannot be cut."""
     chosen = [faces(part.face) for part in recipe.parts]
     own = [
-        {at: faces(change.face) for at, change in part.changes.items() if change.face} for part in recipe.parts
+        {at: faces(change.face) for at, change in part.changes.items() if change.face}
+        for part in recipe.parts
     ]
     keys = [face.key for face in (*chosen, *(face for some in own for face in some.values()))]
     key = (recipe.model_dump_json(), *keys)
@@ -220,7 +246,7 @@ _evaluations: Bounded[tuple[str, ...], Evaluation] = Bounded(48 * 2**20, Evaluat
 
 
 def _evaluated(recipe: Recipe, faces: list[Face], own: list[dict[int, Face]]) -> Evaluation:
-    parts = tuple(_set(*row) for row in zip(recipe.parts, faces, own, strict=True))
+    parts = tuple(_set(*row, recipe.unit) for row in zip(recipe.parts, faces, own, strict=True))
     by_film: dict[str, list[SetPart]] = {}
     for set_part in parts:
         by_film.setdefault(set_part.part.film.upper(), []).append(set_part)
@@ -241,7 +267,7 @@ _SIZE_ROUNDS = 4
 A few rounds settle it; the last one sets the size exactly."""
 
 
-def _set(part: Lettering, face: Face, own_faces: dict[int, Face]) -> SetPart:
+def _set(part: Lettering, face: Face, own_faces: dict[int, Face], unit: Unit) -> SetPart:
     setting = _setting(part, face, own_faces)
     lines = set_lines(setting)
     changes = part.changes
@@ -261,11 +287,7 @@ def _set(part: Lettering, face: Face, own_faces: dict[int, Face]) -> SetPart:
         settled, size = size, size_of(setting, joined.lines)
         if abs(size - settled) <= 1e-3 * size:
             break
-    return SetPart(part, face, place(setting, joined.lines, size), joined)
-
-
-SMALLEST_HOLE_MM = 1.0
-"""A narrower hole cannot be weeded from film. († from memory)"""
+    return SetPart(part, face, place(setting, joined.lines, size), joined, unit)
 
 
 def _setting(part: Lettering, face: Face, own_faces: dict[int, Face]) -> Setting:

@@ -140,7 +140,6 @@ class Lettering(_Part):
             if c in "\n\t" or unicodedata.category(c) not in ("Cc", "Cs")
         )
 
-
     @field_validator("letter_ids")
     @classmethod
     def _all_different(cls, ids: tuple[int, ...]) -> tuple[int, ...]:

@@ -14,6 +14,7 @@ from pydantic import ValidationError
 from fulgen.problem import Problem
 from fulgen.recipe.model import VERSION, Recipe
 
+
 def _from_1(recipe: dict[str, Any]) -> dict[str, Any]:
     """Version 2 knows letters moved by hand and ways to join; a recipe of version 1 has neither."""
     return {**recipe, "version": 2}

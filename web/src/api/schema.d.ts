@@ -145,9 +145,93 @@ export interface paths {
         };
         /**
          * List Faces
-         * @description The families that ship with Fulgen, by name.
+         * @description The families to choose from: the maker's own first, then those that ship.
          */
         get: operations["listFaces"];
+        put?: never;
+        /**
+         * Add Face
+         * @description A face of the maker's own, checked and put on the list.
+         */
+        post: operations["addFace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Off Face
+         * @description A face of the maker's own off the list; designs that use it keep it.
+         */
+        delete: operations["takeOffFace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/{slug}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back Face
+         * @description A face back on the list.
+         */
+        post: operations["putBackFace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/alternates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letter Alternates
+         * @description The shapes the face offers for a letter, the one it is set in first.
+         */
+        post: operations["alternates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Materials
+         * @description Materials with the necks they want.
+         */
+        get: operations["listMaterials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -270,8 +354,89 @@ export interface components {
             };
         };
         /**
+         * Join
+         * @description How letters are joined: set leaves them as the face sets them, auto brings them together. The
+         *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not).
+         */
+        Join: {
+            /**
+             * How
+             * @default set
+             * @enum {string}
+             */
+            how: "set" | "auto";
+            /**
+             * Neck Mm
+             * @default 1.2
+             */
+            neck_mm: number;
+            /**
+             * Smooth Mm
+             * @default 0
+             */
+            smooth_mm: number;
+        };
+        /**
+         * LetterChange
+         * @description What a hand has done to one letter. Lengths are shares of the face's size, so they scale with it.
+         *
+         *     dx, dy move this letter alone (y down); carry moves it and all that follow on its line; after is
+         *     room added behind it; turn is in degrees clockwise about its middle. alternates are features of
+         *     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
+         *     kind of sign it is.
+         */
+        LetterChange: {
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+            /**
+             * Carry
+             * @default 0
+             */
+            carry: number;
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /** Alternates */
+            alternates?: {
+                [key: string]: number;
+            };
+            face?: components["schemas"]["FaceChoice"] | null;
+            /** Apart */
+            apart?: boolean | null;
+            /**
+             * @default {
+             *       "way": null,
+             *       "trim": null
+             *     }
+             */
+            seam: components["schemas"]["SeamAfter"];
+        };
+        /**
          * Lettering
          * @description Live text: words in a face, at a size, in one film, with the first baseline's left end at x, y.
+         *
+         *     letter_ids names each character of the text, so that what a hand has done to a letter stays with it
+         *     when the text is edited; where there are none, or not as many as characters, they count from 1.
          */
         Lettering: {
             /**
@@ -290,6 +455,23 @@ export interface components {
              * @default
              */
             text: string;
+            /**
+             * Letter Ids
+             * @default []
+             */
+            letter_ids: number[];
+            /** Letters */
+            letters?: {
+                [key: string]: components["schemas"]["LetterChange"];
+            };
+            /**
+             * @default {
+             *       "how": "set",
+             *       "neck_mm": 1.2,
+             *       "smooth_mm": 0
+             *     }
+             */
+            join: components["schemas"]["Join"];
             /**
              * @default {
              *       "family": "pacifico",
@@ -359,10 +541,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Unit
              * @default mm
@@ -381,6 +563,13 @@ export interface components {
              *         "kind": "lettering",
              *         "id": "lettering-1",
              *         "text": "",
+             *         "letter_ids": [],
+             *         "letters": {},
+             *         "join": {
+             *           "how": "set",
+             *           "neck_mm": 1.2,
+             *           "smooth_mm": 0
+             *         },
              *         "face": {
              *           "axes": {},
              *           "family": "pacifico",
@@ -402,6 +591,17 @@ export interface components {
              *     ]
              */
             parts: components["schemas"]["Lettering"][];
+        };
+        /**
+         * SeamAfter
+         * @description What the maker chose for the seam after a letter: a way to join, or None for the best; whether
+         *     stubs are trimmed and pinholes filled, or None for: where letters are brought together.
+         */
+        SeamAfter: {
+            /** Way */
+            way?: ("leave" | "slide" | "reach" | "bridge" | "apart") | null;
+            /** Trim */
+            trim?: boolean | null;
         };
         /**
          * Size
@@ -443,7 +643,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 1,
+             *       "version": 2,
              *       "unit": "mm",
              *       "mirror": false,
              *       "parts": [
@@ -457,7 +657,14 @@ export interface components {
              *           "features": {},
              *           "film": "#2B5674",
              *           "id": "lettering-1",
+             *           "join": {
+             *             "how": "set",
+             *             "neck_mm": 1.2,
+             *             "smooth_mm": 0
+             *           },
              *           "kind": "lettering",
+             *           "letter_ids": [],
+             *           "letters": {},
              *           "line_spacing": 1.2,
              *           "size": {
              *             "measure": "capitals",
@@ -521,6 +728,8 @@ export interface components {
             films: components["schemas"]["FilmOut"][];
             /** Letters */
             letters: components["schemas"]["LetterOut"][];
+            /** Seams */
+            seams: components["schemas"]["SeamOut"][];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
             /** Cut Length Mm */
@@ -537,17 +746,22 @@ export interface components {
         };
         /**
          * LetterOut
-         * @description A letter's own outline before the weld.
+         * @description A letter's own outline before the weld, its id, and where it stands in the text.
          */
         LetterOut: {
             /** Part */
             part: string;
+            /** Id */
+            id: number;
+            /** At */
+            at: number;
             /** Line */
             line: number;
             /** Text */
             text: string;
             /** D */
             d: string;
+            box: components["schemas"]["BoxOut"];
         };
         /**
          * PartOut
@@ -573,6 +787,72 @@ export interface components {
             /** Holes */
             holes: number;
         };
+        /** PointOut */
+        PointOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * SeamOut
+         * @description Where two neighbours meet: left and right are letters' ids; lengths in mm.
+         *
+         *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
+         *     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
+         *     squeeze is the slide as a share of the left letter's width.
+         */
+        SeamOut: {
+            /** Part */
+            part: string;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Left Text */
+            left_text: string;
+            /** Right Text */
+            right_text: string;
+            /** Line */
+            line: number;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Neck Mm */
+            neck_mm: number;
+            /** At Least */
+            at_least: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "gap" | "touching" | "thin" | "joined";
+            /** By Stroke */
+            by_stroke: boolean;
+            /** Ends */
+            ends: components["schemas"]["PointOut"][];
+            /** Chosen */
+            chosen: string | null;
+            /** Done */
+            done: string;
+            /** Shift Mm */
+            shift_mm: number;
+            /** Squeeze */
+            squeeze: number;
+            /** Covered */
+            covered: number;
+            /** Remedy */
+            remedy: string;
+            /** Stubs */
+            stubs: number;
+            /** Pinholes */
+            pinholes: number;
+            /** Notches */
+            notches: number;
+            /** Trimmed */
+            trimmed: number;
+            /** Filled */
+            filled: number;
+        };
         /** FileRequest */
         FileRequest: {
             /**
@@ -597,7 +877,8 @@ export interface components {
         };
         /**
          * FaceOut
-         * @description A family to choose: its kind, weights or axes, and what can be switched.
+         * @description A family to choose: its kind, weights or axes, what can be switched, and how it joins; while that
+         *     is being worked out, rated_share says how far it is.
          */
         FaceOut: {
             /** Slug */
@@ -612,6 +893,11 @@ export interface components {
             axes: components["schemas"]["AxisOut"][];
             /** Features */
             features: components["schemas"]["FeatureOut"][];
+            /** Licence */
+            licence: string;
+            joins: components["schemas"]["JoinsOut"] | null;
+            /** Rated Share */
+            rated_share: number;
         };
         /** FeatureOut */
         FeatureOut: {
@@ -621,6 +907,57 @@ export interface components {
             name: string;
             /** Usual */
             usual: boolean;
+        };
+        /**
+         * JoinsOut
+         * @description How a face joins as it is set: the shares of common pairs that are joined, the thinnest stroke as
+         *     a share of the size, and a word for it.
+         */
+        JoinsOut: {
+            /** Small */
+            small: number;
+            /** Capital */
+            capital: number;
+            /** Thinnest */
+            thinnest: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AlternateOut
+         * @description A shape for a letter, in units of 1/100 of the size, and the features that bring it.
+         */
+        AlternateOut: {
+            /** Features */
+            features: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
+         * AlternatesRequest
+         * @description A letter of a recipe: the part it stands in, and the place of its first character in the text.
+         */
+        AlternatesRequest: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+            /** At */
+            at: number;
+        };
+        /**
+         * MaterialOut
+         * @description A material and the neck that a joint in it wants.
+         */
+        MaterialOut: {
+            /** Name */
+            name: string;
+            /** Neck Mm */
+            neck_mm: number;
         };
         /**
          * SampleOut
@@ -1162,6 +1499,271 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceOut"][];
+                };
+            };
+        };
+    };
+    addFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Licence
+                     * @default
+                     */
+                    licence?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    takeOffFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    putBackFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    alternates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlternatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlternateOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listMaterials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"][];
                 };
             };
         };

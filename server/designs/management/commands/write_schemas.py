@@ -1,4 +1,5 @@
-"""Writes the descriptions that are kept in the project: the API's for the web app, the recipe's for makers.
+"""Writes what is kept in the project though it follows from the rest: the API's description for the web
+app, the recipe's for makers, and how the shipped faces join.
 
 ./fulgen schemas runs it; a test fails when either is stale.
 """
@@ -9,6 +10,8 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
+from fulgen.joining.rating import rate
+from fulgen.lettering.catalogue import families
 from fulgen.recipe.model import Recipe
 from fulgen_server.urls import api
 
@@ -25,9 +28,19 @@ def schemas() -> dict[str, str]:
     }
 
 
+def ratings() -> str:
+    """How the shipped families join, rounded so that it is the same on every machine."""
+    rated = {
+        slug: {name: round(value, 3) for name, value in rate(family.face()).as_dict().items()}
+        for slug, family in families().items()
+    }
+    return json.dumps(rated, indent=1) + "\n"
+
+
 class Command(BaseCommand):
-    help = "Writes web/openapi.json and docs/recipe.schema.json."
+    help = "Writes web/openapi.json, docs/recipe.schema.json and faces/ratings.json."
 
     def handle(self, *args: Any, **options: Any) -> None:
         for path, text in schemas().items():
             (settings.ROOT / path).write_text(text, "utf-8")
+        (settings.ROOT / "faces" / "ratings.json").write_text(ratings(), "utf-8")
