@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Lettering, Recipe, Size
+from fulgen.recipe.model import VERSION, FaceChoice, Lettering, Recipe, Size
 from fulgen.recipe.versions import read_recipe, recipe_from
 
 
@@ -84,7 +84,7 @@ class TestBadRecipes:
         assert problem.where == "parts.1.size.mm"
 
     def test_a_future_version_is_named_and_left_alone(self):
-        problem = refused({**plain(), "version": 2})
+        problem = refused({**plain(), "version": VERSION + 1})
         assert problem.kind == "newer-recipe"
         assert "The file is unchanged" in problem.todo
 
