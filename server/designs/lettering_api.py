@@ -291,7 +291,7 @@ def list_faces(request: HttpRequest) -> list[dict[str, Any]]:
     return [faces.as_out(family, row) for family, row in faces.listed()]
 
 
-@router.post("/faces", response={201: FaceOut, **Problems}, operation_id="addFace")
+@router.post("/own-faces", response={201: FaceOut, **Problems}, operation_id="addFace")
 def add_face(
     request: HttpRequest, file: File[UploadedFile], licence: Form[str] = ""
 ) -> Status[dict[str, Any]]:
@@ -300,14 +300,14 @@ def add_face(
     return Status(201, faces.as_out(faces.family_of(row.slug), row))
 
 
-@router.delete("/faces/{slug}", response={204: None, **Problems}, operation_id="takeOffFace")
+@router.delete("/own-faces/{slug}", response={204: None, **Problems}, operation_id="takeOffFace")
 def take_off_face(request: HttpRequest, slug: str) -> Status[None]:
     """A face of the maker's own off the list; designs that use it keep it."""
     faces.take_off(slug)
     return Status(204, None)
 
 
-@router.post("/faces/{slug}/restore", response={200: FaceOut, **Problems}, operation_id="putBackFace")
+@router.post("/own-faces/{slug}/restore", response={200: FaceOut, **Problems}, operation_id="putBackFace")
 def put_back_face(request: HttpRequest, slug: str) -> dict[str, Any]:
     """A face back on the list."""
     row = faces.put_back(slug)

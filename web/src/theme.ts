@@ -50,6 +50,8 @@ const config = defineConfig({
         picker: { value: '460px' },
         ruler: { value: '24px' },
         readout: { value: '52px' },
+        strip: { value: '150px' },
+        seamCard: { value: '104px' },
       },
     },
     semanticTokens: {

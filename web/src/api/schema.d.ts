@@ -149,6 +149,22 @@ export interface paths {
          */
         get: operations["listFaces"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         /**
          * Add Face
          * @description A face of the maker's own, checked and put on the list.
@@ -160,7 +176,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/faces/{slug}": {
+    "/api/own-faces/{slug}": {
         parameters: {
             query?: never;
             header?: never;
@@ -180,7 +196,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/faces/{slug}/restore": {
+    "/api/own-faces/{slug}/restore": {
         parameters: {
             query?: never;
             header?: never;

@@ -6,6 +6,7 @@ export type Recipe = Schemas['Recipe']
 export type Lettering = Schemas['Lettering']
 export type FaceOut = Schemas['FaceOut']
 export type Evaluation = Schemas['EvaluationOut']
+export type Join = NonNullable<Lettering['join']>
 export type Unit = Recipe['unit']
 export type SizeMeasure = Lettering['size']['measure']
 

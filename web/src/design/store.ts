@@ -21,12 +21,14 @@ interface DesignState {
 
 type Undoable = Pick<DesignState, 'name' | 'recipe'>
 
-const NO_RECIPE: Recipe = { format: 'fulgen-recipe', version: 1, unit: 'mm', mirror: false, parts: [] }
+const NO_RECIPE: Recipe = { format: 'fulgen-recipe', version: 2, unit: 'mm', mirror: false, parts: [] }
 
 /** Changes closer together than this are one step of undo: a word typed, a slider dragged. */
 const ONE_STEP_MS = 450
 
 let lastChange = 0
+let holding = false
+let heldOne = false
 
 export const useDesign = create<DesignState>()(
   temporal(
@@ -55,7 +57,8 @@ export const useDesign = create<DesignState>()(
         return (...states) => {
           const now = performance.now()
           // The first of a burst is remembered: undo goes back to before all of it.
-          if (now - lastChange > ONE_STEP_MS) rememberStep(...states)
+          if (holding ? !heldOne : now - lastChange > ONE_STEP_MS) rememberStep(...states)
+          heldOne = holding
           lastChange = now
         }
       },
@@ -65,6 +68,13 @@ export const useDesign = create<DesignState>()(
 
 /** The next change is a step of its own, however soon it comes. */
 export function endStep() {
+  lastChange = 0
+}
+
+/** While held, all changes are one step, however long they take: a drag. */
+export function holdStep(hold: boolean) {
+  holding = hold
+  heldOne = false
   lastChange = 0
 }
 

@@ -1,9 +1,10 @@
-import { Button, chakra, Flex, Slider, Switch, Text } from '@chakra-ui/react'
+import { Button, chakra, Flex, Slider, Text } from '@chakra-ui/react'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useState } from 'react'
 import type { FaceOut } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Segments } from '../parts/Segments'
+import { Toggle } from '../parts/Toggle'
 import { SampleDrawing } from './SampleDrawing'
 import { useFaces, useSamples } from './useFaces'
 
@@ -167,23 +168,16 @@ function Features({ face }: Props) {
       </Button>
       {open &&
         face.features.map((feature) => (
-          <Switch.Root
+          <Toggle
             key={feature.tag}
-            size="sm"
-            display="flex"
-            justifyContent="space-between"
             checked={chosen[feature.tag] ?? feature.usual}
-            onCheckedChange={({ checked }) => {
+            onChange={(checked) => {
               endStep()
               edit({ features: { ...chosen, [feature.tag]: checked } })
             }}
           >
-            <Switch.Label fontSize="sm" fontWeight="450">
-              {feature.name}
-            </Switch.Label>
-            <Switch.HiddenInput />
-            <Switch.Control _checked={{ bg: 'hold' }} flexShrink="0" />
-          </Switch.Root>
+            {feature.name}
+          </Toggle>
         ))}
     </>
   )

@@ -1,5 +1,6 @@
-import { chakra, Flex, Switch, Text } from '@chakra-ui/react'
+import { chakra, Flex, Text } from '@chakra-ui/react'
 import { endStep, useDesign, usePart } from '../design/store'
+import { Toggle } from '../parts/Toggle'
 
 /** Film colours to begin with; any other can be mixed. */
 const FILMS = [
@@ -60,25 +61,18 @@ export function FilmField() {
           onBlur={endStep}
         />
       </Flex>
-      <Switch.Root
-        size="sm"
-        display="flex"
-        justifyContent="space-between"
+      <Toggle
         checked={mirror}
-        onCheckedChange={({ checked }) => {
+        onChange={(checked) => {
           endStep()
           editRecipe({ mirror: checked })
         }}
       >
-        <Switch.Label fontWeight="450">
-          Mirror{' '}
-          <Text as="span" color="softInk">
-            for iron-on film
-          </Text>
-        </Switch.Label>
-        <Switch.HiddenInput />
-        <Switch.Control _checked={{ bg: 'hold' }} />
-      </Switch.Root>
+        Mirror{' '}
+        <Text as="span" color="softInk">
+          for iron-on film
+        </Text>
+      </Toggle>
     </>
   )
 }

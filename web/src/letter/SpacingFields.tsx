@@ -1,9 +1,9 @@
-import { Flex, Text } from '@chakra-ui/react'
+import { Text } from '@chakra-ui/react'
 import { AlignCenter, AlignLeft, AlignRight } from 'lucide-react'
-import type { ReactNode } from 'react'
 import type { Lettering, Unit } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { parseLength, showLength } from '../design/units'
+import { Row } from '../parts/Panel'
 import { Segments } from '../parts/Segments'
 import { NOT_A_LENGTH, TypedField, within } from '../parts/TypedField'
 
@@ -60,17 +60,6 @@ export function SpacingFields() {
         </>
       )}
     </>
-  )
-}
-
-function Row({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <Flex justify="space-between" gap="3">
-      <Text pt="2">{label}</Text>
-      <Flex width="132px" flexShrink="0" direction="column">
-        {children}
-      </Flex>
-    </Flex>
   )
 }
 

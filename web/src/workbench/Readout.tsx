@@ -2,6 +2,7 @@ import { Flex, Text } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import type { Evaluation, Unit } from '../design/recipe'
 import { showCutLength, showNumber } from '../design/units'
+import { narrowest } from '../join/seams'
 
 interface Props {
   evaluation: Evaluation | undefined
@@ -44,10 +45,31 @@ export function Readout({ evaluation, unit, stale }: Props) {
       <Figure name="cut" number={cut.number}>
         {cut.unit} of cut
       </Figure>
+      {evaluation && evaluation.seams.length > 0 && <Neck evaluation={evaluation} unit={unit} />}
       <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
         nodes
       </Figure>
     </Flex>
+  )
+}
+
+/** The narrowest neck, or how many gaps there are: what would come off in the hand. */
+function Neck({ evaluation, unit }: { evaluation: Evaluation; unit: Unit }) {
+  const gaps = evaluation.seams.filter((s) => s.state === 'gap').length
+  const neck = narrowest(evaluation)
+  return (
+    <>
+      {neck !== null && (
+        <Figure name="neck" number={showNumber(neck, unit, unit === 'in' ? 3 : 2)}>
+          {unit} narrowest neck
+        </Figure>
+      )}
+      {gaps > 0 && (
+        <Figure name="gaps" number={String(gaps)}>
+          {gaps === 1 ? 'gap' : 'gaps'}
+        </Figure>
+      )}
+    </>
   )
 }
 

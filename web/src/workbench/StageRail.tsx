@@ -1,12 +1,30 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
-import { memo } from 'react'
+import { memo, type ReactNode } from 'react'
+import { type Stage as StageKey, useView } from './view'
 
 /** The stages of the work in their order; those that are built. */
-const STAGES = [{ key: 'letter', name: 'Letter' }] as const
+const STAGES: readonly { key: StageKey; name: string; mark: ReactNode }[] = [
+  { key: 'letter', name: 'Letter', mark: <LetterMark /> },
+  { key: 'join', name: 'Join', mark: <JoinMark /> },
+]
 
-const Stage = chakra('button')
+const Stage = chakra('button', {
+  base: {
+    py: '3',
+    display: 'grid',
+    justifyItems: 'center',
+    gap: '1.5',
+    borderLeftWidth: '3px',
+    borderColor: 'transparent',
+    cursor: 'pointer',
+    _hover: { color: 'card' },
+    '&[aria-current=step]': { bg: 'inkRaised', borderColor: 'knife', color: 'card' },
+  },
+})
 
 export const StageRail = memo(function StageRail() {
+  const stage = useView((s) => s.stage)
+  const setStage = useView((s) => s.setStage)
   return (
     <Flex
       as="nav"
@@ -18,22 +36,16 @@ export const StageRail = memo(function StageRail() {
       color="railInk"
       pt="2"
     >
-      {STAGES.map((stage) => (
+      {STAGES.map(({ key, name, mark }) => (
         <Stage
-          key={stage.key}
-          aria-current="step"
-          py="3"
-          display="grid"
-          justifyItems="center"
-          gap="1.5"
-          bg="inkRaised"
-          borderLeftWidth="3px"
-          borderColor="knife"
-          color="card"
+          key={key}
+          type="button"
+          aria-current={stage === key ? 'step' : undefined}
+          onClick={() => setStage(key)}
         >
-          <LetterMark />
+          {mark}
           <Text fontSize="sm" fontWeight="600">
-            {stage.name}
+            {name}
           </Text>
         </Stage>
       ))}
@@ -51,6 +63,17 @@ function LetterMark() {
         stroke="currentColor"
         strokeWidth="2.2"
       />
+    </svg>
+  )
+}
+
+/** Two strokes that run into each other. */
+function JoinMark() {
+  return (
+    <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden="true" fill="none" strokeLinecap="round">
+      <path d="M3 11C4 20 11 24 15 18" stroke="currentColor" strokeWidth="2.2" />
+      <path d="M15 18C17 9 24 5 27 13" stroke="currentColor" strokeWidth="2.2" />
+      <path d="M11.5 14.5l7 7" stroke="var(--chakra-colors-knife)" strokeWidth="2" />
     </svg>
   )
 }

@@ -1,5 +1,5 @@
 import { Box, chakra } from '@chakra-ui/react'
-import { type PointerEvent, useEffect, useLayoutEffect, useRef } from 'react'
+import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react'
 import type { Evaluation, Unit } from '../design/recipe'
 import { showLength } from '../design/units'
 import { KNIFE_INK, PIECE_TINTS } from '../theme'
@@ -13,12 +13,14 @@ interface Props {
   stale: boolean
   /** Height of a capital is what the maker sizes by: it is shown too. */
   showCapitals: boolean
+  /** What a stage lays over the work: in its millimetres, and in the window's pixels. */
+  over: { inMm: ReactNode; inPx: ReactNode } | null
 }
 
 const Surface = chakra('svg')
 
 /** The work on quiet ground, with rulers; wheel or pinch zooms to the pointer, dragging moves it. */
-export function Work({ evaluation, unit, stale, showCapitals }: Props) {
+export function Work({ evaluation, unit, stale, showCapitals, over }: Props) {
   const ground = useRef<HTMLDivElement>(null)
   const { scale, x, y, look, fitted, fit, setWindow, zoomAt, pan, window: size } = useView()
   const box = evaluation?.box
@@ -76,9 +78,11 @@ export function Work({ evaluation, unit, stale, showCapitals }: Props) {
         {evaluation && (
           <g transform={`translate(${x} ${y}) scale(${scale})`} opacity={stale ? 0.35 : 1}>
             <Outlines evaluation={evaluation} look={look} scale={scale} />
+            {over?.inMm}
           </g>
         )}
         {evaluation && <Guides evaluation={evaluation} unit={unit} showCapitals={showCapitals} />}
+        {over?.inPx}
       </Surface>
       <Rulers unit={unit} origin={box ?? { x: 0, y: 0 }} />
     </Box>

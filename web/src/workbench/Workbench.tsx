@@ -5,6 +5,10 @@ import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { openDesign, startAutosave } from '../design/autosave'
 import { useDesign, usePart } from '../design/store'
+import { JoinPanel } from '../join/JoinPanel'
+import { useJoin } from '../join/joinState'
+import { LetterGhosts, SeamMarkers } from '../join/SeamOverlay'
+import { SeamStrip } from '../join/SeamStrip'
 import { LetterPanel } from '../letter/LetterPanel'
 import { Brand } from '../parts/Brand'
 import { ProblemNote } from '../parts/ProblemNote'
@@ -32,6 +36,8 @@ export function Workbench() {
   useEffect(() => {
     if (!design.data) return
     openDesign(design.data)
+    useJoin.getState().clear()
+    useJoin.getState().remember(null)
     useView.getState().keepFitted()
     document.title = `${design.data.name} – Fulgen`
   }, [design.data])
@@ -73,13 +79,14 @@ function NotOpened({ problem }: { problem: Problem }) {
 }
 
 function Bench() {
-  useKeys()
+  const joining = useView((s) => s.stage === 'join')
   const recipe = useDesign((s) => s.recipe)
   const byCapitals = usePart((part) => part.size.measure === 'capitals')
   const blank = usePart((part) => part.text.trim() === '')
   const { evaluation: newest, problem } = useEvaluation(recipe)
   // Without a word there is nothing to show, not even what was there before.
   const evaluation = problem?.kind === 'no-letters' ? undefined : newest
+  useKeys(joining ? evaluation : undefined)
   const [fileProblem, setFileProblem] = useState<Problem | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
   useEffect(() => setFileProblem(null), [recipe])
@@ -92,20 +99,33 @@ function Bench() {
       />
       <Flex flex="1" minHeight="0">
         <StageRail />
-        <LetterPanel problem={problem} fileProblem={fileProblem} />
+        {joining ? (
+          <JoinPanel evaluation={evaluation} unit={recipe.unit} problem={problem} fileProblem={fileProblem} />
+        ) : (
+          <LetterPanel problem={problem} fileProblem={fileProblem} />
+        )}
         <Flex direction="column" flex="1" minWidth="0">
           <Box position="relative" flex="1" minHeight="0">
             <Work
               evaluation={evaluation}
               unit={recipe.unit}
               stale={problem !== null}
-              showCapitals={byCapitals}
+              showCapitals={byCapitals && !joining}
+              over={
+                joining && evaluation
+                  ? {
+                      inMm: <LetterGhosts evaluation={evaluation} />,
+                      inPx: <SeamMarkers evaluation={evaluation} />,
+                    }
+                  : null
+              }
             />
             <ViewControls />
             {recipe.mirror && <MirrorTag />}
             {!evaluation && <FirstWord empty={blank} />}
           </Box>
           <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} />
+          {joining && <SeamStrip evaluation={evaluation} unit={recipe.unit} />}
         </Flex>
       </Flex>
     </Flex>

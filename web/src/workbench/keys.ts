@@ -1,7 +1,10 @@
 // The workbench by keyboard. Keys that type are left to the field they are typed in.
 
 import { useEffect } from 'react'
+import type { Evaluation } from '../design/recipe'
 import { redo, undo } from '../design/store'
+import { useJoin, useSteps } from '../join/joinState'
+import { moveLetters } from '../join/moves'
 import { useView } from './view'
 
 const PAN_PX = 40
@@ -14,10 +17,13 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: '1', does: 'true size' },
   { keys: '+  −', does: 'nearer, further' },
   { keys: 'arrows', does: 'move the view, when the work has the focus' },
+  { keys: 'arrows in Join', does: 'move the chosen letters; Shift ×10, Alt ÷10' },
+  { keys: 'Tab in Join', does: 'next seam; Esc lets go of it' },
   { keys: 'arrows in a field', does: 'more or less; Shift ×10, Alt ÷10' },
 ]
 
-export function useKeys() {
+/** Keys of the bench; in the Join stage, with its evaluation, arrows move the chosen letters. */
+export function useKeys(joining: Evaluation | undefined) {
   useEffect(() => {
     function onKeyDown(event: KeyboardEvent) {
       const command = event.ctrlKey || event.metaKey
@@ -28,7 +34,9 @@ export function useKeys() {
         else undo()
         return
       }
-      if (command || event.altKey || typing(event.target)) return
+      if (command || typing(event.target)) return
+      if (joining && moveChosen(event, joining)) return
+      if (event.altKey) return
       const view = useView.getState()
       const action = ACTIONS[event.key] ?? ACTIONS[key]
       if (action) {
@@ -43,7 +51,23 @@ export function useKeys() {
     }
     window.addEventListener('keydown', onKeyDown)
     return () => window.removeEventListener('keydown', onKeyDown)
-  }, [])
+  }, [joining])
+}
+
+/** Arrow keys on chosen letters, and Escape that lets go of them. Returns whether the key was used. */
+function moveChosen(event: KeyboardEvent, evaluation: Evaluation): boolean {
+  if (useJoin.getState().letters.length === 0) return false
+  if (event.key === 'Escape') {
+    useJoin.getState().clear()
+    useView.getState().keepFitted()
+    return true
+  }
+  const [dx, dy] = ARROWS[event.key] ?? [0, 0]
+  if (dx === 0 && dy === 0) return false
+  event.preventDefault()
+  const step = useSteps.getState().stepMm * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
+  moveLetters(evaluation, -dx * step, -dy * step)
+  return true
 }
 
 type View = ReturnType<typeof useView.getState>

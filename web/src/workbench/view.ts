@@ -3,6 +3,9 @@
 import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
 
+/** The stages of the work in their order; those that are built. */
+export type Stage = 'letter' | 'join'
+
 export type Look = 'film' | 'knife' | 'pieces'
 export const LOOKS: readonly { value: Look; label: string }[] = [
   { value: 'film', label: 'Film' },
@@ -31,6 +34,8 @@ interface View {
   /** While true, the view keeps the whole lettering in the window. */
   fitted: boolean
   look: Look
+  stage: Stage
+  setStage: (stage: Stage) => void
   setLook: (look: Look) => void
   nextLook: () => void
   setWindow: (width: number, height: number) => void
@@ -39,6 +44,8 @@ interface View {
   trueSize: () => void
   pan: (dx: number, dy: number) => void
   fit: (box: Box) => void
+  /** Brings a place of the work into the window, large. */
+  show: (box: Box) => void
   keepFitted: () => void
 }
 
@@ -51,6 +58,8 @@ export const useView = create<View>()((set, get) => ({
   window: { width: 0, height: 0 },
   fitted: true,
   look: 'film',
+  stage: 'letter',
+  setStage: (stage) => set({ stage, fitted: true }),
   setLook: (look) => set({ look }),
   nextLook: () => {
     const at = LOOKS.findIndex((l) => l.value === get().look)
@@ -78,6 +87,10 @@ export const useView = create<View>()((set, get) => ({
         y: MARGIN.top + (roomY - box.height * scale) / 2 - box.y * scale,
       }
     }),
+  show: (box) => {
+    set({ fitted: false })
+    get().fit(box)
+  },
   keepFitted: () => set({ fitted: true }),
 }))
 

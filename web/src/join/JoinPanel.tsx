@@ -1,0 +1,248 @@
+import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { memo } from 'react'
+import { answer, api, type Schemas } from '../api/client'
+import { withLetters } from '../design/letters'
+import type { Evaluation, Join, Unit } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { showNumber } from '../design/units'
+import { LengthField } from '../parts/LengthField'
+import { Notes, type Troubles } from '../parts/Notes'
+import { Panel, Row, Section } from '../parts/Panel'
+import { Toggle } from '../parts/Toggle'
+import { useJoin, useSteps } from './joinState'
+import { LetterSection } from './LetterSection'
+import { SeamSection } from './SeamSection'
+import { narrowest } from './seams'
+
+interface Props extends Troubles {
+  evaluation: Evaluation | undefined
+  unit: Unit
+}
+
+/** The Join stage: all letters by one action, one seam, one letter. */
+export const JoinPanel = memo(function JoinPanel({ evaluation, unit, ...troubles }: Props) {
+  const seam = useJoin((s) => s.seam)
+  const letters = useJoin((s) => s.letters)
+  return (
+    <Panel name="Join">
+      <Box overflowY="auto" flex="1" minHeight="0">
+        <Notes {...troubles} />
+        <Section title="Join the letters">
+          <JoinAll evaluation={evaluation} unit={unit} />
+          <Targets unit={unit} />
+        </Section>
+        {evaluation && seam !== null && <SeamSection evaluation={evaluation} left={seam} unit={unit} />}
+        {evaluation && letters.length > 0 && <LetterSection evaluation={evaluation} unit={unit} />}
+        <Section title="Moving by hand">
+          {letters.length === 0 && (
+            <Text color="softInk" fontSize="sm">
+              Click a seam or a letter, then use the arrow keys; or drag the letter itself. Shift and click
+              takes several letters.
+            </Text>
+          )}
+          <Steps unit={unit} />
+          <ResetAll />
+        </Section>
+      </Box>
+    </Panel>
+  )
+})
+
+function JoinAll({ evaluation, unit }: { evaluation: Evaluation | undefined; unit: Unit }) {
+  const join = usePart((part) => part.join)
+  const edit = useDesign((s) => s.edit)
+  const before = useJoin((s) => s.before)
+  const partId = usePart((part) => part.id)
+  const seams = evaluation?.seams.filter((s) => s.part === partId) ?? []
+  const loose = seams.filter((s) => s.state !== 'joined').length
+  const auto = join?.how === 'auto'
+  const pieces = evaluation?.films.reduce((sum, film) => sum + film.pieces.length, 0) ?? 0
+
+  function joinAll() {
+    endStep()
+    useJoin.getState().remember(evaluation ? { pieces, narrowest: narrowest(evaluation) } : null)
+    const part = partNow()
+    // What was decided for single seams gives way; letters moved by hand stay where they are.
+    const decided = Object.keys(part.letters ?? {}).map(Number)
+    const freed = withLetters(part, decided, () => ({ seam: { way: null, trim: null } }))
+    edit({ ...freed, join: { ...joinOf(part.join), how: 'auto' } })
+  }
+
+  function asSet() {
+    endStep()
+    useJoin.getState().remember(null)
+    edit({ join: { ...joinOf(partNow().join), how: 'set' } })
+  }
+
+  return (
+    <>
+      <Text color="softInk" data-testid="seam-count">
+        {describeSeams(seams)}
+      </Text>
+      {auto && loose === 0 ? (
+        <Flex direction="column" gap="1.5">
+          <Text fontWeight="600" color="hold">
+            All letters are joined, and stay so as you type.
+          </Text>
+          {before && (
+            <Text fontSize="sm" color="softInk" data-testid="before-after">
+              Before: {count(before.pieces, 'piece')}
+              {before.narrowest !== null && `, narrowest neck ${showNumber(before.narrowest, unit)} ${unit}`}.
+              Now: {count(pieces, 'piece')}
+              {evaluation && narrowest(evaluation) !== null
+                ? `, narrowest neck ${showNumber(narrowest(evaluation) ?? 0, unit)} ${unit}.`
+                : '.'}
+            </Text>
+          )}
+          <Button size="sm" variant="outline" onClick={asSet} alignSelf="start">
+            Back to how the face sets them
+          </Button>
+        </Flex>
+      ) : (
+        <>
+          <Button
+            bg="knife"
+            color="card"
+            size="lg"
+            fontWeight="700"
+            _hover={{ bg: 'knifeDeep' }}
+            onClick={joinAll}
+          >
+            Join all letters
+          </Button>
+          <Text fontSize="sm" color="softInk" textAlign="center" mt="-1">
+            moves what must move, leaves the rest
+          </Text>
+          {auto && (
+            <Button size="sm" variant="outline" onClick={asSet} alignSelf="start">
+              Back to how the face sets them
+            </Button>
+          )}
+        </>
+      )}
+    </>
+  )
+}
+
+export const joinOf = (join: Join | undefined): Join => join ?? { how: 'set', neck_mm: 1.2, smooth_mm: 0 }
+
+const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
+
+function describeSeams(seams: readonly Schemas['SeamOut'][]): string {
+  if (seams.length === 0) return 'There is no seam here: a seam is where one letter meets the next.'
+  const of = (state: string) => seams.filter((s) => s.state === state).length
+  const parts = [
+    [of('joined'), 'holds', 'hold'],
+    [of('thin'), 'is thin', 'are thin'],
+    [of('touching'), 'only touches', 'only touch'],
+    [of('gap'), 'has a gap', 'have a gap'],
+  ] as const
+  const said = parts.filter(([n]) => n > 0).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`)
+  return `${count(seams.length, 'seam')}: ${said.join(', ')}.`
+}
+
+const OWN = 'own'
+
+function Targets({ unit }: { unit: Unit }) {
+  const join = joinOf(usePart((part) => part.join))
+  const edit = useDesign((s) => s.edit)
+  const materials = useQuery({
+    queryKey: ['materials'],
+    queryFn: () => answer(api.GET('/api/materials')),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const known = materials.data ?? []
+  const material = known.find((m) => Math.abs(m.neck_mm - join.neck_mm) < 1e-6)
+  const change = (part: Partial<Join>) => edit({ join: { ...joinOf(partNow().join), ...part } })
+  return (
+    <>
+      <Row label="Material">
+        <NativeSelect.Root size="sm">
+          <NativeSelect.Field
+            aria-label="Material"
+            value={material?.name ?? OWN}
+            borderColor="edge"
+            bg="card"
+            onChange={(e) => {
+              const chosen = known.find((m) => m.name === e.target.value)
+              endStep()
+              if (chosen) change({ neck_mm: chosen.neck_mm })
+            }}
+          >
+            {known.map((m) => (
+              <option key={m.name} value={m.name}>
+                {m.name}
+              </option>
+            ))}
+            <option value={OWN}>Own value</option>
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Row>
+      <Row label="Neck at least">
+        <LengthField
+          label="Neck at least"
+          mm={join.neck_mm ?? 1.2}
+          unit={unit}
+          min={0.1}
+          max={50}
+          stepMm={unit === 'in' ? 0.254 : 0.1}
+          onChange={(neck_mm) => change({ neck_mm })}
+        />
+      </Row>
+      <Row label="Smooth seams by">
+        <LengthField
+          label="Smooth seams by"
+          mm={join.smooth_mm ?? 0}
+          unit={unit}
+          min={0}
+          max={20}
+          stepMm={unit === 'in' ? 0.254 : 0.1}
+          onChange={(smooth_mm) => change({ smooth_mm })}
+        />
+      </Row>
+    </>
+  )
+}
+
+function Steps({ unit }: { unit: Unit }) {
+  const { stepMm, carry, setStep, setCarry } = useSteps()
+  return (
+    <>
+      <Row label="Arrow keys move by">
+        <LengthField
+          label="Arrow keys move by"
+          mm={stepMm}
+          unit={unit}
+          min={0.001}
+          max={100}
+          stepMm={unit === 'in' ? 0.0254 : 0.1}
+          onChange={setStep}
+        />
+      </Row>
+      <Toggle checked={carry} onChange={setCarry}>
+        Carry the rest of the line along
+      </Toggle>
+    </>
+  )
+}
+
+function ResetAll() {
+  const changed = usePart((part) => Object.keys(part.letters ?? {}).length)
+  const edit = useDesign((s) => s.edit)
+  if (changed === 0) return null
+  return (
+    <Button
+      size="sm"
+      variant="outline"
+      alignSelf="start"
+      onClick={() => {
+        endStep()
+        edit({ letters: {}, letter_ids: [] })
+      }}
+    >
+      Reset all {changed === 1 ? 'that was done to 1 letter' : `that was done to ${changed} letters`}
+    </Button>
+  )
+}

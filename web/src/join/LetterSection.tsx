@@ -1,0 +1,244 @@
+import { Button, chakra, Flex, NativeSelect, SimpleGrid, Text } from '@chakra-ui/react'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { answer, api } from '../api/client'
+import { changeOf, isChanged, type LetterChange, withLetters } from '../design/letters'
+import type { Evaluation, Unit } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { useFaces } from '../letter/useFaces'
+import { LengthField } from '../parts/LengthField'
+import { Row, Section } from '../parts/Panel'
+import { Toggle } from '../parts/Toggle'
+import { TypedField, within } from '../parts/TypedField'
+import { useJoin } from './joinState'
+import { alignFeet, exact } from './moves'
+
+interface Props {
+  evaluation: Evaluation
+  unit: Unit
+}
+
+/** The chosen letters: where they are, how they stand, and what shape they have. */
+export function LetterSection({ evaluation, unit }: Props) {
+  const chosen = useJoin((s) => s.letters)
+  const part = usePart((current) => current)
+  const edit = useDesign((s) => s.edit)
+  const letters = evaluation.letters.filter((l) => l.part === part.id && chosen.includes(l.id))
+  const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm
+  const first = letters[0]
+  if (!first || !size) return null
+  const change = changeOf(part, first.id)
+  const only = letters.length === 1
+
+  function set(next: Partial<LetterChange>) {
+    edit(withLetters(partNow(), chosen, () => next))
+  }
+
+  const length = (name: string, share: number, apply: (share: number) => Partial<LetterChange>) => (
+    <Row label={name}>
+      <LengthField
+        label={name}
+        mm={share * size}
+        unit={unit}
+        min={-20 * size}
+        max={20 * size}
+        stepMm={unit === 'in' ? 0.254 : 0.1}
+        onChange={(mm) => set(apply(exact(mm / size)))}
+      />
+    </Row>
+  )
+
+  return (
+    <Section
+      title={
+        only ? `Letter ${first.text}` : `${letters.length} letters: ${letters.map((l) => l.text).join(' ')}`
+      }
+    >
+      {length('Sideways', change.dx + change.carry, (share) => ({ dx: exact(share - change.carry) }))}
+      {length('Down', change.dy, (dy) => ({ dy }))}
+      {only && length('Room after it', change.after, (after) => ({ after }))}
+      <Row label="Turn">
+        <TypedField
+          label="Turn"
+          value={change.turn}
+          show={(value) => `${Number(value.toFixed(2))}°`}
+          read={(text) => readNumber(text, '°', -180, 180)}
+          step={(value, steps) => within(value + steps, -180, 180)}
+          onChange={(turn) => set({ turn })}
+        />
+      </Row>
+      <Row label="Size">
+        <TypedField
+          label="Size of the letter"
+          value={change.scale}
+          show={(value) => `${Number((value * 100).toFixed(2))} %`}
+          read={(text) => {
+            const result = readNumber(text, '%', 10, 1000)
+            return 'wrong' in result ? result : { value: result.value / 100 }
+          }}
+          step={(value, steps) => within(value + steps * 0.01, 0.1, 10)}
+          onChange={(scale) => set({ scale })}
+        />
+      </Row>
+      <Toggle
+        checked={change.apart ?? false}
+        onChange={(apart) => {
+          endStep()
+          set({ apart: apart || null })
+        }}
+      >
+        Stands apart, joined to nothing
+      </Toggle>
+      {only && <Shapes at={first.at} id={first.id} />}
+      <OwnFace face={change.face ?? null} onChange={(face) => set({ face })} />
+      <Flex gap="2" wrap="wrap">
+        {change.dy !== 0 && (
+          <Button size="sm" variant="outline" onClick={() => set({ dy: 0 })}>
+            Back to the baseline
+          </Button>
+        )}
+        {!only && (
+          <Button
+            size="sm"
+            variant="outline"
+            onClick={() => {
+              endStep()
+              alignFeet(evaluation)
+            }}
+          >
+            Align their feet
+          </Button>
+        )}
+        {chosen.some((id) => isChanged(part, id)) && (
+          <Button
+            size="sm"
+            variant="outline"
+            onClick={() => {
+              endStep()
+              set({
+                dx: 0,
+                dy: 0,
+                carry: 0,
+                after: 0,
+                turn: 0,
+                scale: 1,
+                alternates: {},
+                face: null,
+                apart: null,
+              })
+            }}
+          >
+            {only ? 'Reset this letter' : 'Reset these letters'}
+          </Button>
+        )}
+      </Flex>
+    </Section>
+  )
+}
+
+function readNumber(
+  text: string,
+  unit: string,
+  min: number,
+  max: number,
+): { value: number } | { wrong: string } {
+  const value = Number(text.replace(unit, '').replace(',', '.').replace('−', '-').trim() || Number.NaN)
+  return value >= min && value <= max ? { value } : { wrong: `Type ${min} to ${max} ${unit}.` }
+}
+
+const Shape = chakra('button', {
+  base: {
+    borderWidth: '1px',
+    borderColor: 'rule',
+    borderRadius: 'md',
+    bg: 'card',
+    p: '1.5',
+    height: '58px',
+    cursor: 'pointer',
+    _hover: { borderColor: 'edge' },
+    '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
+  },
+})
+
+/** The shapes the face offers for a letter, as pictures. */
+function Shapes({ at, id }: { at: number; id: number }) {
+  const recipe = useDesign((s) => s.recipe)
+  const part = usePart((current) => current)
+  const edit = useDesign((s) => s.edit)
+  const query = useQuery({
+    queryKey: ['alternates', part.face, part.text, part.features, changeOf(part, id).face, at],
+    queryFn: ({ signal }) =>
+      answer(api.POST('/api/faces/alternates', { body: { recipe, part: part.id, at }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  })
+  const shapes = query.data ?? []
+  const chosen = JSON.stringify(changeOf(part, id).alternates ?? {})
+  if (shapes.length < 2) return null
+  return (
+    <>
+      <Text>Other shapes of this letter</Text>
+      <SimpleGrid columns={4} gap="1.5" role="group" aria-label="Shapes">
+        {shapes.map((shape) => (
+          <Shape
+            key={shape.name}
+            type="button"
+            aria-label={shape.name}
+            title={shape.name}
+            aria-pressed={JSON.stringify(shape.features) === chosen}
+            onClick={() => {
+              endStep()
+              edit(withLetters(partNow(), [id], () => ({ alternates: shape.features })))
+            }}
+          >
+            <svg
+              width="100%"
+              height="100%"
+              viewBox={`${shape.box.x} ${shape.box.y} ${shape.box.width} ${shape.box.height}`}
+              aria-hidden="true"
+            >
+              <path d={shape.d} fill="currentColor" />
+            </svg>
+          </Shape>
+        ))}
+      </SimpleGrid>
+    </>
+  )
+}
+
+const SAME = ''
+type FaceChoice = NonNullable<LetterChange['face']>
+
+interface OwnFaceProps {
+  face: FaceChoice | null
+  onChange: (face: FaceChoice | null) => void
+}
+
+/** Another face for the chosen letters. */
+function OwnFace({ face, onChange }: OwnFaceProps) {
+  const faces = useFaces()
+  return (
+    <Row label="Face">
+      <NativeSelect.Root size="sm">
+        <NativeSelect.Field
+          aria-label="Face of the letter"
+          value={face?.family ?? SAME}
+          borderColor="edge"
+          bg="card"
+          onChange={(e) => {
+            endStep()
+            onChange(e.target.value === SAME ? null : { family: e.target.value, weight: null, axes: {} })
+          }}
+        >
+          <option value={SAME}>As the word</option>
+          {faces.map((f) => (
+            <option key={f.slug} value={f.slug}>
+              {f.name}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Row>
+  )
+}

@@ -1,0 +1,155 @@
+import { chakra } from '@chakra-ui/react'
+import type { Evaluation } from '../design/recipe'
+import { useDesign } from '../design/store'
+import { useView } from '../workbench/view'
+import { useJoin } from './joinState'
+import { SeamMark, STATE_INKS, STATE_WORDS } from './SeamMark'
+import { around, middle, seamKey } from './seams'
+import { useDrag, useLetterDrag } from './useLetterDrag'
+
+const Letter = chakra('path', {
+  base: { cursor: 'move', fill: 'transparent', '&:hover': { stroke: 'ink', strokeWidth: '1.5px' } },
+})
+
+interface Props {
+  evaluation: Evaluation
+}
+
+/** Over the work, in its millimetres: the letters' own outlines as ghosts, to be chosen and dragged, and the
+ * chord or gap of each seam. */
+export function LetterGhosts({ evaluation }: Props) {
+  const partId = useDesign((s) => s.partId)
+  const chosen = useJoin((s) => s.letters)
+  const drag = useDrag((s) => s.drag)
+  const { down, move, up } = useLetterDrag(evaluation)
+  return (
+    <g>
+      <g
+        fill="none"
+        stroke="var(--chakra-colors-card)"
+        strokeDasharray="3 2.5"
+        strokeWidth="1"
+        opacity="0.85"
+        pointerEvents="none"
+      >
+        {evaluation.letters.map((letter) => (
+          <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
+        ))}
+      </g>
+      {evaluation.letters.map((letter) => {
+        const picked = letter.part === partId && chosen.includes(letter.id)
+        return (
+          <Letter
+            key={`${letter.part} ${letter.id}`}
+            d={letter.d}
+            data-letter={letter.text}
+            data-chosen={picked}
+            stroke={picked ? 'var(--chakra-colors-ink)' : 'none'}
+            strokeWidth={picked ? '2.25' : '0'}
+            vectorEffect="non-scaling-stroke"
+            onPointerDown={(event) => down(event, letter.part, letter.id)}
+            onPointerMove={move}
+            onPointerUp={up}
+            onPointerCancel={up}
+          />
+        )
+      })}
+      {drag && (
+        <g
+          transform={`translate(${drag.dx} ${drag.dy})`}
+          fill="var(--chakra-colors-ink)"
+          fillOpacity="0.22"
+          stroke="var(--chakra-colors-ink)"
+          strokeWidth="1.25"
+          pointerEvents="none"
+        >
+          {drag.outlines.map((d) => (
+            <path key={d} d={d} vectorEffect="non-scaling-stroke" />
+          ))}
+        </g>
+      )}
+      <SeamChords evaluation={evaluation} />
+    </g>
+  )
+}
+
+function SeamChords({ evaluation }: Props) {
+  return (
+    <g pointerEvents="none" strokeLinecap="round" fill="none">
+      {evaluation.seams.map((seam) => {
+        const [a, b] = seam.ends
+        if (!a || !b) return null
+        const d = `M${a.x} ${a.y}L${b.x} ${b.y}`
+        return (
+          <g key={seamKey(seam)}>
+            <path
+              d={d}
+              stroke="var(--chakra-colors-card)"
+              strokeWidth="5"
+              vectorEffect="non-scaling-stroke"
+            />
+            <path
+              d={d}
+              stroke={STATE_INKS[seam.state]}
+              strokeWidth="2.5"
+              strokeDasharray={seam.state === 'gap' ? '1 4' : undefined}
+              vectorEffect="non-scaling-stroke"
+            />
+          </g>
+        )
+      })}
+    </g>
+  )
+}
+
+const Marker = chakra('g', { base: { cursor: 'pointer' } })
+
+/** Over the work, in pixels: a mark for each seam under its line, led to where the seam is. */
+export function SeamMarkers({ evaluation }: Props) {
+  const { scale, x, y } = useView()
+  const chosen = useJoin((s) => s.seam)
+  const partId = useDesign((s) => s.partId)
+  const feet = new Map<string, number>()
+  for (const letter of evaluation.letters) {
+    const key = `${letter.part} ${letter.line}`
+    const foot = letter.box.y + letter.box.height
+    feet.set(key, Math.max(feet.get(key) ?? foot, foot))
+  }
+  return (
+    <g>
+      {evaluation.seams.map((seam) => {
+        const spot = middle(seam)
+        const px = x + spot.x * scale
+        const from = y + spot.y * scale
+        const to = y + (feet.get(`${seam.part} ${seam.line}`) ?? 0) * scale + 24
+        const picked = seam.part === partId && seam.left === chosen
+        return (
+          <Marker
+            key={seamKey(seam)}
+            data-marker={seam.state}
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={() => {
+              useDesign.getState().choosePart(seam.part)
+              useJoin.getState().chooseSeam(seam.left, seam.right)
+              useView.getState().show(around(seam, evaluation, 1.1))
+            }}
+          >
+            <title>{`${seam.left_text} ${seam.right_text}: ${STATE_WORDS[seam.state]}`}</title>
+            <path
+              d={`M${px} ${from + 5}V${to - 10}`}
+              stroke={STATE_INKS[seam.state]}
+              strokeWidth="1.25"
+              strokeDasharray="1 4"
+              strokeLinecap="round"
+            />
+            <g transform={`translate(${px} ${to})`}>
+              <circle r="12" fill="transparent" />
+              {picked && <circle r="10.5" fill="none" stroke="var(--chakra-colors-ink)" strokeWidth="1.5" />}
+              <SeamMark state={seam.state} />
+            </g>
+          </Marker>
+        )
+      })}
+    </g>
+  )
+}

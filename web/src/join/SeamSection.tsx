@@ -1,0 +1,128 @@
+import { Button, chakra, Flex, Text } from '@chakra-ui/react'
+import { changeOf, type SeamAfter, withLetters } from '../design/letters'
+import type { Evaluation, Unit } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { showNumber } from '../design/units'
+import { Section } from '../parts/Panel'
+import { Toggle } from '../parts/Toggle'
+import { joinOf } from './JoinPanel'
+import { type Seam, SeamIcon, STATE_WORDS } from './SeamMark'
+import { figure } from './seams'
+
+type Way = NonNullable<SeamAfter['way']>
+
+const WAYS: readonly { value: Way | null; name: string; does: string }[] = [
+  { value: null, name: 'Best', does: 'the smallest change that holds' },
+  { value: 'leave', name: 'Leave', does: 'as the face sets it' },
+  { value: 'slide', name: 'Slide', does: 'bring the letters together' },
+  { value: 'reach', name: 'Reach', does: 'lengthen a stroke end' },
+  { value: 'bridge', name: 'Bridge', does: 'lay a small bar' },
+  { value: 'apart', name: 'Keep apart', does: 'a clear gap, on purpose' },
+]
+
+const Choice = chakra('button', {
+  base: {
+    display: 'flex',
+    justifyContent: 'space-between',
+    gap: '3',
+    px: '3',
+    py: '1.5',
+    borderWidth: '1px',
+    borderColor: 'rule',
+    borderRadius: 'md',
+    bg: 'card',
+    cursor: 'pointer',
+    textAlign: 'left',
+    _hover: { borderColor: 'edge' },
+    '&[aria-checked=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
+  },
+})
+
+interface Props {
+  evaluation: Evaluation
+  left: number
+  unit: Unit
+}
+
+/** One seam: how it holds, what was done, and what may be done instead. */
+export function SeamSection({ evaluation, left, unit }: Props) {
+  const partId = usePart((part) => part.id)
+  const seam = evaluation.seams.find((s) => s.part === partId && s.left === left)
+  const choice = usePart((part) => changeOf(part, left).seam)
+  const auto = usePart((part) => joinOf(part.join).how === 'auto')
+  const edit = useDesign((s) => s.edit)
+  if (!seam) return null
+
+  function decide(change: Partial<SeamAfter>) {
+    endStep()
+    const part = partNow()
+    edit(withLetters(part, [left], (now) => ({ seam: { ...now.seam, ...change } })))
+  }
+
+  const way = choice?.way ?? null
+  const trims = choice?.trim ?? (auto && seam.done !== 'leave' && seam.done !== 'apart')
+  return (
+    <Section title={`Seam ${seam.left_text} · ${seam.right_text}`}>
+      <Flex gap="2" align="center">
+        <SeamIcon state={seam.state} />
+        <Text fontWeight="600">
+          {STATE_WORDS[seam.state]}, {figure(seam, unit)}
+        </Text>
+      </Flex>
+      <Details seam={seam} unit={unit} />
+      <Flex direction="column" gap="1.5" role="radiogroup" aria-label="How to join here">
+        {WAYS.map(({ value, name, does }) => (
+          <Choice
+            key={name}
+            type="button"
+            role="radio"
+            aria-checked={way === value}
+            onClick={() => decide({ way: value })}
+          >
+            <Text fontWeight="550" whiteSpace="nowrap">
+              {name}
+            </Text>
+            <Text fontSize="sm" color="softInk" textAlign="right">
+              {value === null && !auto ? 'with the other letters' : does}
+            </Text>
+          </Choice>
+        ))}
+      </Flex>
+      <Toggle checked={trims} onChange={(trim) => decide({ trim })}>
+        Trim stubs, fill pinholes
+      </Toggle>
+      {(choice?.way != null || choice?.trim != null) && (
+        <Button
+          size="sm"
+          variant="outline"
+          alignSelf="start"
+          onClick={() => decide({ way: null, trim: null })}
+        >
+          Reset this seam
+        </Button>
+      )}
+    </Section>
+  )
+}
+
+/** What was done here and what is not well, a line each. */
+function Details({ seam, unit }: { seam: Seam; unit: Unit }) {
+  const lines = [
+    seam.remedy && seam.remedy[0]?.toUpperCase() + seam.remedy.slice(1),
+    seam.by_stroke && 'As strong as the letters’ own strokes here: they give no more.',
+    seam.squeeze > 0.3 &&
+      `Slid by ${Math.round(seam.squeeze * 100)} % of ${seam.left_text}’s width: look whether it still reads well.`,
+    seam.covered > 0.1 && `${Math.round(seam.covered * 100)} % of a letter’s hole is covered.`,
+    seam.stubs > 0 &&
+      `${seam.stubs === 1 ? 'A stroke end sticks' : `${seam.stubs} stroke ends stick`} out on the far side.`,
+    seam.pinholes > 0 && `${seam.pinholes === 1 ? 'A hole' : `${seam.pinholes} holes`} too small to weed.`,
+    seam.notches > 0 && 'A deep, narrow notch; smooth seams to round it.',
+    seam.state === 'gap' &&
+      `The letters are ${showNumber(seam.gap_mm, unit, unit === 'in' ? 3 : 2)} ${unit} apart.`,
+  ].filter((line): line is string => typeof line === 'string' && line !== '')
+  return lines.map((line) => (
+    <Text key={line} fontSize="sm" color="softInk">
+      {line}
+    </Text>
+  ))
+}
