@@ -101,12 +101,14 @@ class SeamOut(Schema):
 
 
 class PartOut(Schema):
-    """Where a lettering part stands: baselines from the top, capital height and the face's size."""
+    """Where a lettering part stands: baselines from the top, capital height and the face's size; and the
+    letters for which a shape was chosen that the face in use does not have."""
 
     id: str
     baselines_mm: list[float]
     capital_height_mm: float
     size_mm: float
+    lost_shapes: list[str]
 
 
 class EvaluationOut(Schema):
@@ -218,6 +220,7 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
                 "baselines_mm": [part.part.y + y for y in part.layout.baselines],
                 "capital_height_mm": part.capital_height,
                 "size_mm": part.layout.size,
+                "lost_shapes": part.lost_shapes,
             }
             for part in evaluation.parts
         ],

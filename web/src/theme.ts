@@ -51,7 +51,8 @@ const config = defineConfig({
         ruler: { value: '24px' },
         readout: { value: '52px' },
         strip: { value: '150px' },
-        seamCard: { value: '104px' },
+        seamCard: { value: '86px' },
+        seamCardWidest: { value: '128px' },
       },
     },
     semanticTokens: {

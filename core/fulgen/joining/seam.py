@@ -30,6 +30,9 @@ ALL_THE_STROKE_GIVES = 0.9
 _LEAST_STUB = 0.012
 """A stroke end that sticks out by less is covered, as far as the eye goes. (†)"""
 
+_LONGEST_STUB = 0.35
+"""What goes on for longer is a limb of the letter, that its neighbour only crosses. (†)"""
+
 TRUE_STUB = 0.16
 """A longer end is a swash or a serif of the letter's own, drawn to be seen. († by looking at the shipped
 faces: crossbars and exit strokes that slide through a stem come out at 0.02 to 0.12.)"""
@@ -269,7 +272,7 @@ class Seam:
                 if part is main or shapely.distance(part, other) > _DUST:
                     continue
                 depth = float(shapely.distance(other, shapely.points(shapely.get_coordinates(part))).max())
-                if depth > _LEAST_STUB:
+                if _LEAST_STUB < depth < _LONGEST_STUB:
                     of_left = other is self.right
                     past = shapely.centroid(part).x - middle
                     found.append(Stub(depth, of_left, part, past > 0 if of_left else past < 0))

@@ -24,7 +24,7 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
-from fulgen.joining.reaches import Bar, bridge
+from fulgen.joining.reaches import Bar, bridge, reach
 from fulgen.joining.seam import TOUCH, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
 from fulgen.lettering.bodies import APART, HANGING, body_and_marks
@@ -147,11 +147,12 @@ def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: flo
     bars: list[Patch] = []
     fills: list[Patch] = []
     for left, right in pairs.items():
-        seam, taken = _finish(number, letters, left, right, joints[left], step, wish, how)
-        seams.append(seam)
         a = letters[left]
-        if joints[left].bar is not None:
-            bars.append(_patch(number, a, joints[left].bar))  # type: ignore[arg-type]
+        joint = _laid_anew(joints[left], a, letters[right], step, wish)
+        seam, taken = _finish(number, letters, left, right, joint, step, wish, how)
+        seams.append(seam)
+        if joint.bar is not None:
+            bars.append(_patch(number, a, joint.bar))
         for hole in taken:
             fills.append(Patch(number, a.x, a.y, a.order, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
     if how.auto:
@@ -227,6 +228,26 @@ def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
             break
         room = nearer
     return room
+
+
+def _laid_anew(joint: Joint, a: SetLetter, b: SetLetter, step: float, wish: Wish) -> Joint:
+    """The joint with its bar laid to where a hand has moved the letters; without it, where they are now
+    so far apart that no bar goes across."""
+    bar = joint.bar
+    if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
+        return joint
+    dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
+    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), wish, bar.kind, bar.of_left)
+
+    def laid() -> Joint:
+        left, right = _facing(_body(a), moved_by(_body(b), dx, dy))
+        anew = bridge(left, right, wish.neck)
+        if bar.kind == "reach":
+            ends = (left, right) if bar.of_left else (right, left)
+            anew = reach(*ends, wish.neck, bar.of_left) or anew
+        return replace(joint, bar=anew)
+
+    return _joints.get(key, laid)
 
 
 def _finish(
@@ -331,6 +352,9 @@ def _ties(
             rows[-1].append(right)
         else:
             rows.append([left, right])
+    # Letters that a hand has moved apart stay so; only what one letter is drawn of is tied.
+    by_hand = {n for row in rows for n in row if len({(letters[m].by_hand, letters[m].y) for m in row}) > 1}
+    rows = [part for row in rows for part in ([[n] for n in row] if by_hand.intersection(row) else [row])]
     lone = set(range(len(letters))) - {n for row in rows for n in row}
     rows += [[n] for n in sorted(lone) if letters[n].text not in APART | HANGING]
     for row in rows:

@@ -32,9 +32,8 @@ def alternates(face: Face, line: str, at: int, features: Features = ()) -> list[
     found: dict[tuple[Glyph, ...], Alternate] = {
         usual.glyphs: Alternate((), "As the face sets it", usual.drawn)
     }
-    offered = {tag for file in face.files for tag in file.face.get_language_feature_tags("GSUB")}
     for tag in _TAGS:
-        if tag not in offered:
+        if tag not in face.substitutions:
             continue
         values = (0,) if tag == "calt" else range(1, _MOST + 1) if tag in _NUMBERED else (1,)
         for value in values:

@@ -159,6 +159,11 @@ class Face:
                     return top
         return 0.7  # a face without Latin capitals; a usual proportion, from memory
 
+    @cached_property
+    def substitutions(self) -> frozenset[str]:
+        """Tags of all features that give letters other shapes."""
+        return frozenset(tag for f in self.files for tag in f.face.get_language_feature_tags("GSUB"))
+
     def features(self) -> tuple[Feature, ...]:
         """What can be switched, in the order a maker meets it."""
         found = {}

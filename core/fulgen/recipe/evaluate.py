@@ -60,6 +60,15 @@ class SetPart:
     def capital_height(self) -> float:
         return self.face.capital_height * self.layout.size
 
+    @property
+    def lost_shapes(self) -> tuple[str, ...]:
+        """Letters for which another shape was chosen that the face in use does not have."""
+        return tuple(
+            self.part.text[at]
+            for at, change in self.part.changes.items()
+            if change.face is None and not self.face.substitutions.issuperset(change.alternates)
+        )
+
     def origin(self, line: int, x: float, y: float, order: int) -> tuple[float, float]:
         """A place on a line, in shares of the size and letters before it, as mm on the work."""
         size = self.layout.size

@@ -781,7 +781,8 @@ export interface components {
         };
         /**
          * PartOut
-         * @description Where a lettering part stands: baselines from the top, capital height and the face's size.
+         * @description Where a lettering part stands: baselines from the top, capital height and the face's size; and the
+         *     letters for which a shape was chosen that the face in use does not have.
          */
         PartOut: {
             /** Id */
@@ -792,6 +793,8 @@ export interface components {
             capital_height_mm: number;
             /** Size Mm */
             size_mm: number;
+            /** Lost Shapes */
+            lost_shapes: string[];
         };
         /** PieceOut */
         PieceOut: {

@@ -115,6 +115,11 @@ function JoinAll({ evaluation, unit }: { evaluation: Evaluation | undefined; uni
             moves what must move, leaves the rest
           </Text>
           {auto && (
+            <Text fontSize="sm" color="softInk">
+              What does not hold was moved by hand or decided for its seam: click the seam to change that.
+            </Text>
+          )}
+          {auto && (
             <Button size="sm" variant="outline" onClick={asSet} alignSelf="start">
               Back to how the face sets them
             </Button>

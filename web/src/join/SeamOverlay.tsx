@@ -1,14 +1,22 @@
 import { chakra } from '@chakra-ui/react'
 import type { Evaluation } from '../design/recipe'
 import { useDesign } from '../design/store'
+import { KNIFE_INK } from '../theme'
 import { useView } from '../workbench/view'
 import { useJoin } from './joinState'
 import { SeamMark, STATE_INKS, STATE_WORDS } from './SeamMark'
 import { around, middle, seamKey } from './seams'
 import { useDrag, useLetterDrag } from './useLetterDrag'
 
-const Letter = chakra('path', {
-  base: { cursor: 'move', fill: 'transparent', '&:hover': { stroke: 'ink', strokeWidth: '1.5px' } },
+const Letter = chakra('g', {
+  base: {
+    cursor: 'move',
+    // A finger's width around the strokes, so that small counters belong to the letter too.
+    '& > .hold': { fill: 'transparent', stroke: 'transparent', strokeWidth: '14px', pointerEvents: 'all' },
+    '& > .edge': { fill: 'none', stroke: 'none', pointerEvents: 'none' },
+    '&:hover > .edge': { stroke: 'ink', strokeWidth: '1.5px' },
+    '&[data-chosen=true] > .edge': { stroke: 'ink', strokeWidth: '2.25px' },
+  },
 })
 
 interface Props {
@@ -21,19 +29,25 @@ export function LetterGhosts({ evaluation }: Props) {
   const partId = useDesign((s) => s.partId)
   const chosen = useJoin((s) => s.letters)
   const drag = useDrag((s) => s.drag)
+  const look = useView((s) => s.look)
   const { down, move, up } = useLetterDrag(evaluation)
   return (
     <g>
-      <g
-        fill="none"
-        stroke="var(--chakra-colors-card)"
-        strokeDasharray="3 2.5"
-        strokeWidth="1"
-        opacity="0.85"
-        pointerEvents="none"
-      >
-        {evaluation.letters.map((letter) => (
-          <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
+      <g fill="none" pointerEvents="none">
+        <g stroke="var(--chakra-colors-card)" strokeDasharray="3 2.5" strokeWidth="1">
+          {evaluation.letters.map((letter) => (
+            <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
+          ))}
+        </g>
+        {/* Ghosts show inside the weld only: its edge is drawn over them. */}
+        {evaluation.films.map((film) => (
+          <path
+            key={film.colour}
+            d={film.pieces.map((piece) => piece.d).join('')}
+            stroke={look === 'film' ? film.colour : KNIFE_INK}
+            strokeWidth="1.75"
+            vectorEffect="non-scaling-stroke"
+          />
         ))}
       </g>
       {evaluation.letters.map((letter) => {
@@ -41,17 +55,16 @@ export function LetterGhosts({ evaluation }: Props) {
         return (
           <Letter
             key={`${letter.part} ${letter.id}`}
-            d={letter.d}
             data-letter={letter.text}
             data-chosen={picked}
-            stroke={picked ? 'var(--chakra-colors-ink)' : 'none'}
-            strokeWidth={picked ? '2.25' : '0'}
-            vectorEffect="non-scaling-stroke"
             onPointerDown={(event) => down(event, letter.part, letter.id)}
             onPointerMove={move}
             onPointerUp={up}
             onPointerCancel={up}
-          />
+          >
+            <path className="hold" d={letter.d} vectorEffect="non-scaling-stroke" />
+            <path className="edge" d={letter.d} vectorEffect="non-scaling-stroke" />
+          </Letter>
         )
       })}
       {drag && (

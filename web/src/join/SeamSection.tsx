@@ -2,7 +2,6 @@ import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { changeOf, type SeamAfter, withLetters } from '../design/letters'
 import type { Evaluation, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { showNumber } from '../design/units'
 import { Section } from '../parts/Panel'
 import { Toggle } from '../parts/Toggle'
 import { joinOf } from './JoinPanel'
@@ -66,10 +65,10 @@ export function SeamSection({ evaluation, left, unit }: Props) {
       <Flex gap="2" align="center">
         <SeamIcon state={seam.state} />
         <Text fontWeight="600">
-          {STATE_WORDS[seam.state]}, {figure(seam, unit)}
+          {seam.state === 'gap' ? figure(seam, unit) : `${STATE_WORDS[seam.state]}, ${figure(seam, unit)}`}
         </Text>
       </Flex>
-      <Details seam={seam} unit={unit} />
+      <Details seam={seam} />
       <Flex direction="column" gap="1.5" role="radiogroup" aria-label="How to join here">
         {WAYS.map(({ value, name, does }) => (
           <Choice
@@ -106,19 +105,17 @@ export function SeamSection({ evaluation, left, unit }: Props) {
 }
 
 /** What was done here and what is not well, a line each. */
-function Details({ seam, unit }: { seam: Seam; unit: Unit }) {
+function Details({ seam }: { seam: Seam }) {
   const lines = [
     seam.remedy && seam.remedy[0]?.toUpperCase() + seam.remedy.slice(1),
     seam.by_stroke && 'As strong as the letters’ own strokes here: they give no more.',
-    seam.squeeze > 0.3 &&
+    seam.squeeze > 0.5 &&
       `Slid by ${Math.round(seam.squeeze * 100)} % of ${seam.left_text}’s width: look whether it still reads well.`,
     seam.covered > 0.1 && `${Math.round(seam.covered * 100)} % of a letter’s hole is covered.`,
     seam.stubs > 0 &&
       `${seam.stubs === 1 ? 'A stroke end sticks' : `${seam.stubs} stroke ends stick`} out on the far side.`,
     seam.pinholes > 0 && `${seam.pinholes === 1 ? 'A hole' : `${seam.pinholes} holes`} too small to weed.`,
     seam.notches > 0 && 'A deep, narrow notch; smooth seams to round it.',
-    seam.state === 'gap' &&
-      `The letters are ${showNumber(seam.gap_mm, unit, unit === 'in' ? 3 : 2)} ${unit} apart.`,
   ].filter((line): line is string => typeof line === 'string' && line !== '')
   return lines.map((line) => (
     <Text key={line} fontSize="sm" color="softInk">

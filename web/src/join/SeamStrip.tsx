@@ -48,25 +48,23 @@ function StripFilm({ evaluation }: { evaluation: Evaluation }) {
       <defs>
         <g id="strip-film">
           {evaluation.films.map((film) => (
+            <path key={film.colour} d={film.pieces.map((piece) => piece.d).join('')} fill={film.colour} />
+          ))}
+          {/* The letters' own outlines show inside the weld only: its edge is drawn over them. */}
+          <g fill="none" stroke="var(--chakra-colors-card)" strokeWidth="1" strokeDasharray="2.5 2">
+            {evaluation.letters.map((letter) => (
+              <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
+            ))}
+          </g>
+          {evaluation.films.map((film) => (
             <path
               key={film.colour}
               d={film.pieces.map((piece) => piece.d).join('')}
-              fill={film.colour}
+              fill="none"
               stroke="var(--chakra-colors-knife)"
-              strokeWidth="1.25"
+              strokeWidth="1.75"
               vectorEffect="non-scaling-stroke"
             />
-          ))}
-        </g>
-        <g
-          id="strip-letters"
-          fill="none"
-          stroke="var(--chakra-colors-card)"
-          strokeWidth="1"
-          strokeDasharray="2.5 2"
-        >
-          {evaluation.letters.map((letter) => (
-            <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
           ))}
         </g>
       </defs>
@@ -104,8 +102,9 @@ function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Evaluation; 
       onClick={look}
       display="flex"
       flexDirection="column"
-      width="seamCard"
-      flexShrink="0"
+      flex="1 0 {sizes.seamCard}"
+      minWidth="seamCard"
+      maxWidth="seamCardWidest"
       bg="card"
       borderWidth="1px"
       borderColor={chosen ? 'ink' : 'rule'}
@@ -125,7 +124,6 @@ function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Evaluation; 
           aria-hidden="true"
         >
           <use href="#strip-film" />
-          <use href="#strip-letters" />
           {a && b && (
             <>
               <path

@@ -6,7 +6,8 @@ import type { Seam } from './SeamMark'
 
 /** "1.2 mm", or "gap 2.4 mm". */
 export function figure(seam: Seam, unit: Unit): string {
-  const decimals = unit === 'in' ? 3 : seam.neck_mm < 1 ? 2 : 1
+  const shown = seam.state === 'gap' ? seam.gap_mm : seam.neck_mm
+  const decimals = unit === 'in' ? 3 : shown < 1 ? 2 : 1
   if (seam.state === 'gap') return `gap ${showNumber(seam.gap_mm, unit, decimals)} ${unit}`
   const more = seam.at_least ? '≥ ' : ''
   return `${more}${showNumber(seam.neck_mm, unit, decimals)} ${unit}`

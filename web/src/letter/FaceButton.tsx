@@ -5,6 +5,7 @@ import type { FaceOut } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
+import { useEvaluation } from '../workbench/useEvaluation'
 import { SampleDrawing } from './SampleDrawing'
 import { useFaces, useSamples } from './useFaces'
 
@@ -41,10 +42,25 @@ export function FaceButton({ onOpen }: { onOpen: () => void }) {
           </Flex>
         </Flex>
       </Opener>
+      <LostShapes name={face?.name ?? family} />
       {face && <Weight face={face} />}
       {face && <OtherAxes face={face} />}
       {face && face.features.length > 0 && <Features face={face} />}
     </>
+  )
+}
+
+/** Another face lacks what was chosen for single letters: said, and kept for a face that has it. */
+function LostShapes({ name }: { name: string }) {
+  const id = usePart((part) => part.id)
+  const { evaluation } = useEvaluation(useDesign((s) => s.recipe))
+  const lost = evaluation?.parts.find((p) => p.id === id)?.lost_shapes ?? []
+  if (lost.length === 0) return null
+  return (
+    <Text role="status" fontSize="sm" bg="thinTint" borderRadius="sm" px="3" py="2">
+      {name} has no other shape for {lost.join(', ')}: {lost.length === 1 ? 'it stands' : 'they stand'} as the
+      face sets {lost.length === 1 ? 'it' : 'them'}. Your choice is kept for a face that has it.
+    </Text>
   )
 }
 

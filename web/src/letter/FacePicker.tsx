@@ -1,9 +1,12 @@
 import { Box, Button, chakra, Flex, Input, Text } from '@chakra-ui/react'
 import { Search } from 'lucide-react'
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
-import { type FaceOut, withFace } from '../design/recipe'
-import { endStep, useDesign, usePart } from '../design/store'
+import { type FaceOut, type Unit, withFace } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { showNumber } from '../design/units'
+import { useEvaluation } from '../workbench/useEvaluation'
 import { useRecentFaces } from '../workbench/view'
+import { AddFace, isOwn, RatingProgress, useTakeOff } from './OwnFaces'
 import { SampleDrawing } from './SampleDrawing'
 import { type Sample, useFaces, useSamples } from './useFaces'
 
@@ -14,7 +17,10 @@ const KINDS = [
   { value: 'wide', label: 'Wide' },
   { value: 'condensed', label: 'Narrow' },
   { value: 'rounded', label: 'Rounded' },
+  { value: 'own', label: 'Own' },
 ] as const
+
+const JOINS = ['joins by itself', 'nearly joins', 'needs joining'] as const
 
 type Kind = (typeof KINDS)[number]['value']
 const KIND_NAMES: Record<string, string> = Object.fromEntries(KINDS.map((k) => [k.value, k.label]))
@@ -25,10 +31,14 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   const edit = useDesign((s) => s.edit)
   const faces = useFaces()
   const samples = useSamples(part.text)
+  const unit = useDesign((s) => s.recipe.unit)
   const used = useRecentFaces((s) => s.used)
   const [search, setSearch] = useState('')
   const [kind, setKind] = useState<Kind>('all')
-  const rows = useRows(faces, search, kind)
+  const [joins, setJoins] = useState<string | null>(null)
+  const rows = useRows(faces, search, kind, joins)
+  const sizeMm = useSizeMm()
+  const { takeOff, note } = useTakeOff()
   const list = useRef<HTMLDivElement>(null)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the list opens
@@ -107,7 +117,31 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
             </Button>
           ))}
         </Flex>
+        <Flex gap="1" wrap="wrap" role="group" aria-label="How faces join">
+          {JOINS.map((word) => (
+            <Button
+              key={word}
+              size="xs"
+              borderRadius="full"
+              variant="outline"
+              aria-pressed={joins === word}
+              bg={joins === word ? 'ink' : 'card'}
+              color={joins === word ? 'card' : 'ink'}
+              onClick={() => setJoins(joins === word ? null : word)}
+            >
+              {word}
+            </Button>
+          ))}
+          <Box flex="1" />
+          <AddFace
+            onAdded={(face) => {
+              endStep()
+              edit(withFace(partNow(), face))
+            }}
+          />
+        </Flex>
       </Flex>
+      {note}
       <Box
         ref={list}
         role="listbox"
@@ -126,11 +160,14 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
             chosen={face.slug === part.face.family}
             onChoose={() => choose(face)}
             onTake={done}
+            onTakeOff={() => takeOff(face)}
+            sizeMm={sizeMm}
+            unit={unit}
           />
         ))}
         {rows.length === 0 && faces.length > 0 && (
           <Text color="softInk" p="4">
-            No face is called that. Clear the search, or choose “All”.
+            No face is like that. Clear the search, or choose “All” and no way of joining.
           </Text>
         )}
       </Box>
@@ -139,16 +176,19 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
 }
 
 /** Faces that match, those used lately first. The order stays while the list is open. */
-function useRows(faces: FaceOut[], search: string, kind: Kind): FaceOut[] {
+function useRows(faces: FaceOut[], search: string, kind: Kind, joins: string | null): FaceOut[] {
   const recent = useRecentFaces((s) => s.slugs)
   return useMemo(() => {
     const wanted = search.trim().toLowerCase()
     const fits = faces.filter(
-      (f) => (kind === 'all' || f.kind === kind) && f.name.toLowerCase().includes(wanted),
+      (f) =>
+        (kind === 'all' || f.kind === kind) &&
+        (joins === null || f.joins?.words === joins) &&
+        f.name.toLowerCase().includes(wanted),
     )
     const rank = (face: FaceOut) => (recent.includes(face.slug) ? recent.indexOf(face.slug) : recent.length)
     return fits.toSorted((a, b) => rank(a) - rank(b))
-  }, [faces, search, kind, recent])
+  }, [faces, search, kind, joins, recent])
 }
 
 const Row = chakra('div')
@@ -159,9 +199,13 @@ interface RowProps {
   chosen: boolean
   onChoose: () => void
   onTake: () => void
+  onTakeOff: () => void
+  /** The size in use, which says how thin the thinnest stroke is. */
+  sizeMm: number | undefined
+  unit: Unit
 }
 
-function FaceRow({ face, sample, chosen, onChoose, onTake }: RowProps) {
+function FaceRow({ face, sample, chosen, onChoose, onTake, onTakeOff, sizeMm, unit }: RowProps) {
   const lacks = sample?.lacks ?? []
   return (
     <Row
@@ -190,8 +234,45 @@ function FaceRow({ face, sample, chosen, onChoose, onTake }: RowProps) {
           {lacks.length > 0 ? `has no ${lacks.slice(0, 4).join(' ')}` : about(face)}
         </Text>
       </Flex>
+      <Flex justify="space-between" align="center" fontSize="xs" color="softInk" gap="3">
+        {face.joins ? (
+          <Text truncate data-joins={face.joins.words}>
+            {joining(face.joins)}
+            {sizeMm !== undefined &&
+              `, strokes from ${showNumber(face.joins.thinnest * sizeMm, unit, unit === 'in' ? 3 : 1)} ${unit}`}
+          </Text>
+        ) : (
+          <RatingProgress share={face.rated_share} />
+        )}
+        {isOwn(face) && (
+          <Button
+            size="2xs"
+            variant="ghost"
+            title={face.licence ? `Licence: ${face.licence}` : 'No licence note'}
+            onClick={(event) => {
+              event.stopPropagation()
+              onTakeOff()
+            }}
+          >
+            Take off the list
+          </Button>
+        )}
+      </Flex>
     </Row>
   )
+}
+
+/** "joins by itself: 97 %, 48 % after a capital". */
+function joining(joins: NonNullable<FaceOut['joins']>): string {
+  const percent = (share: number) => `${Math.round(share * 100)} %`
+  return `${joins.words}: ${percent(joins.small)} of small letters, ${percent(joins.capital)} after a capital`
+}
+
+/** The size of the face in use, in mm. */
+function useSizeMm(): number | undefined {
+  const id = usePart((part) => part.id)
+  const { evaluation } = useEvaluation(useDesign((s) => s.recipe))
+  return evaluation?.parts.find((p) => p.id === id)?.size_mm
 }
 
 function about(face: FaceOut): string {

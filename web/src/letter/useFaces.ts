@@ -13,6 +13,8 @@ export function useFaces(): FaceOut[] {
     queryKey: ['faces'],
     queryFn: () => answer(api.GET('/api/faces')),
     staleTime: Number.POSITIVE_INFINITY,
+    // A new face is being measured: look again soon.
+    refetchInterval: ({ state }) => (state.data?.some((face) => face.joins === null) ? 1000 : false),
   })
   return query.data ?? NONE
 }
