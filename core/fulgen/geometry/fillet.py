@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 
 from fulgen.geometry import measure, polygons
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
+from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import AREA_AGREEMENT, Shape, clean
 
 Complexes = NDArray[np.complex128]
@@ -48,11 +49,14 @@ class _Fillet:
     rim: Complexes
 
     @cached_property
-    def filled(self) -> shapely.Polygon:
+    def filled(self) -> Region:
         """The area between the arc and the two sides of the bay."""
-        arc = _arc_points(self.centre, self.finish, self.begin, 24)
+        arc = _arc_points(self.centre, self.finish, self.begin, 24)[1:-1]
         ring = np.concatenate((self.rim, arc))
-        return shapely.Polygon(np.stack([ring.real, ring.imag], axis=1))
+        # Where the arc leaves a straight side, the two may cross by the last bit of a number.
+        return polygons.polygonal(
+            shapely.make_valid(shapely.Polygon(np.stack([ring.real, ring.imag], axis=1)))
+        )
 
 
 def sharp_bays(outline: Outline) -> Floats:
@@ -111,7 +115,7 @@ def _fillets(sides: Floats, at: list[int], radius: float, shape: Shape) -> list[
 def _is_free(fillet: _Fillet, shape: Shape) -> bool:
     """Whether what the arc fills is open ground."""
     filled = fillet.filled
-    if not filled.is_valid or filled.area == 0:
+    if filled.area == 0:
         return False
     inside = shapely.intersection(shapely.buffer(filled, -shape.tolerance), shape.region)
     return bool(inside.area <= 0.02 * filled.area)
@@ -154,7 +158,11 @@ def _fillet(sides: Floats, corner: int, radius: float) -> _Fillet | None:
     if not 0 < touch < ahead.length * 0.999:
         return None
     start, end = back.place(high), _nearest(sides, ahead.place(touch), c)
-    begin, finish = _at(sides, start)[0], _at(sides, end)[0]
+    begin = _at(sides, start)[0]
+    finish, heading = _at(sides, end)
+    # Where the other side ends before the arc could touch it along its edge, there is no room.
+    if abs(((finish - c) * np.conj(heading)).real) > 0.1 * radius:
+        return None
     walked = back.points[: int(np.searchsorted(back.along, high))][::-1]
     onward = ahead.points[1 : int(np.searchsorted(ahead.along, touch))]
     rim = np.concatenate(([begin], walked, onward, [finish]))
@@ -285,6 +293,8 @@ def _draw_arc(fillet: _Fillet, verbs: list[int], points: list[tuple[float, float
         verbs.append(CUBIC)
         points.extend((float(z.real), float(z.imag)) for z in controls)
         arm = complex(turned)
+    # To the last bit, or a side of no length would close the contour.
+    points[-1] = (fillet.finish.real, fillet.finish.imag)
 
 
 def _part(side: Floats, start: float, end: float) -> Floats:

@@ -81,11 +81,13 @@ def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Ba
 
 def bridge(left: Region, right: Region, target: float) -> Bar | None:
     """A bar across the narrowest gap between two letters, in their strokes' weight."""
-    line = _across_the_gap(left, right)
-    ends = _end_at(left, line[0]), _end_at(right, line[1])
-    if ends[0] is None or ends[1] is None:
+    nearest = shapely.get_coordinates(shapely.shortest_line(left, right))
+    near = _end_at(left, nearest[0]), _end_at(right, nearest[1])
+    if near[0] is None or near[1] is None:
         return None
-    width = max(target, min(ends[0].width, ends[1].width))
+    width = max(target, min(near[0].width, near[1].width, _HEAVIEST))
+    line = _across_the_gap(left, right, width)
+    ends = _end_at(left, line[0]) or near[0], _end_at(right, line[1]) or near[1]
     direction = line[1] - line[0]
     if math.hypot(*direction) < 1e-4:
         direction = ends[1].middle - ends[0].middle
@@ -103,14 +105,24 @@ def bridge(left: Region, right: Region, target: float) -> Bar | None:
     return bar
 
 
+_HEAVIEST = 0.06
+"""No bridge is heavier than this, however bold the face, unless a wider neck is asked for. (†)"""
+
 _AS_NARROW = 0.02
 """Where the gap is wider than at its narrowest by no more than this, a bridge may stand."""
 
 
-def _across_the_gap(left: Region, right: Region) -> Floats:
-    """The two ends of the narrowest gap; between stems side by side, in the middle of their length."""
+def _across_the_gap(left: Region, right: Region, width: float) -> Floats:
+    """The two ends of the narrowest gap. Between stems side by side it is at their feet: a bar in the
+    middle would make an H of them."""
     line = shapely.shortest_line(left, right)
-    near = (line.length + _AS_NARROW) / 2
+    narrow = line.length + _AS_NARROW
+    feet = min(left.bounds[3], right.bounds[3]) - width / 2
+    at_feet = _level(left, right, feet)
+    stems = _level(left, right, feet - 4 * width)
+    if at_feet is not None and stems is not None and max(_span(at_feet), _span(stems)) <= narrow:
+        return at_feet
+    near = narrow / 2
     grown = [shapely.buffer(side, near, quad_segs=4) for side in (left, right)]
     gap = polygonal(shapely.intersection(grown[0], grown[1]))
     part = _part_at(gap, shapely.Point(shapely.get_coordinates(line)[0]))
@@ -120,6 +132,19 @@ def _across_the_gap(left: Region, right: Region) -> Floats:
         if math.hypot(*(b - a)) <= line.length + 2 * _AS_NARROW:
             return np.array([a, b])
     return np.asarray(shapely.get_coordinates(line))
+
+
+def _level(left: Region, right: Region, y: float) -> Floats | None:
+    """The gap between two letters at one height: from the right edge of one to the left edge of the other."""
+    far = shapely.LineString([(left.bounds[0] - 1, y), (right.bounds[2] + 1, y)])
+    one, other = shapely.intersection(far, left), shapely.intersection(far, right)
+    if one.is_empty or other.is_empty or one.bounds[2] >= other.bounds[0]:
+        return None
+    return np.array([(one.bounds[2], y), (other.bounds[0], y)])
+
+
+def _span(line: Floats) -> float:
+    return float(math.hypot(*(line[1] - line[0])))
 
 
 def _end_at(letter: Region, tip: Floats) -> _End | None:

@@ -135,7 +135,7 @@ class Seam:
 
     def holds(self, target: float) -> bool:
         """Whether the neck is as asked, or all that the letters' own strokes can give."""
-        if self.neck >= target - 2 * FINENESS:
+        if self.neck >= target - _DUST:
             return True
         return self.neck > TOUCH and self.neck >= ALL_THE_STROKE_GIVES * self.stroke
 

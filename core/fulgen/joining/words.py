@@ -156,7 +156,13 @@ def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: flo
         for hole in taken:
             fills.append(Patch(number, a.x, a.y, a.order, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
     if how.auto:
-        bars += _ties(number, letters, pairs, bars, step, wish)
+        kept_so = (Way.APART, Way.LEAVE)
+        tied = {
+            left: right
+            for left, right in pairs.items()
+            if how.choices.get(letters[left].at, SeamChoice()).way not in kept_so
+        }
+        bars += _ties(number, letters, tied, bars, step, wish)
     return Joined((_trimmed(letters, seams),), tuple(seams), tuple(bars), tuple(fills))
 
 

@@ -1,0 +1,88 @@
+"""Rounded bays against closed forms, and that nothing else changes."""
+
+import math
+
+import numpy as np
+import pytest
+
+from fulgen.geometry import measure
+from fulgen.geometry.fillet import round_bays, sharp_bays
+from fulgen.geometry.outline import CUBIC
+from fulgen.geometry.pieces import pieces
+from fulgen.geometry.weld import weld
+from fulgen.joining.smooth import smooth_seams
+from fulgen.lettering.catalogue import families
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import FaceChoice, Join, Lettering, Recipe
+from tests.figures import disc, rectangle, shape
+
+
+def filled_between_discs(big, apart, r):
+    """Area that an arc of radius r fills in one of the two bays between discs of radius ``big`` that lie
+    2·apart apart: the triangle of the three centres less that of the discs' centres and the bay's corner,
+    less two sectors of the discs and one of the arc (elementary geometry)."""
+    corner, height = math.sqrt(big**2 - apart**2), math.sqrt((big + r) ** 2 - apart**2)
+    lean, at_corner = math.atan2(height, apart), math.atan2(corner, apart)
+    discs = big**2 * (lean - at_corner)
+    arc = r**2 * (math.pi / 2 - lean)
+    return apart * height - apart * corner - discs - arc
+
+
+@pytest.mark.parametrize("radius", [0.3, 1.0, 2.0])
+def test_the_bays_between_two_discs(radius):
+    welded = weld([shape(disc(0, 0, 10), 0.002), shape(disc(12, 0, 10), 0.002)])
+    rounded = round_bays(welded, sharp_bays(welded.outline), radius)
+    gained = measure.area(rounded.outline) - measure.area(welded.outline)
+    assert gained == pytest.approx(2 * filled_between_discs(10, 6, radius), rel=0.02)
+    assert set(rounded.outline.verbs[1:].tolist()) == {CUBIC}
+    assert len(sharp_bays(rounded.outline)) == 0
+
+
+def test_a_right_angle_gets_a_quarter_circle():
+    corner = weld([shape(rectangle(0, 0, 20, 5)), shape(rectangle(0, 0, 5, 20))])
+    rounded = round_bays(corner, sharp_bays(corner.outline), 2.0)
+    gained = measure.area(rounded.outline) - measure.area(corner.outline)
+    assert gained == pytest.approx(4 - math.pi, rel=2e-3)
+
+
+def test_only_the_corners_asked_for_are_rounded():
+    cross = weld([shape(rectangle(0, 8, 20, 4)), shape(rectangle(8, 0, 4, 20))])
+    bays = sharp_bays(cross.outline)
+    assert len(bays) == 4
+    rounded = round_bays(cross, bays[:1], 1.0)
+    assert len(sharp_bays(rounded.outline)) == 3
+    assert measure.area(rounded.outline) - measure.area(cross.outline) == pytest.approx(
+        1 - math.pi / 4, rel=1e-2
+    )
+
+
+def test_a_bay_without_room_takes_a_smaller_arc_or_stays():
+    slot = weld(
+        [shape(rectangle(0, 0, 10, 2)), shape(rectangle(0, 2, 4.9, 5)), shape(rectangle(5.1, 2, 4.9, 5))]
+    )
+    rounded = round_bays(slot, sharp_bays(slot.outline), 5.0)
+    assert len(pieces(rounded)) == 1
+    assert 0 <= measure.area(rounded.outline) - measure.area(slot.outline) < 0.02
+
+
+def test_a_letters_own_corners_stay_sharp():
+    ell = shape(weld([shape(rectangle(0, 0, 4, 20)), shape(rectangle(0, 16, 14, 4))]).outline)
+    ring = shape(disc(16, 18, 3))
+    welded = weld([ell, ring])
+    smoothed = smooth_seams(welded, [ell, ring], 0.5)
+    own = np.array([4.0, 16.0])
+    assert any(np.allclose(bay, own) for bay in sharp_bays(smoothed.outline))
+    assert len(sharp_bays(smoothed.outline)) == len(sharp_bays(welded.outline)) - 2
+
+
+@pytest.mark.parametrize("face", sorted(families()))
+def test_smooth_seams_in_every_face_add_little_and_keep_pieces_and_holes(face):
+    def joined(smooth):
+        join = Join(how="auto", smooth_mm=smooth)
+        return evaluate(Recipe(parts=(Lettering(text="Tavish", face=FaceChoice(family=face), join=join),)))
+
+    sharp, smooth = joined(0.0), joined(0.4)
+    assert [p.holes for p in smooth.pieces] == [p.holes for p in sharp.pieces]
+    gained = measure.area(smooth.films[0].shape.outline) - measure.area(sharp.films[0].shape.outline)
+    assert 0 < gained < 0.02 * measure.area(sharp.films[0].shape.outline)
+    assert smooth.nodes <= sharp.nodes + 4 * len(sharp.seams)
