@@ -194,6 +194,8 @@ def _branch(sides: Floats, corner: int, step: int, reach: float) -> _Branch:
     for hop in range(count // 2):
         number = corner + hop if step > 0 else corner - 1 - hop
         times = np.linspace(0, 1, _SAMPLES + 1)[1:] if step > 0 else np.linspace(1, 0, _SAMPLES + 1)[1:]
+        if hop and _turns(points, _bezier(sides[number % count], float(times[0]))):
+            break
         for t in times.tolist():
             point = _bezier(sides[number % count], t)
             length += abs(point - points[-1])
@@ -207,6 +209,16 @@ def _branch(sides: Floats, corner: int, step: int, reach: float) -> _Branch:
     along = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(z)))))
     first = z[1] - z[0]
     return _Branch(z, along, np.array(places), complex(first / (abs(first) or 1.0)))
+
+
+_CORNER = math.radians(40)
+"""A side of a bay ends where its edge turns by more than this."""
+
+
+def _turns(points: list[complex], onward: complex) -> bool:
+    """Whether a line turns a corner on its way to a further point."""
+    before, after = points[-1] - points[-2], onward - points[-1]
+    return abs(np.angle(after / before)) > _CORNER if before and after else False
 
 
 def _bezier(side: Floats, t: float) -> complex:
