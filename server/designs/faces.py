@@ -134,7 +134,7 @@ def _rate(slug: str) -> None:
         def done(share: float) -> None:
             row.update(rated_share=share)
 
-        if row.filter(rating=None).exists():
+        if row.filter(rating__isnull=True).exists():
             rating = rate(_own(slug).face(), done)
             row.update(rating=rating.as_dict(), rated_share=1.0)
     except Exception:

@@ -52,7 +52,9 @@ class TestLetter:
         arguments = ["letter", "Bee", "--face", "anton", "--height", "40mm", "--spacing", "-0.4mm"]
         assert run(capsys, *arguments, "-o", out, "--report", report)[0] == 0
         figures = json.loads(report.read_text())
-        assert set(figures) == {"size", "pieces", "cut_length_mm", "nodes", "face", "findings"}
+        assert set(figures) == {
+            "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "findings"
+        }  # fmt: skip
         assert figures["size"]["height_mm"] == pytest.approx(40)
         assert figures["face"] == "Anton"
         assert [p["holes"] for p in figures["pieces"]] == [2, 1, 1]
@@ -60,6 +62,45 @@ class TestLetter:
         assert (x, y) == pytest.approx((0, 0), abs=0.5)
         assert w > 0
         assert h > 0
+
+    def test_joining_reports_every_seam_with_what_was_done(self, capsys, tmp_path):
+        out, report = tmp_path / "w.svg", tmp_path / "w.json"
+        arguments = ["letter", "Moss", "--face", "Courgette", "--join", "auto", "--neck", "1/16in"]
+        assert run(capsys, *arguments, "--smooth", "0.3mm", "-o", out, "--report", report)[0] == 0
+        figures = json.loads(report.read_text())
+        assert len(figures["pieces"]) == 1
+        assert [seam["left"] + seam["right"] for seam in figures["seams"]] == ["Mo", "os", "ss"]
+        for seam in figures["seams"]:
+            assert set(seam) == {"left", "right", "gap_mm", "neck_mm", "state", "remedy", "shift_mm"}
+            assert (seam["state"], seam["gap_mm"]) == ("joined", 0)
+            assert seam["neck_mm"] >= 1.587
+            assert seam["remedy"] == f"moved {-seam['shift_mm']:.1f} mm left"
+        contours = len(list(svgelements.Path(next(svgelements.SVG.parse(str(out)).select(
+            lambda e: isinstance(e, svgelements.Path)))).as_subpaths()))  # fmt: skip
+        assert contours == 1 + figures["pieces"][0]["holes"]
+        # The words and how they were set stay in the file.
+        assert "“Moss” in Courgette" in out.read_text()
+
+    def test_without_asking_the_letters_stay_as_the_face_sets_them(self, capsys, tmp_path):
+        report = tmp_path / "w.json"
+        arguments = ["letter", "Moss", "--face", "Courgette", "-o", tmp_path / "w.svg", "--report", report]
+        assert run(capsys, *arguments)[0] == 0
+        figures = json.loads(report.read_text())
+        assert len(figures["pieces"]) == 4
+        assert {seam["state"] for seam in figures["seams"]} == {"gap"}
+
+    def test_a_long_list_is_worked_on_by_all_cores_and_reported_in_order(self, tmp_path):
+        names = tmp_path / "names.txt"
+        names.write_text("\n".join([*(f"Tern {n}" for n in range(14)), "🦦"]), "utf-8")
+        done = subprocess.run(
+            [ROOT / "fulgen", "letter", "--list", names, "--out-dir", tmp_path / "out", "--join", "auto"],
+            capture_output=True, text=True, check=False,
+        )  # fmt: skip
+        assert done.returncode == 2
+        assert [line.split()[0] for line in done.stderr.splitlines()[:15]] == [
+            f"{n}/15" for n in range(1, 16)
+        ]
+        assert len(list((tmp_path / "out").iterdir())) == 14
 
     def test_spacing_as_a_share_lines_mirror_and_features(self, capsys, tmp_path):
         out = tmp_path / "w.svg"
@@ -120,6 +161,10 @@ class TestMistakes:
             (["--face", "Pacifco"], "Did you mean Pacifico?"),
             (["--face", "nowhere/none.ttf"], "no face file none.ttf"),
             (["--spacing", "wide"], "not a length"),
+            (["--neck", "thick"], "not a length"),
+            (["--neck", "0"], "The neck is too small"),
+            (["--smooth", "-1mm"], "The smoothing is too small"),
+            (["--join", "glue"], "invalid choice"),
             (["--spacing", "x%"], "not a spacing"),
             (["--axis", "wght"], "not an axis"),
             (["--feature", "liga=maybe"], "not a feature"),

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import VERSION, FaceChoice, Lettering, Recipe, Size
+from fulgen.recipe.model import VERSION, FaceChoice, LetterChange, Lettering, Recipe, SeamAfter, Size
 from fulgen.recipe.versions import read_recipe, recipe_from
 
 
@@ -132,6 +132,51 @@ class TestBadRecipes:
         with pytest.raises(Problem) as caught:
             evaluate(recipe(face=FaceChoice(family="pacifca")))
         assert caught.value.faces == ("Pacifico",)
+
+
+class TestLettersOfTheirOwn:
+    """Letters are named by ids, one for each character of the text in composed form."""
+
+    def test_a_recipe_of_version_1_opens_as_one_whose_letters_are_as_the_face_sets_them(self):
+        opened = recipe_from(plain())
+        assert opened.version == VERSION == 2
+        (part,) = opened.parts
+        assert (part.join.how, part.letters, part.letter_ids) == ("set", {}, ())
+
+    def test_ids_count_from_1_where_none_are_given_or_not_as_many_as_letters(self):
+        assert recipe(text="Tern").parts[0].ids == (1, 2, 3, 4)
+        assert recipe(text="Tern", letter_ids=(7, 8)).parts[0].ids == (1, 2, 3, 4)
+        assert recipe(text="Te", letter_ids=(7, 3)).parts[0].ids == (7, 3)
+        # An accent that is typed apart is one character with its letter.
+        assert recipe(text="Zoe\u0308").parts[0].ids == (1, 2, 3)
+
+    def test_what_was_done_stays_with_its_id(self):
+        changed = recipe(
+            text="Tern", letter_ids=(5, 6, 9, 7), letters={9: LetterChange(dy=0.1), 4: LetterChange(dx=1)}
+        )
+        assert list(changed.parts[0].changes) == [2]
+
+    def test_it_is_kept_and_read_back_the_same(self):
+        stored = recipe(text="Te", letters={2: LetterChange(turn=5, seam=SeamAfter(way="bridge"))}).stored()
+        assert read_recipe(stored).stored() == stored
+
+    @pytest.mark.parametrize(
+        ("part", "said"),
+        [
+            ({"letters": {"1": {"dx": 99}}}, "too large"),
+            ({"letters": {"1": {"turn": 400}}}, "too large"),
+            ({"letters": {"1": {"scale": 0}}}, "too small"),
+            ({"letters": {"x": {}}}, "not a number"),
+            ({"letters": {"1": {"seam": {"way": "glue"}}}}, "must be"),
+            ({"letters": {"1": {"alternates": {"swsh": 1000}}}}, "too large"),
+            ({"letter_ids": [1, 1]}, "same id"),
+            ({"letter_ids": [0]}, "too small"),
+            ({"join": {"how": "magic"}}, "must be"),
+            ({"join": {"neck_mm": math.inf}}, "not a number"),
+        ],
+    )
+    def test_what_cannot_be_is_named(self, part, said):
+        assert said in refused(plain(**part)).what
 
 
 class TestEvaluating:

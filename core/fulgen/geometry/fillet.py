@@ -218,7 +218,7 @@ _CORNER = math.radians(40)
 def _turns(points: list[complex], onward: complex) -> bool:
     """Whether a line turns a corner on its way to a further point."""
     before, after = points[-1] - points[-2], onward - points[-1]
-    return abs(np.angle(after / before)) > _CORNER if before and after else False
+    return bool(before and after and abs(np.angle(after / before)) > _CORNER)
 
 
 def _bezier(side: Floats, t: float) -> complex:

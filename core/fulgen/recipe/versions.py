@@ -79,6 +79,8 @@ _FIELD_WORDS = {
     "text": "the text", "mm": "the size", "size": "the size", "spacing_mm": "the letter spacing",
     "spacing_share": "the letter spacing", "line_spacing": "the line spacing", "film": "the film’s colour",
     "face": "the face", "weight": "the weight", "features": "the features", "axes": "the axes",
+    "neck_mm": "the neck", "smooth_mm": "the smoothing", "letters": "what was done to a letter",
+    "letter_ids": "the letters’ ids", "join": "the joining",
     "parts": "the parts", "align": "the alignment", "measure": "what is measured", "unit": "the unit",
 }  # fmt: skip
 
@@ -92,7 +94,7 @@ def problem_in(error: ValidationError) -> Problem:
     name = name[0].upper() + name[1:]
     context = first.get("ctx", {})
     kind = first["type"]
-    unit = " mm" if field in ("the size",) or first["loc"][-1:] == ("spacing_mm",) else ""
+    unit = " mm" if field == "the size" or str((first["loc"] or ("",))[-1]).endswith("_mm") else ""
     if kind in ("too_many_letters", "too_many_lines"):
         return Problem(kind.replace("_", "-"), first["msg"], "Split it into several designs.", where)
     if kind in ("greater_than_equal", "greater_than"):
