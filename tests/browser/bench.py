@@ -19,6 +19,22 @@ class Bench:
         expect(self.words).to_be_visible()
         return self
 
+    @property
+    def seams(self):
+        return self.page.locator("[data-seam]")
+
+    def seam(self, name):
+        """The card of one seam, such as "o · s"."""
+        return self.seams.filter(has_text=name).first
+
+    def letter(self, text):
+        return self.page.locator(f"[data-letter={text}]")
+
+    def stage(self, name):
+        self.page.get_by_role("navigation", name="Stages").get_by_role("button", name=name).click()
+        if name == "Join":
+            expect(self.seams.first).to_be_visible()
+
     def figure(self, name):
         return self.page.locator(f"[data-figure={name}]")
 

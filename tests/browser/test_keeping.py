@@ -122,7 +122,7 @@ class TestTheShelf:
             expect(page.get_by_role("listitem", name=name)).to_be_visible()
 
 
-@pytest.mark.parametrize("where", ["shelf", "bench", "faces"])
+@pytest.mark.parametrize("where", ["shelf", "bench", "faces", "joining"])
 def test_everything_is_named_and_contrasts_enough(page, server, where):
     # axe-core's checks of WCAG 2.2 A and AA (axe-core is Deque's, from PyPI).
     if where == "shelf":
@@ -131,6 +131,11 @@ def test_everything_is_named_and_contrasts_enough(page, server, where):
     else:
         Bench(page).open(server.design("Heron\nBay")).saved()
         page.get_by_role("button", name="What this face can do").click()
+        if where == "joining":
+            bench = Bench(page)
+            bench.stage("Join")
+            bench.seams.first.click()
+            expect(page.get_by_role("heading", name="Seam H · e")).to_be_visible()
         if where == "faces":
             page.get_by_role("button", name="Face: Pacifico").click()
             expect(page.get_by_role("option").first).to_be_visible()

@@ -135,7 +135,7 @@ def test_the_face_list_by_search_kind_and_keyboard(page, server):
     search.fill("script")
     expect(page.get_by_role("option", name="Dancing Script")).to_be_visible()
     search.fill("zzz")
-    expect(page.get_by_text("No face is called that")).to_be_visible()
+    expect(page.get_by_text("No face is like that")).to_be_visible()
     search.fill("")
     shown = bench.outline()
     search.press("ArrowDown")

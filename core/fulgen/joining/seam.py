@@ -191,7 +191,7 @@ class Seam:
         joints = shapely.get_parts(self._shared)
         joints = joints[shapely.area(joints) > _DUST]
         meets = shapely.distance(joints[:, None], shapely.points(self.corners)) < _DUST
-        if not len(self.corners) or (meets.sum(axis=1) != 2).any():
+        if not len(joints) or not len(self.corners) or (meets.sum(axis=1) != 2).any():
             return None
         chords = []
         for own in meets:

@@ -25,7 +25,7 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
 from fulgen.joining.reaches import Bar, bridge, reach
-from fulgen.joining.seam import TOUCH, Seam, Trim
+from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
 from fulgen.lettering.bodies import APART, HANGING, body_and_marks
 from fulgen.lettering.faces import LETTER_FLATNESS
@@ -128,7 +128,9 @@ def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: flo
     pairs = dict(_neighbours(line, how.apart))
     step = spacing / size
     # The neck asked for is rounded up, so that a word a hair larger asks for the same.
-    wish = Wish(math.ceil(how.neck / size * 1000) / 1000, math.ceil(how.hole / size * 1000) / 1000)
+    # No stroke is wider than what is told of necks, so more is not worth trying for.
+    neck = min(math.ceil(how.neck / size * 1000) / 1000, 0.8 * WIDEST_NECK)
+    wish = Wish(neck, math.ceil(how.hole / size * 1000) / 1000)
     letters = list(line)
     joints: dict[int, Joint] = {}
     moved = 0.0

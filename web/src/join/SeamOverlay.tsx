@@ -11,8 +11,8 @@ import { useDrag, useLetterDrag } from './useLetterDrag'
 const Letter = chakra('g', {
   base: {
     cursor: 'move',
-    // A finger's width around the strokes, so that small counters belong to the letter too.
-    '& > .hold': { fill: 'transparent', stroke: 'transparent', strokeWidth: '14px', pointerEvents: 'all' },
+    // A finger's width around the strokes.
+    '& > .hold': { fill: 'transparent', stroke: 'transparent', strokeWidth: '8px', pointerEvents: 'all' },
     '& > .edge': { fill: 'none', stroke: 'none', pointerEvents: 'none' },
     '&:hover > .edge': { stroke: 'ink', strokeWidth: '1.5px' },
     '&[data-chosen=true] > .edge': { stroke: 'ink', strokeWidth: '2.25px' },
@@ -62,7 +62,10 @@ export function LetterGhosts({ evaluation }: Props) {
             onPointerUp={up}
             onPointerCancel={up}
           >
-            <path className="hold" d={letter.d} vectorEffect="non-scaling-stroke" />
+            {/* Each contour by itself, so that a letter can be taken by its counter too. */}
+            {letter.d.split(/(?=M)/).map((contour) => (
+              <path key={contour} className="hold" d={contour} vectorEffect="non-scaling-stroke" />
+            ))}
             <path className="edge" d={letter.d} vectorEffect="non-scaling-stroke" />
           </Letter>
         )

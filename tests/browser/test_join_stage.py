@@ -1,0 +1,259 @@
+"""Joining in the browser as a maker does it: by one click, by key, by hand, with a face of one's own."""
+
+import re
+
+import pytest
+import svgelements
+from playwright.sync_api import expect
+
+from fulgen.lettering.catalogue import FACES_DIR
+from tests.browser.bench import Bench
+from tests.browser.test_letter_stage import measured
+
+LOBSTER = FACES_DIR / "lobster" / "Lobster_400Regular.ttf"
+
+
+@pytest.fixture
+def joining(page, server):
+    """Opens a design in the Join stage."""
+
+    def opened(text="Moss", face="courgette", **part):
+        size = part.pop("size", {"measure": "capitals", "mm": 30})
+        bench = Bench(page).open(server.design(text, face={"family": face}, size=size, **part))
+        bench.stage("Join")
+        return bench
+
+    return opened
+
+
+def test_a_word_that_does_not_join_becomes_one_piece_by_one_click_and_the_file_is_one(joining, tmp_path):
+    bench = joining()
+    bench.shown(4)
+    expect(bench.page.get_by_test_id("seam-count")).to_have_text("3 seams: 3 have a gap.")
+    expect(bench.figure("gaps")).to_contain_text(re.compile(r"3\s*gaps"))
+    bench.page.get_by_role("button", name="Join all letters").click()
+    bench.shown(1)
+    expect(bench.page.get_by_test_id("seam-count")).to_have_text("3 seams: 3 hold.")
+    expect(bench.page.get_by_test_id("before-after")).to_contain_text("Before: 4 pieces. Now: 1 piece")
+    assert {seam.get_attribute("data-state") for seam in bench.seams.all()} == {"joined"}
+    neck = float(re.match(r"[\d.]+", bench.figure("neck").inner_text())[0])
+    assert neck >= 1.2
+    _, _, outline = measured(bench.download(tmp_path))
+    outer = [path for path in outline.as_subpaths() if signed_area(path) > 0]
+    assert len(outer) == 1
+    bench.page.get_by_role("button", name="Undo", exact=True).click()
+    bench.shown(4)
+
+
+def signed_area(path):
+    """By the shoelace formula over the path's own points, fine enough to tell outer edges from holes."""
+    points = [path.point(n / 400) for n in range(400)] if hasattr(path, "point") else []
+    points = points or [svgelements.Path(path).point(n / 400) for n in range(400)]
+    return sum(a.x * b.y - b.x * a.y for a, b in zip(points, [*points[1:], points[0]], strict=True)) / 2
+
+
+def test_what_is_typed_after_joining_is_joined_too(joining):
+    bench = joining()
+    bench.page.get_by_role("button", name="Join all letters").click()
+    bench.shown(1)
+    bench.stage("Letter")
+    bench.words.press("End")
+    bench.page.keyboard.type("wood")
+    expect(bench.figure("size")).not_to_contain_text("0 × 0")
+    bench.stage("Join")
+    expect(bench.seams).to_have_count(7)
+    expect(bench.page.get_by_test_id("seam-count")).to_have_text("7 seams: 7 hold.")
+
+
+def test_a_letter_is_nudged_by_keyboard_the_strips_figure_changes_and_undo_returns_all(joining):
+    bench = joining()
+    seam = bench.seams.nth(1)
+    shown = seam.locator("[data-figure]")
+    before = shown.inner_text()
+    seam.click()
+    expect(bench.page.get_by_role("heading", name="Seam o · s")).to_be_visible()
+    expect(bench.letter("s").first).to_have_attribute("data-chosen", "true")
+    bench.page.keyboard.press("Shift+ArrowLeft")
+    expect(shown).not_to_have_text(before)
+    nudged = shown.inner_text()
+    assert 0 < gap(nudged) < gap(before) - 2
+    bench.page.keyboard.press("ArrowLeft")
+    bench.page.keyboard.press("Alt+ArrowLeft")
+    expect(shown).not_to_have_text(nudged)
+    expect(bench.page.get_by_role("textbox", name="Sideways")).to_have_value("-3.33 mm")
+    bench.page.keyboard.press("ArrowUp")
+    expect(bench.page.get_by_role("textbox", name="Down")).to_have_value("-0.3 mm")
+    for _ in range(5):
+        bench.page.keyboard.press("Control+z")
+    expect(shown).to_have_text(before)
+
+
+def gap(text):
+    return float(re.search(r"gap ([\d.]+) mm", text)[1])
+
+
+def test_tab_walks_the_seams_and_the_work_follows(joining):
+    bench = joining()
+    bench.seams.first.focus()
+    for name in ("M · o", "o · s", "s · s"):
+        expect(bench.page.get_by_role("heading", name=f"Seam {name}")).to_be_visible()
+        bench.page.keyboard.press("Tab")
+    bench.seams.first.focus()
+    expect(bench.page.get_by_role("button", name="True size on this screen")).not_to_have_text("100 %")
+    bench.page.keyboard.press("Escape")
+    expect(bench.page.get_by_role("heading", name=re.compile("^Seam"))).to_have_count(0)
+
+
+def test_a_nudge_survives_editing_the_text_another_size_and_a_reload(joining):
+    bench = joining(text="Moss")
+    bench.seams.nth(1).click()
+    bench.page.keyboard.press("Shift+ArrowUp")
+    expect(bench.page.get_by_role("textbox", name="Down")).to_have_value("-3 mm")
+    bench.stage("Letter")
+    bench.words.fill("Tall Moss")
+    bench.size("60 mm", "Height of a capital")
+    expect(bench.page.locator("[data-piece]")).not_to_have_count(4)
+    bench.saved()
+    bench.page.reload()
+    bench.stage("Join")
+    bench.seam("o · s").click()
+    # Twice the size: the same share of it.
+    expect(bench.page.get_by_role("textbox", name="Down")).to_have_value("-6 mm")
+    bench.stage("Letter")
+    bench.words.fill("Tall Mo")
+    bench.stage("Join")
+    expect(bench.page.get_by_role("button", name=re.compile("Reset all"))).to_have_count(0)
+
+
+def test_a_letter_is_dragged_alone_snaps_to_the_baseline_and_one_undo_puts_it_back(joining):
+    bench = joining()
+    bench.page.get_by_text("Carry the rest of the line along").click()
+    before = bench.outline()
+    box = bench.letter("o").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    bench.page.mouse.move(x, y)
+    bench.page.mouse.down()
+    bench.page.mouse.move(x - 30, y + 3, steps=8)
+    bench.page.mouse.up()
+    bench.outline_differs_from(before)
+    expect(bench.page.get_by_role("heading", name="Letter o")).to_be_visible()
+    expect(bench.page.get_by_role("textbox", name="Down")).to_have_value("0 mm")
+    assert bench.page.get_by_role("textbox", name="Sideways").input_value().startswith("-")
+    bench.page.keyboard.press("Control+z")
+    expect(bench.page.get_by_role("textbox", name="Sideways")).to_have_value("0 mm")
+    assert bench.outline() == before
+
+
+def test_several_letters_at_once_turned_aligned_and_reset(joining):
+    bench = joining()
+    bench.letter("s").first.click(force=True)
+    bench.page.keyboard.press("Shift+ArrowDown")
+    bench.letter("s").nth(1).click(force=True, modifiers=["Shift"])
+    expect(bench.page.get_by_role("heading", name="2 letters: s s")).to_be_visible()
+    bench.page.get_by_role("button", name="Align their feet").click()
+    expect(
+        bench.page.get_by_role("button", name=re.compile("Reset all that was done to 2 letters"))
+    ).to_be_visible()
+    turn = bench.page.get_by_role("textbox", name="Turn")
+    turn.fill("12°")
+    turn.press("Enter")
+    expect(turn).to_have_value("12°")
+    turn.fill("a lot")
+    turn.press("Enter")
+    expect(bench.page.get_by_text("Type -180 to 180 °.")).to_be_visible()
+    turn.press("Escape")
+    bench.page.get_by_role("button", name="Reset these letters").click()
+    expect(bench.page.get_by_role("button", name=re.compile("Reset all"))).to_have_count(0)
+
+
+def test_one_seam_is_decided_otherwise_and_reset(joining):
+    bench = joining()
+    bench.page.get_by_role("button", name="Join all letters").click()
+    bench.shown(1)
+    bench.seam("o · s").click()
+    bench.page.get_by_role("radio", name=re.compile("^Keep apart")).click()
+    bench.shown(2)
+    expect(bench.seam("o · s")).to_have_attribute("data-state", "gap")
+    bench.page.get_by_role("radio", name=re.compile("^Bridge")).click()
+    bench.shown(1)
+    expect(bench.page.get_by_text(re.compile("^Bridge of"))).to_be_visible()
+    bench.page.get_by_role("button", name="Reset this seam").click()
+    expect(bench.page.get_by_text(re.compile("^Moved .* left"))).to_be_visible()
+
+
+def test_material_sets_the_neck_and_smoothing_rounds_the_seams(joining):
+    bench = joining()
+    bench.page.get_by_role("button", name="Join all letters").click()
+    bench.shown(1)
+    film = bench.outline()
+    bench.page.get_by_role("combobox", name="Material").select_option("Ply, 3 mm")
+    expect(bench.page.get_by_role("textbox", name="Neck at least")).to_have_value("2 mm")
+    bench.outline_differs_from(film)
+    ply = bench.outline()
+    smooth = bench.page.get_by_role("textbox", name="Smooth seams by")
+    smooth.fill("0.5 mm")
+    smooth.press("Enter")
+    bench.outline_differs_from(ply)
+    bench.shown(1)
+
+
+def test_another_shape_is_kept_and_said_where_a_face_lacks_it(joining):
+    bench = joining("Rose", "allura")
+    bench.letter("e").click(force=True)
+    shapes = bench.page.get_by_role("group", name="Shapes").get_by_role("button")
+    expect(shapes.first).to_have_attribute("aria-pressed", "true")
+    before = bench.outline()
+    shapes.nth(1).click()
+    bench.outline_differs_from(before)
+    bench.stage("Letter")
+    bench.pick_face("Anton")
+    expect(bench.page.get_by_text("Anton has no other shape for e")).to_be_visible()
+    bench.pick_face("Allura")
+    expect(bench.page.get_by_text("has no other shape")).to_have_count(0)
+
+
+def test_faces_say_how_they_join_and_are_filtered_by_it(page, server):
+    bench = Bench(page).open(server.design("Tern"))
+    page.get_by_role("button", name=re.compile("^Face:")).click()
+    page.get_by_role("button", name="joins by itself").click()
+    expect(page.get_by_role("option", name="Pacifico")).to_contain_text("joins by itself")
+    expect(page.get_by_role("option", name="Anton")).to_have_count(0)
+    page.get_by_role("button", name="joins by itself").click()
+    expect(page.get_by_role("option", name="Anton")).to_contain_text("needs joining")
+    expect(page.get_by_role("option", name="Pinyon Script")).to_contain_text(
+        re.compile(r"strokes from 0\.\d mm")
+    )
+    assert bench.problem.count() == 0
+
+
+class TestAFaceOfOnesOwn:
+    def add(self, page, file):
+        page.get_by_role("button", name=re.compile("^Face:")).click()
+        page.get_by_role("button", name="Add your own").click()
+        page.get_by_role("textbox", name="Licence note").fill("OFL, ours to cut")
+        page.get_by_label("Face file").set_input_files(file)
+
+    def test_it_is_rated_and_used_taken_off_and_put_back(self, page, server):
+        bench = Bench(page).open(server.design("Tern", face={"family": "anton"}))
+        bench.shown(4)
+        self.add(page, LOBSTER)
+        own = page.get_by_role("option", name="Lobster").first
+        expect(own).to_have_attribute("aria-selected", "true")
+        expect(own).to_contain_text("Own")
+        expect(own.locator("[data-joins]")).to_contain_text("nearly joins")
+        bench.shown(3)
+        own.get_by_role("button", name="Take off the list").click()
+        expect(page.get_by_text("is off the list. Designs that use it keep it.")).to_be_visible()
+        bench.shown(3)
+        page.get_by_role("button", name="Put it back").click()
+        expect(page.get_by_role("option", name="Lobster")).to_have_count(2)
+
+    def test_a_broken_one_is_refused_and_the_design_is_as_it_was(self, page, server, tmp_path):
+        broken = tmp_path / "broken.ttf"
+        broken.write_bytes(LOBSTER.read_bytes()[:3000])
+        bench = Bench(page).open(server.design("Tern", face={"family": "anton"}))
+        bench.shown(4)
+        before = bench.outline()
+        self.add(page, broken)
+        expect(page.get_by_role("alert")).to_contain_text("broken.ttf")
+        assert bench.outline() == before
