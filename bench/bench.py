@@ -15,6 +15,7 @@ import gc
 import gzip
 import shutil
 import statistics
+import subprocess
 import sys
 import tempfile
 import time
@@ -31,11 +32,12 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
 from fulgen.geometry import measure  # noqa: E402
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline  # noqa: E402
+from fulgen.joining import words  # noqa: E402
 from fulgen.lettering import faces as faces_module  # noqa: E402
 from fulgen.lettering import shaping  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
-from fulgen.recipe.model import FaceChoice, Lettering, Recipe  # noqa: E402
+from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe  # noqa: E402
 from tests.browser.conftest import Server  # noqa: E402
 
 WORD = "Willowmereby"  # twelve letters
@@ -93,7 +95,16 @@ def letter_outlines(evaluation: Evaluation) -> list[Outline]:
 
 def forget() -> None:
     """As after a start: no letters, lines or evaluations known."""
-    for cache in (faces_module._glyphs, shaping._lines, shaping._composed, evaluate_module._evaluations):
+    for cache in (
+        faces_module._glyphs,
+        shaping._lines,
+        shaping._composed,
+        evaluate_module._evaluations,
+        words._joints,
+        words._seams,
+        words._bodies,
+        words._cut_forms,
+    ):
         cache.clear()
 
 
@@ -127,6 +138,62 @@ def core() -> None:
     print(f"warm evaluate after a spacing change: {mean:.2f} times the bare weld (aim: 4)")
 
 
+def joined(text: str, face: str, nudge: float | None = None) -> Recipe:
+    letters = {} if nudge is None else {5: LetterChange(carry=nudge)}
+    part = Lettering(text=text, face=FaceChoice(family=face), join=Join(how="auto"), letters=letters)
+    return Recipe(parts=(part,))
+
+
+def evaluate_and_measure(changed: Recipe) -> None:
+    """As evaluate_fully, with the figures of every seam that the strip shows."""
+    evaluate_fully(changed)
+    assert all(seam.ends and seam.state for seam in evaluate(changed).seams)
+
+
+JOIN_FACES = ("courgette", "kaushan-script", "allura", "anton", "pacifico")
+JOIN_WORDS = ("Willowmere", "Kestrelton", "Quixbyford", "Jazzminder", "Vyvyanette")  # ten letters each
+
+
+def joining() -> None:
+    print(
+        "\nJoining, words of 10 letters, medians; cold: nothing known of the face's pairs; known: all\n"
+        "pairs known; nudge: one letter of a joined word moved by key, as a ratio to the bare weld of its\n"
+        "letters, without and with the figures of its seams"
+    )
+    print(f"{'face':20}{'cold ms':>9}{'known ms':>9}{'nudge':>8}{'+ seams':>9}")
+    for face in JOIN_FACES:
+        cold, known = [], []
+        for word in JOIN_WORDS:
+            forget()
+            cold.append(seconds(evaluate_and_measure, joined(word, face)))
+            evaluate_module._evaluations.clear()
+            known.append(seconds(evaluate_and_measure, joined(word, face)))
+        bare, nudged, measured = [], [], []
+        outlines = [shape.outline for shape in evaluate(joined("Willowmereby", face)).parts[0].shapes]
+        gc.disable()
+        for turn in range(ROUNDS):
+            bare.append(seconds(bare_weld, outlines))
+            nudged.append(seconds(evaluate_fully, joined("Willowmereby", face, -0.0007 * (turn + 1))))
+            measured.append(seconds(evaluate_and_measure, joined("Willowmereby", face, 0.0007 * (turn + 1))))
+        gc.enable()
+        base = statistics.median(bare)
+        print(
+            f"{face:20}{statistics.median(cold) * 1000:9.0f}{statistics.median(known) * 1000:9.0f}"
+            f"{statistics.median(nudged) / base:8.2f}{statistics.median(measured) / base:9.2f}"
+        )
+    print("(aims: cold under 250 ms on one core, known under 40 ms, nudge at most 3)")
+    with tempfile.TemporaryDirectory() as folder:
+        names = Path(folder) / "names.txt"
+        names.write_text("\n".join(f"{word} {n}" for n in range(100) for word in JOIN_WORDS), "utf-8")
+        start = time.perf_counter()
+        subprocess.run(
+            [ROOT / "fulgen", "letter", "--list", names, "--out-dir", Path(folder) / "out",
+             "--face", "Courgette", "--join", "auto"],
+            check=True, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        print(f"500 names from a list, joined and written: {time.perf_counter() - start:.1f} s")
+
+
 def web_size() -> None:
     scripts = list((ROOT / "web" / "dist" / "assets").glob("*.js"))
     packed = sum(len(gzip.compress(path.read_bytes(), 9)) for path in scripts)
@@ -147,6 +214,7 @@ def browser_and_server() -> None:
                 page.goto(address)
                 page.wait_for_selector("[data-piece]")
                 key_to_paint(page)
+                nudge_to_paint(page, server)
                 browser.close()
             memory(server)
         finally:
@@ -201,6 +269,27 @@ def key_to_paint(page: Page) -> None:
     )
 
 
+def nudge_to_paint(page: Page, server: Server) -> None:
+    """From an arrow key to the new outline, 50 nudges of a letter in the Join stage."""
+    address = server.design(
+        "Willowmere", face={"family": "courgette"}, size={"measure": "width", "mm": 180}, join={"how": "auto"}
+    )
+    page.goto(server.url + address)
+    page.get_by_role("button", name="Join", exact=True).click()
+    page.locator("[data-seam]").nth(4).click()
+    page.wait_for_timeout(1000)
+    times = []
+    for turn in range(50):
+        page.evaluate(KEY_TO_PAINT)
+        page.keyboard.press(("ArrowLeft", "ArrowUp", "Alt+ArrowLeft")[turn % 3])
+        times.append(page.evaluate("() => window.taken"))
+    times.sort()
+    print(
+        f"nudge to repainted outline, {len(times)} nudges: median {statistics.median(times):.0f} ms, "
+        f"p95 {times[int(len(times) * 0.95)]:.0f} ms (aim: p95 under 120)"
+    )
+
+
 def memory(server: Server) -> None:
     """Resident memory of the server's processes before and after 1,000 different evaluations."""
 
@@ -219,6 +308,7 @@ def memory(server: Server) -> None:
 
 if __name__ == "__main__":
     core()
+    joining()
     if sys.argv[1:] != ["core"]:
         web_size()
         browser_and_server()

@@ -1,9 +1,10 @@
 """How gunicorn serves Fulgen on the maker's machine."""
 
-# Two processes, so that one long computation never stops the other; each keeps its own caches.
-workers = 2
+# One process, so that what is known of a pair of letters is known for every request; its threads take
+# turns, so that a long computation slows the others down and stops none.
+workers = 1
 preload_app = True
-threads = 4
+threads = 6
 worker_class = "gthread"
 # A request that computes longer than this is ended and its process replaced.
 timeout = 60

@@ -24,7 +24,7 @@ from fulgen.lettering.alternates import alternates
 from fulgen.lettering.catalogue import Family
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.shaping import missing_letters, shape_line
-from fulgen.recipe.evaluate import Evaluation, PlacedSeam, SetPart, evaluate, letter_trace
+from fulgen.recipe.evaluate import Evaluation, PlacedSeam, SetPart, evaluate, letter_box, letter_trace
 
 router = Router(tags=["lettering"])
 
@@ -210,9 +210,7 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
             }
             for film in evaluation.films
         ],
-        "letters": [
-            _letter(part, letter, letter_trace(part, letter, mirror)) for part, letter in evaluation.letters
-        ],
+        "letters": [_letter(part, letter, mirror) for part, letter in evaluation.letters],
         "seams": [_seam(placed, mirror) for placed in evaluation.seams],
         "parts": [
             {
@@ -229,7 +227,7 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
     }
 
 
-def _letter(part: SetPart, letter: PlacedLetter, trace: Outline) -> dict[str, Any]:
+def _letter(part: SetPart, letter: PlacedLetter, mirror: bool) -> dict[str, Any]:
     at = letter.letter.at
     return {
         "part": part.part.id,
@@ -237,8 +235,8 @@ def _letter(part: SetPart, letter: PlacedLetter, trace: Outline) -> dict[str, An
         "at": at,
         "line": letter.line,
         "text": letter.text,
-        "d": path_data(trace),
-        "box": _box(measure.box(trace)),
+        "d": path_data(letter_trace(part, letter, mirror)),
+        "box": _box(letter_box(part, letter, mirror)),
     }
 
 

@@ -1,5 +1,6 @@
 """What gunicorn serves. The faces are read once, before it forks, so no maker waits for them."""
 
+import gc
 import os
 
 from django.core.wsgi import get_wsgi_application
@@ -11,3 +12,7 @@ from fulgen.lettering.catalogue import families  # noqa: E402
 
 for _family in families().values():
     _family.face().features()
+
+# What was read at the start stays for good, so the collector need not look through it while a maker waits.
+gc.collect()
+gc.freeze()

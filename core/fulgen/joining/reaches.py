@@ -16,6 +16,7 @@ import shapely
 
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, holes_of, polygonal
+from fulgen.joining.seam import Seam
 
 _END = 0.07
 """How far around a stroke's tip its width is taken."""
@@ -79,12 +80,13 @@ def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Ba
     return None
 
 
-def bridge(left: Region, right: Region, target: float) -> Bar | None:
-    """A bar across the narrowest gap between two letters, in their strokes' weight."""
+def bridges(left: Region, right: Region, target: float) -> list[Bar]:
+    """Bars across the narrowest gap between two letters, in their strokes' weight: one buried in both,
+    and one from the middle of a stroke to the middle of the other, for tips too thin to bury it in."""
     nearest = shapely.get_coordinates(shapely.shortest_line(left, right))
     near = _end_at(left, nearest[0]), _end_at(right, nearest[1])
     if near[0] is None or near[1] is None:
-        return None
+        return []
     width = max(target, min(near[0].width, near[1].width, _HEAVIEST))
     line = _across_the_gap(left, right, width)
     ends = _end_at(left, line[0]) or near[0], _end_at(right, line[1]) or near[1]
@@ -94,15 +96,25 @@ def bridge(left: Region, right: Region, target: float) -> Bar | None:
     length = math.hypot(*direction) or 1.0
     direction = direction / length
     depth = min(0.8 * width, 0.5 * ends[0].width)
-    bar = _bar("bridge", line[0] - direction * depth, direction, width, left, right, True)
-    if bar is None and length < _LONGEST:
-        # Between hairlines there is nothing to be buried in: from the middle of one to that of the other.
-        start, end = ends[0].middle, ends[1].middle
+    buried = _bar("bridge", line[0] - direction * depth, direction, width, left, right, True)
+    found = [buried] if buried is not None else []
+    if _span(nearest) < _LONGEST:
+        start, end = near[0].middle, near[1].middle
         along = (end - start) / (math.hypot(*(end - start)) or 1.0)
         across = np.array([-along[1], along[0]]) * target / 2
+        start, end = start - along * target / 2, end + along * target / 2
         corners = np.array([start - across, end - across, end + across, start + across])
-        bar = Bar("bridge", corners, length, True)
-    return bar
+        found.append(Bar("bridge", corners, _span(nearest), True))
+    return found
+
+
+def best_bridge(left: Region, right: Region, target: float) -> Bar | None:
+    """The bridge that gives the widest neck; the first that is as wide as asked for."""
+
+    def neck(bar: Bar) -> float:
+        return min(target, Seam(left, right, bar.region).neck)
+
+    return max(bridges(left, right, target), key=neck, default=None)
 
 
 _HEAVIEST = 0.06

@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.joining.necks import FINENESS, NEARBY, Chord, Point, narrowest_chord, stopped_at, worn_neck
 
@@ -24,7 +25,7 @@ TOUCH = 4e-3
 """Letters nearer than this, or joined by less, only touch: 0.16 mm where the size is 40 mm. It is well
 above the flattening of the outlines, so an engine's rounding is never taken for a joint."""
 
-ALL_THE_STROKE_GIVES = 0.9
+ALL_THE_STROKE_GIVES = 0.85
 """A neck of this share of the letters' own strokes is as good as the strokes themselves. (†)"""
 
 _LEAST_STUB = 0.012
@@ -179,9 +180,21 @@ class Seam:
             return min(
                 WIDEST_NECK, 2 * float(shapely.maximum_inscribed_circle(inner, tolerance=FINENESS).length)
             )
+        if self._halves is not None:
+            return min(half.neck for half in self._halves)
         if self._chord is not None:
             return min(WIDEST_NECK, self._chord.width)
         return worn_neck(self._near, *self._sides, WIDEST_NECK)
+
+    @cached_property
+    def _halves(self) -> tuple[Seam, Seam] | None:
+        """Where the two hold only by what is between them: the left one with that and the right one,
+        and the other way round. The weaker of these joints is the neck."""
+        if self.between is None or self._shared.area >= _DUST:
+            return None
+        left = polygonal(shapely.union(self.left, self.between))
+        right = polygonal(shapely.union(self.between, self.right))
+        return Seam(left, self.right), Seam(self.left, right)
 
     @cached_property
     def _chord(self) -> Chord | None:
@@ -224,6 +237,8 @@ class Seam:
     def stroke(self) -> float:
         """The widest neck that the letters' own strokes give here: what the neck would be if the
         notches beside it were filled."""
+        if self._halves is not None:
+            return min(self._halves, key=lambda half: half.neck).stroke
         if self._chord is not None:
             return self._chord.stroke
         if self._mains is None or not len(self.corners):
@@ -235,6 +250,8 @@ class Seam:
     @cached_property
     def ends(self) -> tuple[Point, Point]:
         """The ends of the gap, or of the chord across the neck."""
+        if self._halves is not None and self.neck:
+            return min(self._halves, key=lambda half: half.neck).ends
         if self._chord is not None:
             return self._chord.ends
         if self.neck and self._mains is not None:
@@ -320,13 +337,12 @@ class Seam:
             return ()
         rings = shapely.get_parts(shapely.boundary(self.whole))
         nearest = shapely.distance(rings[:, None], shapely.points(self.corners)).argmin(axis=0)
-        steps = np.arange(1, 31) * 0.01
-        at = shapely.line_locate_point(rings[nearest], shapely.points(self.corners))[:, None]
-        around = shapely.length(rings[nearest])[:, None]
-        lines = rings[nearest][:, None]
-        ahead = shapely.get_coordinates(shapely.line_interpolate_point(lines, (at + steps) % around))
-        behind = shapely.get_coordinates(shapely.line_interpolate_point(lines, (at - steps) % around))
-        apart = np.hypot(*(ahead - behind).T).reshape(at.shape[0], -1)
+        steps: Floats = np.arange(1, 31, dtype=np.float64) * 0.01
+        walks = [
+            _walk_both_ways(rings[n], c, steps) for n, c in zip(nearest.tolist(), self.corners, strict=True)
+        ]
+        ahead, behind = (np.concatenate([walk[side] for walk in walks]) for side in (0, 1))
+        apart = np.hypot(*(ahead - behind).T).reshape(len(self.corners), -1)
         middles = ((ahead + behind) / 2).reshape(*apart.shape, 2)[:, 1]
         inward = ~shapely.contains_xy(self.whole, middles[:, 0], middles[:, 1])
         opened = apart >= _BAY
@@ -378,3 +394,16 @@ def _rest(letter: Region, neighbour: Region, between: Region | None) -> NDArray[
 def _largest(parts: NDArray[np.object_]) -> Region:
     largest: Region = parts[int(np.argmax(shapely.area(parts)))]
     return largest
+
+
+def _walk_both_ways(ring: shapely.LinearRing, corner: Floats, steps: Floats) -> tuple[Floats, Floats]:
+    """Points so far along a ring from a corner of it, walked forwards and backwards, (N, 2) each."""
+    points = shapely.get_coordinates(ring)
+    along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+    at = along[int(np.abs(points - corner).sum(axis=1).argmin())]
+    return tuple(
+        np.stack(
+            [np.interp((at + way * steps) % along[-1], along, points[:, axis]) for axis in (0, 1)], axis=1
+        )
+        for way in (1, -1)
+    )  # type: ignore[return-value]

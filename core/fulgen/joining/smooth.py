@@ -16,8 +16,10 @@ def smooth_seams(welded: Shape, letters: Sequence[Shape], radius: float) -> Shap
 
     A letter's own corners stay: a notch is a sharp bay that lies on the edges of two of them.
     """
+    if radius <= 0:
+        return welded
     bays = sharp_bays(welded.outline)
-    if not len(bays) or radius <= 0:
+    if not len(bays):
         return welded
     edges = shapely.boundary([letter.region for letter in letters])
     # Flattened edges are true to the tolerance only, and so are the crossings found on them.

@@ -15,7 +15,7 @@ from enum import StrEnum
 import shapely
 
 from fulgen.geometry.polygons import Region, moved
-from fulgen.joining.reaches import Bar, bridge, reach
+from fulgen.joining.reaches import Bar, bridges, reach
 from fulgen.joining.seam import Seam
 
 STEP = 0.02
@@ -95,7 +95,7 @@ def _options(left: Region, right: Region, as_set: Seam, wish: Wish) -> Iterator[
         if wish.way in (None, Way.REACH):
             bars += [reach(left, other, wish.neck, True), reach(other, left, wish.neck, False)]
         if wish.way in (None, Way.BRIDGE) or not any(bars):
-            bars.append(bridge(left, other, wish.neck))
+            bars += bridges(left, other, wish.neck)
         for bar in bars:
             if bar is not None:
                 seam = Seam(left, other, bar.region)

@@ -14,7 +14,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 import shapely
@@ -24,7 +24,7 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
-from fulgen.joining.reaches import Bar, bridge, reach
+from fulgen.joining.reaches import Bar, best_bridge, reach
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
 from fulgen.lettering.bodies import APART, HANGING, body_and_marks
@@ -62,7 +62,7 @@ class LineSeam:
 
     left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
     joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
-    alone: the two by themselves; others: the other letters of the line, seen from the left one.
+    look: measures the two by themselves; others: the other letters of the line, seen from the left one.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
     left letter's width by which the pair was slid together.
     """
@@ -76,7 +76,7 @@ class LineSeam:
     joint: Joint
     dx: float
     dy: float
-    alone: Seam
+    look: Callable[[], Seam]
     others: Callable[[], list[Region]]
     trimmed: tuple[Trim, ...] = ()
     filled: int = 0
@@ -85,9 +85,10 @@ class LineSeam:
     @cached_property
     def measured(self) -> Seam:
         """The two as they hold, be it by a third letter. Worked out when it is asked for."""
-        if self.alone.neck > TOUCH:
-            return self.alone
-        return _held_by_others(self.alone, self.others()) or self.alone
+        alone = self.look()
+        if alone.neck > TOUCH:
+            return alone
+        return _held_by_others(alone, self.others()) or alone
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,10 +128,9 @@ def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joine
 def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: float, how: Joining) -> Joined:
     pairs = dict(_neighbours(line, how.apart))
     step = spacing / size
-    # The neck asked for is rounded up, so that a word a hair larger asks for the same.
     # No stroke is wider than what is told of necks, so more is not worth trying for.
-    neck = min(math.ceil(how.neck / size * 1000) / 1000, 0.8 * WIDEST_NECK)
-    wish = Wish(neck, math.ceil(how.hole / size * 1000) / 1000)
+    neck = min(_rounded_up(how.neck / size, _NECK_STEP), 0.8 * WIDEST_NECK)
+    wish = Wish(neck, _rounded_up(how.hole / size, _HOLE_STEP))
     letters = list(line)
     joints: dict[int, Joint] = {}
     moved = 0.0
@@ -164,8 +164,18 @@ def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: flo
             for left, right in pairs.items()
             if how.choices.get(letters[left].at, SeamChoice()).way not in kept_so
         }
-        bars += _ties(number, letters, tied, bars, step, wish)
+        if not _holds_together(letters, seams, tied):
+            bars += _ties(number, letters, tied, bars, step, wish)
     return Joined((_trimmed(letters, seams),), tuple(seams), tuple(bars), tuple(fills))
+
+
+_NECK_STEP, _HOLE_STEP = 0.003, 0.01
+"""What is asked of a pair is rounded up to these, so that a word a hair larger asks for the same and
+nothing is worked out anew: at a size of 40 mm a neck is up to 0.12 mm wider than asked."""
+
+
+def _rounded_up(share: float, step: float) -> float:
+    return round(math.ceil(share / step - 1e-9) * step, 6)
 
 
 def _neighbours(line: Sequence[SetLetter], apart: Mapping[int, bool]) -> Iterator[tuple[int, int]]:
@@ -249,7 +259,7 @@ def _laid_anew(joint: Joint, a: SetLetter, b: SetLetter, step: float, wish: Wish
 
     def laid() -> Joint:
         left, right = _facing(_body(a), moved_by(_body(b), dx, dy))
-        anew = bridge(left, right, wish.neck)
+        anew = best_bridge(left, right, wish.neck)
         if bar.kind == "reach":
             ends = (left, right) if bar.of_left else (right, left)
             anew = reach(*ends, wish.neck, bar.of_left) or anew
@@ -271,7 +281,7 @@ def _finish(
     """The seam as it ends up, and the pinholes to be filled."""
     a, b = letters[left], letters[right]
     dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
-    seam = _measured(a, b, dx, dy, joint.bar)
+    look = partial(_measured, a, b, dx, dy, joint.bar)
 
     def others() -> list[Region]:
         return [_placed_body(c, a, step) for n, c in enumerate(letters) if n not in (left, right)]
@@ -280,12 +290,12 @@ def _finish(
     brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
     trim = choice.trim if choice.trim is not None else (how.auto and brought)
     fill = choice.trim if choice.trim is not None else (how.auto and joint.way is not Way.APART)
-    trimmed = tuple(t for t in seam.trims if t.stub.is_true or choice.trim) if trim else ()
-    holes = tuple(h.region for h in seam.pinholes(wish.hole)) if fill else ()
+    trimmed = tuple(t for t in look().trims if t.stub.is_true or choice.trim) if trim else ()
+    holes = tuple(h.region for h in look().pinholes(wish.hole)) if fill else ()
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
         LineSeam(
-            a.at, b.at, number, a.x, a.y, a.order, joint, dx, dy, seam, others, trimmed, len(holes), squeeze
+            a.at, b.at, number, a.x, a.y, a.order, joint, dx, dy, look, others, trimmed, len(holes), squeeze
         ),
         holes,
     )
@@ -344,6 +354,16 @@ def _cut(letter: SetLetter, patch: Region) -> Shape:
     return _cut_forms.get(key, lambda: cut_out(letter.form, patch))
 
 
+def _holds_together(
+    letters: Sequence[SetLetter], seams: Sequence[LineSeam], pairs: Mapping[int, int]
+) -> bool:
+    """Whether there is nothing to tie for certain: every letter is in one part and every seam holds."""
+    joined = {letters[left].at for left in pairs}
+    return all(len(shapely.get_parts(_body(letter))) == 1 for letter in letters) and all(
+        seam.look().neck > TOUCH for seam in seams if seam.left in joined
+    )
+
+
 def _ties(
     number: int,
     letters: Sequence[SetLetter],
@@ -380,7 +400,7 @@ def _ties(
                 break
             smallest = int(shapely.area(parts).argmin())
             rest = shapely.MultiPolygon(list(np.delete(parts, smallest)))
-            bar = bridge(parts[smallest], rest, wish.neck)
+            bar = best_bridge(parts[smallest], rest, wish.neck)
             if bar is None:
                 break
             added.append(bar.region)
@@ -405,5 +425,6 @@ def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
 # What is known of letters and pairs, for every word and size they come in.
 _bodies: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
 _joints: Bounded[tuple[object, ...], Joint] = Bounded(20_000, lambda _: 1)
-_seams: Bounded[tuple[object, ...], Seam] = Bounded(3_000, lambda _: 1)
+# A measured seam keeps about 40 kB alive.
+_seams: Bounded[tuple[object, ...], Seam] = Bounded(800, lambda _: 1)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(1_000, lambda _: 1)

@@ -13,6 +13,7 @@ import numpy as np
 import shapely
 
 from fulgen.geometry.polygons import Region
+from fulgen.lettering.shaping import clusters
 
 _DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»')
 
@@ -21,6 +22,9 @@ _SMALL = 0.4
 
 _ABOVE_OR_BELOW = 0.6
 """One that is wholly above or below the largest may be this large."""
+
+_HIGH = 0.4
+"""What has its middle in this share of the height, from the top, floats high."""
 
 HANGING = frozenset("'’‘`´ʼ\"“”„′″")
 """Signs that hang in the air between letters; the letters below them are each other's neighbours."""
@@ -39,7 +43,11 @@ def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:
     _, top, _, bottom = shapely.bounds(parts).T
     clear = 0.02 * (bottom[main] - top[main])
     beyond = (bottom <= top[main] + clear) | (top >= bottom[main] - clear)
-    is_mark = (areas < _SMALL * areas[main]) | (beyond & (areas < _ABOVE_OR_BELOW * areas[main]))
+    small = areas < _SMALL * areas[main]
+    if len(clusters(text)) > 1:
+        # Of letters that a face merges, but leaves apart, only what floats high is a mark.
+        small &= (top + bottom) / 2 < top[main] + _HIGH * (bottom[main] - top[main])
+    is_mark = small | (beyond & (areas < _ABOVE_OR_BELOW * areas[main]))
     is_mark[main] = False
     return shapely.multipolygons(parts[~is_mark]), shapely.multipolygons(parts[is_mark])
 

@@ -231,7 +231,8 @@ class Evaluation:
 
     def weight(self) -> int:
         """About how many bytes this evaluation keeps alive."""
-        return 20_000 + sum(f.shape.outline.points.nbytes * 16 for f in self.films)
+        outlines = sum(f.shape.outline.points.nbytes * 16 for f in self.films)
+        return 20_000 + outlines + 40_000 * len(self.seams)
 
 
 def shipped_face(choice: FaceChoice) -> Face:
@@ -325,3 +326,11 @@ def letter_trace(part: SetPart, letter: PlacedLetter, mirror: bool) -> Outline:
     """A letter's own outline on the work, as it is before the weld."""
     placed = letter.form.outline.placed(letter.x + part.part.x, letter.y + part.part.y, part.layout.size)
     return placed.mirrored() if mirror else placed
+
+
+def letter_box(part: SetPart, letter: PlacedLetter, mirror: bool) -> Box:
+    """The box around a letter's own outline on the work."""
+    box, size = letter.form.box, part.layout.size
+    x, y = letter.x + part.part.x + box.x * size, letter.y + part.part.y + box.y * size
+    width = box.width * size
+    return Box(-x - width if mirror else x, y, width, box.height * size)

@@ -1,8 +1,9 @@
 import { Button, chakra, Flex, NativeSelect, SimpleGrid, Text } from '@chakra-ui/react'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { memo, useDeferredValue } from 'react'
 import { answer, api } from '../api/client'
 import { changeOf, isChanged, type LetterChange, withLetters } from '../design/letters'
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Evaluation, Lettering, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { useFaces } from '../letter/useFaces'
 import { LengthField } from '../parts/LengthField'
@@ -19,8 +20,18 @@ interface Props {
 
 /** The chosen letters: where they are, how they stand, and what shape they have. */
 export function LetterSection({ evaluation, unit }: Props) {
-  const chosen = useJoin((s) => s.letters)
   const part = usePart((current) => current)
+  const chosen = useJoin((s) => s.letters)
+  // The question about the new outline goes out first; then the panel follows.
+  return <Fields evaluation={evaluation} unit={unit} part={useDeferredValue(part)} chosen={chosen} />
+}
+
+interface FieldsProps extends Props {
+  part: Lettering
+  chosen: readonly number[]
+}
+
+const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsProps) {
   const edit = useDesign((s) => s.edit)
   const letters = evaluation.letters.filter((l) => l.part === part.id && chosen.includes(l.id))
   const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm
@@ -89,7 +100,7 @@ export function LetterSection({ evaluation, unit }: Props) {
         Stands apart, joined to nothing
       </Toggle>
       {only && <Shapes at={first.at} id={first.id} />}
-      <OwnFace face={change.face ?? null} onChange={(face) => set({ face })} />
+      <OwnFace family={change.face?.family ?? SAME} />
       <Flex gap="2" wrap="wrap">
         {change.dy !== 0 && (
           <Button size="sm" variant="outline" onClick={() => set({ dy: 0 })}>
@@ -133,7 +144,7 @@ export function LetterSection({ evaluation, unit }: Props) {
       </Flex>
     </Section>
   )
-}
+})
 
 function readNumber(
   text: string,
@@ -207,27 +218,22 @@ function Shapes({ at, id }: { at: number; id: number }) {
 }
 
 const SAME = ''
-type FaceChoice = NonNullable<LetterChange['face']>
-
-interface OwnFaceProps {
-  face: FaceChoice | null
-  onChange: (face: FaceChoice | null) => void
-}
-
 /** Another face for the chosen letters. */
-function OwnFace({ face, onChange }: OwnFaceProps) {
+const OwnFace = memo(function OwnFace({ family }: { family: string }) {
   const faces = useFaces()
+  const edit = useDesign((s) => s.edit)
   return (
     <Row label="Face">
       <NativeSelect.Root size="sm">
         <NativeSelect.Field
           aria-label="Face of the letter"
-          value={face?.family ?? SAME}
+          value={family}
           borderColor="edge"
           bg="card"
           onChange={(e) => {
             endStep()
-            onChange(e.target.value === SAME ? null : { family: e.target.value, weight: null, axes: {} })
+            const face = e.target.value === SAME ? null : { family: e.target.value, weight: null, axes: {} }
+            edit(withLetters(partNow(), useJoin.getState().letters, () => ({ face })))
           }}
         >
           <option value={SAME}>As the word</option>
@@ -241,4 +247,4 @@ function OwnFace({ face, onChange }: OwnFaceProps) {
       </NativeSelect.Root>
     </Row>
   )
-}
+})

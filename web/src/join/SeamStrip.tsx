@@ -50,12 +50,8 @@ function StripFilm({ evaluation }: { evaluation: Evaluation }) {
           {evaluation.films.map((film) => (
             <path key={film.colour} d={film.pieces.map((piece) => piece.d).join('')} fill={film.colour} />
           ))}
-          {/* The letters' own outlines show inside the weld only: its edge is drawn over them. */}
-          <g fill="none" stroke="var(--chakra-colors-card)" strokeWidth="1" strokeDasharray="2.5 2">
-            {evaluation.letters.map((letter) => (
-              <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
-            ))}
-          </g>
+        </g>
+        <g id="strip-edge">
           {evaluation.films.map((film) => (
             <path
               key={film.colour}
@@ -124,6 +120,15 @@ function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Evaluation; 
           aria-hidden="true"
         >
           <use href="#strip-film" />
+          {/* The two letters' own outlines, inside the weld only: its edge is drawn over them. */}
+          <g fill="none" stroke="var(--chakra-colors-card)" strokeWidth="1" strokeDasharray="2.5 2">
+            {evaluation.letters
+              .filter((l) => l.part === seam.part && (l.id === seam.left || l.id === seam.right))
+              .map((l) => (
+                <path key={l.id} d={l.d} vectorEffect="non-scaling-stroke" />
+              ))}
+          </g>
+          <use href="#strip-edge" />
           {a && b && (
             <>
               <path

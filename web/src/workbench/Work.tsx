@@ -1,5 +1,5 @@
 import { Box, chakra } from '@chakra-ui/react'
-import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react'
+import { memo, type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react'
 import type { Evaluation, Unit } from '../design/recipe'
 import { showLength } from '../design/units'
 import { KNIFE_INK, PIECE_TINTS } from '../theme'
@@ -20,7 +20,7 @@ interface Props {
 const Surface = chakra('svg')
 
 /** The work on quiet ground, with rulers; wheel or pinch zooms to the pointer, dragging moves it. */
-export function Work({ evaluation, unit, stale, showCapitals, over }: Props) {
+export const Work = memo(function Work({ evaluation, unit, stale, showCapitals, over }: Props) {
   const ground = useRef<HTMLDivElement>(null)
   const { scale, x, y, look, fitted, fit, setWindow, zoomAt, pan, window: size } = useView()
   const box = evaluation?.box
@@ -87,7 +87,7 @@ export function Work({ evaluation, unit, stale, showCapitals, over }: Props) {
       <Rulers unit={unit} origin={box ?? { x: 0, y: 0 }} />
     </Box>
   )
-}
+})
 
 function describe({ box, films }: Evaluation, unit: Unit): string {
   const count = films.reduce((sum, film) => sum + film.pieces.length, 0)

@@ -1,6 +1,6 @@
 import { Box, Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { openDesign, startAutosave } from '../design/autosave'
@@ -86,6 +86,15 @@ function Bench() {
   const { evaluation: newest, problem } = useEvaluation(recipe)
   // Without a word there is nothing to show, not even what was there before.
   const evaluation = problem?.kind === 'no-letters' ? undefined : newest
+  // The work is drawn first, then the panel and the strip.
+  const later = useDeferredValue(evaluation)
+  const over = useMemo(
+    () =>
+      joining && evaluation
+        ? { inMm: <LetterGhosts evaluation={evaluation} />, inPx: <SeamMarkers evaluation={evaluation} /> }
+        : null,
+    [joining, evaluation],
+  )
   useKeys(joining ? evaluation : undefined)
   const [fileProblem, setFileProblem] = useState<Problem | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
@@ -100,7 +109,7 @@ function Bench() {
       <Flex flex="1" minHeight="0">
         <StageRail />
         {joining ? (
-          <JoinPanel evaluation={evaluation} unit={recipe.unit} problem={problem} fileProblem={fileProblem} />
+          <JoinPanel evaluation={later} unit={recipe.unit} problem={problem} fileProblem={fileProblem} />
         ) : (
           <LetterPanel problem={problem} fileProblem={fileProblem} />
         )}
@@ -111,21 +120,14 @@ function Bench() {
               unit={recipe.unit}
               stale={problem !== null}
               showCapitals={byCapitals && !joining}
-              over={
-                joining && evaluation
-                  ? {
-                      inMm: <LetterGhosts evaluation={evaluation} />,
-                      inPx: <SeamMarkers evaluation={evaluation} />,
-                    }
-                  : null
-              }
+              over={over}
             />
             <ViewControls />
             {recipe.mirror && <MirrorTag />}
             {!evaluation && <FirstWord empty={blank} />}
           </Box>
           <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} />
-          {joining && <SeamStrip evaluation={evaluation} unit={recipe.unit} />}
+          {joining && <SeamStrip evaluation={later} unit={recipe.unit} />}
         </Flex>
       </Flex>
     </Flex>
