@@ -258,12 +258,12 @@ class TestByHand:
 
 
 def test_a_trim_takes_off_the_stub_and_nothing_else():
-    evaluation = evaluate(recipe("Theodore", "pinyon-script"))
+    evaluation = evaluate(recipe("MacKenzie", "alex-brush"))
     (seam,) = [s for s in evaluation.seams if s.seam.trimmed]
     size = seam.part.layout.size
     untrimmed = [
         affinity.affine_transform(
-            shape_line(seam.part.face, "Theodore")[n].shape.region, [size, 0, 0, size, letter.x, letter.y]
+            shape_line(seam.part.face, "MacKenzie")[n].shape.region, [size, 0, 0, size, letter.x, letter.y]
         )
         for n, letter in enumerate(seam.part.layout.letters)
     ]
@@ -276,7 +276,7 @@ def test_a_trim_takes_off_the_stub_and_nothing_else():
 
 
 def test_a_filled_pinhole_is_a_hole_less_and_the_outline_is_otherwise_the_same():
-    evaluation = evaluate(recipe("Theodore", "alex-brush"))
+    evaluation = evaluate(recipe("Noor", "alfa-slab-one"))
     filled = sum(s.seam.filled for s in evaluation.seams)
     assert filled > 0
     plain = polygons.union([s.region for s in evaluation.parts[0].shapes])
