@@ -104,6 +104,7 @@ def forget() -> None:
         words._seams,
         words._bodies,
         words._cut_forms,
+        words._settled,
     ):
         cache.clear()
 

@@ -105,6 +105,10 @@ def _parser() -> argparse.ArgumentParser:
     )  # fmt: skip
     letter.add_argument("--neck", metavar="LENGTH", default="1.2mm", help="how wide every joint is to be")
     letter.add_argument("--smooth", metavar="LENGTH", default="0", help="rounds the notches at joints")
+    letter.add_argument(
+        "--marks", choices=("keep", "lower", "bridge"), default="keep",
+        help="dots and accents: kept apart, lowered into their letters, or tied to them by a bar",
+    )  # fmt: skip
     letter.add_argument("--mirror", action="store_true", help="cut from the back")
     letter.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
     letter.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
@@ -169,6 +173,7 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
             "how": options.join,
             "neck_mm": parse_length(options.neck, where="--neck"),
             "smooth_mm": parse_length(options.smooth, where="--smooth"),
+            "marks": options.marks,
         },
     }
 

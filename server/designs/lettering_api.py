@@ -56,7 +56,8 @@ class PointOut(Schema):
 
 
 class LetterOut(Schema):
-    """A letter's own outline before the weld, its id, and where it stands in the text."""
+    """A letter's own outline before the weld, its id, where it stands in the text, and how many dots or
+    accents it has."""
 
     part: str
     id: int
@@ -65,6 +66,7 @@ class LetterOut(Schema):
     text: str
     d: str
     box: BoxOut
+    marks: int
 
 
 class SeamOut(Schema):
@@ -112,7 +114,7 @@ class PartOut(Schema):
 
 
 class EvaluationOut(Schema):
-    """What a recipe comes to, in mm on the work; y down."""
+    """What a recipe comes to, in mm on the work; y down. loose_marks of the pieces are dots and accents."""
 
     box: BoxOut
     films: list[FilmOut]
@@ -121,6 +123,7 @@ class EvaluationOut(Schema):
     parts: list[PartOut]
     cut_length_mm: float
     nodes: int
+    loose_marks: int
 
 
 class FileRequest(Schema):
@@ -224,6 +227,7 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
         ],
         "cut_length_mm": evaluation.cut_length,
         "nodes": evaluation.nodes,
+        "loose_marks": evaluation.loose_marks,
     }
 
 
@@ -237,6 +241,7 @@ def _letter(part: SetPart, letter: PlacedLetter, mirror: bool) -> dict[str, Any]
         "text": letter.text,
         "d": path_data(letter_trace(part, letter, mirror)),
         "box": _box(letter_box(part, letter, mirror)),
+        "marks": len(part.joined.marks.get(at, ())),
     }
 
 

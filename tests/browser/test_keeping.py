@@ -55,7 +55,7 @@ class TestTheServerIsAway:
 
     def test_the_shelf_says_so_and_fills_when_it_is_back(self, page, own_server):
         page.goto(own_server.url)
-        expect(page.get_by_role("listitem")).to_have_count(6)
+        expect(page.get_by_role("listitem")).to_have_count(7)
         own_server.stop()
         page.get_by_role("button", name="New lettering").click()
         expect(page.get_by_role("alert")).to_contain_text("The server is away")

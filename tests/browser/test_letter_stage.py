@@ -35,7 +35,7 @@ def test_from_a_typed_word_to_a_file_at_true_size(page, tmp_path):
     bench.pick_face("Kaushan Script")
     expect(page.get_by_role("button", name="Face: Kaushan Script")).to_be_visible()
     expect(bench.figure("pieces")).not_to_contain_text("0 piece")
-    assert bench.outline() != natural
+    bench.outline_differs_from(natural)
 
     bench.choose("Width")
     bench.size("7in")

@@ -81,6 +81,15 @@ class TestLetter:
         # The words and how they were set stay in the file.
         assert "“Moss” in Courgette" in out.read_text()
 
+    def test_marks_are_tied_so_that_a_word_comes_off_whole(self, capsys, tmp_path):
+        counts = {}
+        for marks in ("keep", "lower", "bridge"):
+            report = tmp_path / "w.json"
+            arguments = ["letter", "Kiwi", "--face", "Courgette", "--join", "auto", "--marks", marks]
+            assert run(capsys, *arguments, "-o", tmp_path / "w.svg", "--report", report)[0] == 0
+            counts[marks] = len(json.loads(report.read_text())["pieces"])
+        assert counts == {"keep": 3, "lower": 1, "bridge": 1}
+
     def test_without_asking_the_letters_stay_as_the_face_sets_them(self, capsys, tmp_path):
         report = tmp_path / "w.json"
         arguments = ["letter", "Moss", "--face", "Courgette", "-o", tmp_path / "w.svg", "--report", report]

@@ -102,7 +102,8 @@ def bridges(left: Region, right: Region, target: float) -> list[Bar]:
         start, end = near[0].middle, near[1].middle
         along = (end - start) / (math.hypot(*(end - start)) or 1.0)
         across = np.array([-along[1], along[0]]) * target / 2
-        start, end = start - along * target / 2, end + along * target / 2
+        # No further than the far side of the strokes, where it would show.
+        start, end = start - along * 0.45 * near[0].width, end + along * 0.45 * near[1].width
         corners = np.array([start - across, end - across, end + across, start + across])
         found.append(Bar("bridge", corners, _span(nearest), True))
     return found

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -24,6 +24,7 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
+from fulgen.joining.marks import MarkWay, Settled, SettledMark, settle
 from fulgen.joining.reaches import Bar, best_bridge, reach
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
@@ -47,13 +48,16 @@ class SeamChoice:
 @dataclass(frozen=True)
 class Joining:
     """How lettering is to be joined; neck and hole in mm. ``apart`` overrules, letter by letter, which
-    signs stand apart; both mappings go by the place of a letter in the text."""
+    signs stand apart; all mappings go by the place of a letter in the text. ``marks`` is what is done with
+    dots and accents, ``own_marks`` where a letter's are to be done otherwise."""
 
     auto: bool
     neck: float
     hole: float
     choices: Mapping[int, SeamChoice]
     apart: Mapping[int, bool]
+    marks: MarkWay = MarkWay.KEEP
+    own_marks: Mapping[int, MarkWay] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,6 +116,7 @@ class Joined:
     seams: tuple[LineSeam, ...]
     bars: tuple[Patch, ...]
     fills: tuple[Patch, ...]
+    marks: Mapping[int, tuple[SettledMark, ...]]
 
 
 def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joined:
@@ -122,6 +127,7 @@ def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joine
         tuple(s for j in joined for s in j.seams),
         tuple(b for j in joined for b in j.bars),
         tuple(f for j in joined for f in j.fills),
+        {at: marks for j in joined for at, marks in j.marks.items()},
     )
 
 
@@ -166,7 +172,8 @@ def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: flo
         }
         if not _holds_together(letters, seams, tied):
             bars += _ties(number, letters, tied, bars, step, wish)
-    return Joined((_trimmed(letters, seams),), tuple(seams), tuple(bars), tuple(fills))
+    line, marks = _with_marks(_trimmed(letters, seams), letters, step, wish, how)
+    return Joined((line,), tuple(seams), tuple(bars), tuple(fills), marks)
 
 
 _NECK_STEP, _HOLE_STEP = 0.003, 0.01
@@ -354,6 +361,40 @@ def _cut(letter: SetLetter, patch: Region) -> Shape:
     return _cut_forms.get(key, lambda: cut_out(letter.form, patch))
 
 
+def _with_marks(
+    trimmed: Sequence[SetLetter], letters: Sequence[SetLetter], step: float, wish: Wish, how: Joining
+) -> tuple[tuple[SetLetter, ...], dict[int, tuple[SettledMark, ...]]]:
+    """The letters with their dots and accents settled, and what became of each."""
+    settled: dict[int, tuple[SettledMark, ...]] = {}
+    line = list(trimmed)
+    for index, letter in enumerate(letters):
+        marks = _marks(letter)
+        if marks.is_empty:
+            continue
+        way = how.own_marks.get(letter.at, how.marks)
+        near = [
+            _placed_body(other, letter, step)
+            for n, other in enumerate(letters)
+            if n != index and abs(n - index) <= _NEAR_BY
+        ]
+        key = (
+            letter.key,
+            shapely.to_wkb(line[index].form.region),
+            way,
+            wish.neck,
+            *map(shapely.to_wkb, near),
+        )
+        work = partial(settle, line[index].form, _body(letter), marks, near, way, wish.neck)
+        result = _settled.get(key, work)
+        settled[letter.at] = result.marks
+        line[index] = replace(line[index], form=result.form)
+    return tuple(line), settled
+
+
+_NEAR_BY = 2
+"""A mark may be held by a letter this many places away."""
+
+
 def _holds_together(
     letters: Sequence[SetLetter], seams: Sequence[LineSeam], pairs: Mapping[int, int]
 ) -> bool:
@@ -417,6 +458,10 @@ def _body(letter: SetLetter) -> Region:
     return _bodies.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[0])
 
 
+def _marks(letter: SetLetter) -> Region:
+    return _mark_parts.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[1])
+
+
 def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
     dx = letter.x - first.x + (letter.order - first.order) * step
     return moved_by(_body(letter), dx, letter.y - first.y)
@@ -424,6 +469,8 @@ def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
 
 # What is known of letters and pairs, for every word and size they come in.
 _bodies: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
+_mark_parts: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
+_settled: Bounded[tuple[object, ...], Settled] = Bounded(1_000, lambda _: 1)
 _joints: Bounded[tuple[object, ...], Joint] = Bounded(20_000, lambda _: 1)
 # A measured seam keeps about 40 kB alive.
 _seams: Bounded[tuple[object, ...], Seam] = Bounded(800, lambda _: 1)

@@ -19,6 +19,7 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import Shape, fill_holes, placed_at, weld
+from fulgen.joining.marks import MarkWay
 from fulgen.joining.seam import WIDEST_NECK, State
 from fulgen.joining.smooth import smooth_seams
 from fulgen.joining.solve import Way
@@ -221,6 +222,16 @@ class Evaluation:
         return sum(measure.node_count(film.shape.outline) for film in self.films)
 
     @property
+    def loose_marks(self) -> int:
+        """How many dots and accents come off as pieces of their own."""
+        return sum(
+            not mark.held and mark.neck == 0.0
+            for part in self.parts
+            for marks in part.joined.marks.values()
+            for mark in marks
+        )
+
+    @property
     def seams(self) -> list[PlacedSeam]:
         return [seam for part in self.parts for seam in part.seams]
 
@@ -290,6 +301,8 @@ def _set(part: Lettering, face: Face, own_faces: dict[int, Face], unit: Unit) ->
             for at, change in changes.items()
         },
         apart={at: change.apart for at, change in changes.items() if change.apart is not None},
+        marks=MarkWay(part.join.marks),
+        own_marks={at: MarkWay(change.marks) for at, change in changes.items() if change.marks},
     )
     size = size_of(setting, lines)
     for _ in range(_SIZE_ROUNDS):

@@ -63,7 +63,7 @@ class LetterChange(_Part):
     dx, dy move this letter alone (y down); carry moves it and all that follow on its line; after is
     room added behind it; turn is in degrees clockwise about its middle. alternates are features of
     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
-    kind of sign it is.
+    kind of sign it is. marks says what is done with its dots and accents; None leaves that to the word.
     """
 
     dx: Move = 0.0
@@ -76,15 +76,18 @@ class LetterChange(_Part):
     face: FaceChoice | None = None
     apart: bool | None = None
     seam: SeamAfter = SeamAfter()
+    marks: Literal["keep", "lower", "bridge"] | None = None
 
 
 class Join(_Part):
     """How letters are joined: set leaves them as the face sets them, auto brings them together. The
-    neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not)."""
+    neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
+    accents are kept apart, lowered into their letters, or tied to them by a small bar."""
 
     how: Literal["set", "auto"] = "set"
     neck_mm: float = Field(1.2, ge=0.1, le=50.0)
     smooth_mm: float = Field(0.0, ge=0.0, le=20.0)
+    marks: Literal["keep", "lower", "bridge"] = "keep"
 
 
 LetterId = Annotated[int, Field(ge=1, le=1_000_000)]

@@ -372,7 +372,8 @@ export interface components {
         /**
          * Join
          * @description How letters are joined: set leaves them as the face sets them, auto brings them together. The
-         *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not).
+         *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
+         *     accents are kept apart, lowered into their letters, or tied to them by a small bar.
          */
         Join: {
             /**
@@ -391,6 +392,12 @@ export interface components {
              * @default 0
              */
             smooth_mm: number;
+            /**
+             * Marks
+             * @default keep
+             * @enum {string}
+             */
+            marks: "keep" | "lower" | "bridge";
         };
         /**
          * LetterChange
@@ -399,7 +406,7 @@ export interface components {
          *     dx, dy move this letter alone (y down); carry moves it and all that follow on its line; after is
          *     room added behind it; turn is in degrees clockwise about its middle. alternates are features of
          *     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
-         *     kind of sign it is.
+         *     kind of sign it is. marks says what is done with its dots and accents; None leaves that to the word.
          */
         LetterChange: {
             /**
@@ -446,6 +453,8 @@ export interface components {
              *     }
              */
             seam: components["schemas"]["SeamAfter"];
+            /** Marks */
+            marks?: ("keep" | "lower" | "bridge") | null;
         };
         /**
          * Lettering
@@ -484,7 +493,8 @@ export interface components {
              * @default {
              *       "how": "set",
              *       "neck_mm": 1.2,
-             *       "smooth_mm": 0
+             *       "smooth_mm": 0,
+             *       "marks": "keep"
              *     }
              */
             join: components["schemas"]["Join"];
@@ -583,6 +593,7 @@ export interface components {
              *         "letters": {},
              *         "join": {
              *           "how": "set",
+             *           "marks": "keep",
              *           "neck_mm": 1.2,
              *           "smooth_mm": 0
              *         },
@@ -675,6 +686,7 @@ export interface components {
              *           "id": "lettering-1",
              *           "join": {
              *             "how": "set",
+             *             "marks": "keep",
              *             "neck_mm": 1.2,
              *             "smooth_mm": 0
              *           },
@@ -736,7 +748,7 @@ export interface components {
         };
         /**
          * EvaluationOut
-         * @description What a recipe comes to, in mm on the work; y down.
+         * @description What a recipe comes to, in mm on the work; y down. loose_marks of the pieces are dots and accents.
          */
         EvaluationOut: {
             box: components["schemas"]["BoxOut"];
@@ -752,6 +764,8 @@ export interface components {
             cut_length_mm: number;
             /** Nodes */
             nodes: number;
+            /** Loose Marks */
+            loose_marks: number;
         };
         /** FilmOut */
         FilmOut: {
@@ -762,7 +776,8 @@ export interface components {
         };
         /**
          * LetterOut
-         * @description A letter's own outline before the weld, its id, and where it stands in the text.
+         * @description A letter's own outline before the weld, its id, where it stands in the text, and how many dots or
+         *     accents it has.
          */
         LetterOut: {
             /** Part */
@@ -778,6 +793,8 @@ export interface components {
             /** D */
             d: string;
             box: components["schemas"]["BoxOut"];
+            /** Marks */
+            marks: number;
         };
         /**
          * PartOut

@@ -17,6 +17,7 @@ const AS_SET: LetterChange = {
   face: null,
   apart: null,
   seam: { way: null, trim: null },
+  marks: null,
 }
 
 /** The id of each character of the text; they count from 1 until a text with changes is edited. */

@@ -9,6 +9,7 @@ import { showNumber } from '../design/units'
 import { LengthField } from '../parts/LengthField'
 import { Notes, type Troubles } from '../parts/Notes'
 import { Panel, Row, Section } from '../parts/Panel'
+import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
 import { useJoin, useSteps } from './joinState'
 import { LetterSection } from './LetterSection'
@@ -130,7 +131,8 @@ function JoinAll({ evaluation, unit }: { evaluation: Evaluation | undefined; uni
   )
 }
 
-export const joinOf = (join: Join | undefined): Join => join ?? { how: 'set', neck_mm: 1.2, smooth_mm: 0 }
+export const joinOf = (join: Join | undefined): Join =>
+  join ?? { how: 'set', neck_mm: 1.2, smooth_mm: 0, marks: 'keep' }
 
 const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 
@@ -149,6 +151,13 @@ function describeSeams(seams: readonly Schemas['SeamOut'][]): string {
 
 const OWN = 'own'
 
+/** What is done with the dots and accents of letters. */
+export const MARK_WAYS = [
+  { value: 'keep', label: 'Apart' },
+  { value: 'lower', label: 'Lowered' },
+  { value: 'bridge', label: 'Bridged' },
+] as const
+
 function Targets({ unit }: { unit: Unit }) {
   const join = joinOf(usePart((part) => part.join))
   const edit = useDesign((s) => s.edit)
@@ -162,6 +171,19 @@ function Targets({ unit }: { unit: Unit }) {
   const change = (part: Partial<Join>) => edit({ join: { ...joinOf(partNow().join), ...part } })
   return (
     <>
+      <Flex direction="column" gap="1.5">
+        <Text>Dots and accents</Text>
+        <Segments
+          label="Dots and accents"
+          value={join.marks ?? 'keep'}
+          options={MARK_WAYS}
+          onChange={(marks) => {
+            endStep()
+            change({ marks })
+          }}
+          fill
+        />
+      </Flex>
       <Row label="Material">
         <NativeSelect.Root size="sm">
           <NativeSelect.Field

@@ -8,8 +8,10 @@ import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { useFaces } from '../letter/useFaces'
 import { LengthField } from '../parts/LengthField'
 import { Row, Section } from '../parts/Panel'
+import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
 import { TypedField, within } from '../parts/TypedField'
+import { MARK_WAYS } from './JoinPanel'
 import { useJoin } from './joinState'
 import { alignFeet, exact } from './moves'
 
@@ -99,6 +101,22 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
       >
         Stands apart, joined to nothing
       </Toggle>
+      {letters.some((letter) => letter.marks > 0) && (
+        <Flex direction="column" gap="1.5">
+          <Text>{first.marks > 1 ? 'Its dots or accents' : 'Its dot or accent'}</Text>
+          <Segments
+            label="Dot or accent of the letter"
+            value={change.marks ?? AS_WORD}
+            options={[{ value: AS_WORD, label: 'As word' }, ...MARK_WAYS]}
+            onChange={(way) => {
+              endStep()
+              set({ marks: way === AS_WORD ? null : way })
+            }}
+            size="xs"
+            fill
+          />
+        </Flex>
+      )}
       {only && <Shapes at={first.at} id={first.id} />}
       <OwnFace family={change.face?.family ?? SAME} />
       <Flex gap="2" wrap="wrap">
@@ -135,6 +153,7 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
                 alternates: {},
                 face: null,
                 apart: null,
+                marks: null,
               })
             }}
           >
@@ -217,6 +236,7 @@ function Shapes({ at, id }: { at: number; id: number }) {
   )
 }
 
+const AS_WORD = 'word'
 const SAME = ''
 /** Another face for the chosen letters. */
 const OwnFace = memo(function OwnFace({ family }: { family: string }) {

@@ -39,6 +39,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   const rows = useRows(faces, search, kind, joins)
   const sizeMm = useSizeMm()
   const { takeOff, note } = useTakeOff()
+  const own = faces.find((face) => face.slug === part.face.family && isOwn(face))
   const list = useRef<HTMLDivElement>(null)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the list opens
@@ -142,6 +143,31 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
         </Flex>
       </Flex>
       {note}
+      {own && (
+        <Flex
+          align="center"
+          justify="space-between"
+          gap="3"
+          px="4"
+          py="2"
+          borderBottomWidth="1px"
+          borderColor="rule"
+        >
+          <Text fontSize="sm" color="softInk" truncate>
+            {own.name} is a face of your own. {own.licence ? `Licence: ${own.licence}` : 'No licence note.'}
+          </Text>
+          <Button
+            size="xs"
+            variant="outline"
+            bg="card"
+            flexShrink="0"
+            aria-label={`Take ${own.name} off the list`}
+            onClick={() => takeOff(own)}
+          >
+            Take off the list
+          </Button>
+        </Flex>
+      )}
       <Box
         ref={list}
         role="listbox"
@@ -160,7 +186,6 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
             chosen={face.slug === part.face.family}
             onChoose={() => choose(face)}
             onTake={done}
-            onTakeOff={() => takeOff(face)}
             sizeMm={sizeMm}
             unit={unit}
           />
@@ -199,13 +224,12 @@ interface RowProps {
   chosen: boolean
   onChoose: () => void
   onTake: () => void
-  onTakeOff: () => void
   /** The size in use, which says how thin the thinnest stroke is. */
   sizeMm: number | undefined
   unit: Unit
 }
 
-function FaceRow({ face, sample, chosen, onChoose, onTake, onTakeOff, sizeMm, unit }: RowProps) {
+function FaceRow({ face, sample, chosen, onChoose, onTake, sizeMm, unit }: RowProps) {
   const lacks = sample?.lacks ?? []
   return (
     <Row
@@ -243,19 +267,6 @@ function FaceRow({ face, sample, chosen, onChoose, onTake, onTakeOff, sizeMm, un
           </Text>
         ) : (
           <RatingProgress share={face.rated_share} />
-        )}
-        {isOwn(face) && (
-          <Button
-            size="2xs"
-            variant="ghost"
-            title={face.licence ? `Licence: ${face.licence}` : 'No licence note'}
-            onClick={(event) => {
-              event.stopPropagation()
-              onTakeOff()
-            }}
-          >
-            Take off the list
-          </Button>
         )}
       </Flex>
     </Row>

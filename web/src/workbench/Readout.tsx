@@ -13,6 +13,9 @@ interface Props {
 /** The figures that never leave: pieces, size, length of cut and nodes. */
 export function Readout({ evaluation, unit, stale }: Props) {
   const pieces = evaluation?.films.flatMap((film) => film.pieces) ?? []
+  // Dots and accents that come off by themselves are counted apart.
+  const dots = Math.min(evaluation?.loose_marks ?? 0, Math.max(0, pieces.length - 1))
+  const whole = pieces.length - dots
   const holes = pieces.reduce((sum, piece) => sum + piece.holes, 0)
   const cut = showCutLength(evaluation?.cut_length_mm ?? 0, unit)
   return (
@@ -32,8 +35,9 @@ export function Readout({ evaluation, unit, stale }: Props) {
       overflow="hidden"
       opacity={stale || !evaluation ? 0.45 : 1}
     >
-      <Figure name="pieces" number={String(pieces.length)}>
-        {pieces.length === 1 ? 'piece' : 'pieces'}
+      <Figure name="pieces" number={String(whole)}>
+        {whole === 1 ? 'piece' : 'pieces'}
+        {dots > 0 && ` + ${dots} ${dots === 1 ? 'dot or accent' : 'dots or accents'}`}
         {holes > 0 && <Note>{`with ${holes} ${holes === 1 ? 'hole' : 'holes'}`}</Note>}
       </Figure>
       <Figure

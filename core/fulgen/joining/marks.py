@@ -1,0 +1,135 @@
+"""Marks: the dots, accents and feet of letters, and how they are kept from being left behind.
+
+Three ways. *Keep*: a mark stays apart, a piece of its own. *Lower*: it is moved towards its letter, along
+the line from its middle to the nearest stroke (which follows the slant of an italic), until the two share a
+neck as wide as asked; what hangs below, such as a cedilla or the foot of an exclamation mark, is raised.
+*Bridge*: a bar is laid from the mark to that stroke. A mark that a neighbour already holds stays where it is.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+import shapely
+
+from fulgen.geometry.measure import contour_areas
+from fulgen.geometry.outline import Floats, Outline
+from fulgen.geometry.polygons import Region, moved, polygonal
+from fulgen.geometry.weld import Shape, weld
+from fulgen.joining.reaches import bridges
+from fulgen.joining.seam import TOUCH, Seam
+
+MOST_OF_A_MARK = 0.8
+"""A mark goes into its letter by this share of its own depth at most: then it is still to be seen."""
+
+_FINE = 5e-4
+
+
+class MarkWay(StrEnum):
+    """What is done with a mark."""
+
+    KEEP = "keep"
+    LOWER = "lower"
+    BRIDGE = "bridge"
+
+
+@dataclass(frozen=True, eq=False)
+class SettledMark:
+    """A mark of a letter: what was done with it, how far it was moved, and the neck it hangs by (0 when it
+    is apart). held: whether a neighbour holds it."""
+
+    way: MarkWay
+    by: float
+    neck: float
+    held: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Settled:
+    """A letter with its marks settled: its shape, and each of its marks."""
+
+    form: Shape
+    marks: tuple[SettledMark, ...]
+
+
+def settle(
+    form: Shape, body: Region, marks: Region, others: Sequence[Region], way: MarkWay, neck: float
+) -> Settled:
+    """A letter whose marks are kept, lowered or bridged; ``others`` is what else stands near it."""
+    parts = [polygonal(part) for part in shapely.get_parts(marks)]
+    if not parts:
+        return Settled(form, ())
+    held = [any(shapely.intersection(part, o).area > _FINE for o in others) for part in parts]
+    if way is MarkWay.KEEP or all(held):
+        return Settled(form, tuple(SettledMark(MarkWay.KEEP, 0.0, 0.0, h) for h in held))
+    stays, pieces = _split(form, parts)
+    shapes, settled = [stays], []
+    for part, piece, is_held in zip(parts, pieces, held, strict=True):
+        if is_held:
+            shapes.append(piece)
+            settled.append(SettledMark(MarkWay.KEEP, 0.0, 0.0, True))
+        elif way is MarkWay.LOWER:
+            move = _move(part, body, neck)
+            shapes.append(piece.placed(*move.tolist()))
+            hangs = Seam(moved(part, *move.tolist()), body).neck
+            settled.append(SettledMark(way, float(math.hypot(*move)), hangs, False))
+        else:
+            shapes.append(piece)
+            laid = _bar(part, body, neck)
+            if laid is not None:
+                shapes.append(Shape(Outline.polygon(laid[0]), shapely.Polygon(laid[0]), form.tolerance))
+            settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
+    return Settled(weld(shapes), tuple(settled))
+
+
+def _split(form: Shape, parts: Sequence[Region]) -> tuple[Shape, list[Shape]]:
+    """A letter's shape without its marks, and each mark as a shape of its own."""
+    outline = form.outline
+    starts = np.flatnonzero(contour_areas(outline) > 0)
+    ends = np.append(starts[1:], len(outline.contour_starts))
+    edges = [outline.stretch(start, end) for start, end in zip(starts.tolist(), ends.tolist(), strict=True)]
+    pieces = shapely.get_parts(form.region)
+    # Outline and region need not list the pieces in the same order: each edge is found on its piece.
+    on_edge = shapely.points([edge.points[0] for edge in edges])
+    edge_of = shapely.distance(shapely.boundary(pieces)[:, None], on_edge).argmin(axis=1).tolist()
+    centres = shapely.point_on_surface(parts)
+    marks = [int(shapely.distance(pieces, centre).argmin()) for centre in centres]
+    rest = [n for n in range(len(pieces)) if n not in marks]
+    stays = Outline.joined(edges[edge_of[n]] for n in rest)
+    return Shape(stays, shapely.MultiPolygon([pieces[n] for n in rest]), form.tolerance), [
+        Shape(edges[edge_of[n]], polygonal(pieces[n]), form.tolerance) for n in marks
+    ]
+
+
+def _move(mark: Region, body: Region, neck: float) -> Floats:
+    """How a mark is to be moved into its letter: no further than the neck needs."""
+    line = shapely.get_coordinates(shapely.shortest_line(shapely.centroid(mark), body))
+    way = line[1] - line[0]
+    way = way / (math.hypot(*way) or 1.0)
+    depth = float(np.ptp(shapely.get_coordinates(mark) @ way))
+    low = float(shapely.distance(mark, body))
+    high = low + MOST_OF_A_MARK * depth
+
+    def holds(by: float) -> bool:
+        seam = Seam(moved(mark, *(way * by).tolist()), body)
+        return seam.neck > TOUCH and seam.holds(neck)
+
+    # The first depth that holds: so small a mark may give no such neck, and must not be swallowed for it.
+    steps = np.linspace(low, high, 13)[1:].tolist()
+    deep = next((by for by in steps if holds(by)), high)
+    low = deep - (steps[1] - steps[0])
+    while deep - low > _FINE:
+        middle = (low + deep) / 2
+        low, deep = (low, middle) if holds(middle) else (middle, deep)
+    return np.asarray(way * deep)
+
+
+def _bar(mark: Region, body: Region, neck: float) -> tuple[Floats, float] | None:
+    """The bar that ties a mark to its letter best, as corners (4, 2), and the neck it gives."""
+    laid = [(bar.corners, Seam(mark, body, bar.region).neck) for bar in bridges(mark, body, neck)]
+    good = [row for row in laid if row[1] > TOUCH]
+    return max(good, key=lambda row: min(row[1], neck), default=None)

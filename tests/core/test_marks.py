@@ -1,0 +1,113 @@
+"""Dots and accents: kept, lowered, bridged, in every face; GEOS counts what hangs together."""
+
+import pytest
+import shapely
+from shapely import affinity
+
+from fulgen.geometry.weld import Shape, clean
+from fulgen.joining.marks import MarkWay, settle
+from fulgen.joining.seam import Seam
+from fulgen.lettering.catalogue import families
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe
+from tests.figures import disc, rectangle
+
+WORDS = ("Jijiöé", "Niño!", "façÑ", "Šimůnek")
+
+
+def recipe(text, face, marks, how="auto", **part):
+    join = Join(how=how, marks=marks)
+    return Recipe(parts=(Lettering(text=text, face=FaceChoice(family=face), join=join, **part),))
+
+
+def dotted(slant=0.0):
+    """A stem 0.1 wide with a dot of radius 0.06 a tenth above it, leaning by ``slant`` to the height."""
+    stem = shapely.Polygon([(0, 0), (0.1, 0), (0.1 + 0.5 * slant, -0.5), (0.5 * slant, -0.5)])
+    lean = 0.05 + 0.66 * slant
+    outline_stem = clean(rectangle(0, -0.5, 0.1, 0.5), 1e-4) if not slant else None
+    dot = clean(disc(lean, -0.66, 0.06), 1e-4)
+    if outline_stem is None:
+        corners = shapely.get_coordinates(stem)[:-1]
+        from fulgen.geometry.outline import Outline
+
+        outline_stem = clean(Outline.polygon(corners), 1e-4)
+    form = Shape(
+        type(dot.outline).joined([outline_stem.outline, dot.outline]),
+        shapely.MultiPolygon([*shapely.get_parts(outline_stem.region), *shapely.get_parts(dot.region)]),
+        1e-4,
+    )
+    return form, outline_stem.region, dot.region
+
+
+@pytest.mark.parametrize("slant", [0.0, 0.25])
+def test_a_dot_is_lowered_no_further_than_the_neck_needs_along_the_slant(slant):
+    form, body, dot = dotted(slant)
+    settled = settle(form, body, dot, [], MarkWay.LOWER, 0.05)
+    (mark,) = settled.marks
+    assert len(shapely.get_parts(settled.form.region)) == 1
+    # A chord of 0.05 of a circle of radius 0.06 lies sqrt(0.06² - 0.025²) from its centre.
+    if not slant:
+        assert mark.by == pytest.approx(0.16 - (0.06**2 - 0.025**2) ** 0.5, abs=2e-3)
+    assert mark.neck == pytest.approx(0.05, abs=2e-3)
+    top = settled.form.region.bounds[1]
+    assert top < -0.55  # the dot is still to be seen
+
+
+def test_a_bar_ties_a_dot_to_its_stem_and_both_stay_where_they_are():
+    form, body, dot = dotted()
+    settled = settle(form, body, dot, [], MarkWay.BRIDGE, 0.04)
+    assert len(shapely.get_parts(settled.form.region)) == 1
+    assert settled.marks[0].neck >= 0.04
+    assert settled.form.region.bounds == pytest.approx(form.region.bounds, abs=1e-6)
+    bar = settled.form.region.difference(shapely.union(body, dot))
+    x0, y0, x1, y1 = bar.bounds
+    assert (x0 + x1) / 2 == pytest.approx(0.05, abs=5e-3)
+    assert y1 - y0 < 0.15
+
+
+def test_a_dot_that_a_neighbour_holds_stays():
+    form, body, dot = dotted()
+    crossbar = shapely.box(-0.3, -0.68, 0.3, -0.62)
+    settled = settle(form, body, dot, [crossbar], MarkWay.LOWER, 0.05)
+    assert settled.marks[0].held
+    assert settled.form is form
+
+
+def test_kept_marks_are_counted_and_nothing_changes():
+    as_set = evaluate(recipe("Jijiöé", "anton", "keep", "set"))
+    assert as_set.loose_marks == 6
+    assert len(as_set.pieces) == 6 + 6
+
+
+@pytest.mark.parametrize("way", ["lower", "bridge"])
+@pytest.mark.parametrize("face", sorted(families()))
+def test_in_every_face_nothing_is_left_behind(face, way):
+    for word in WORDS:
+        evaluation = evaluate(recipe(word, face, way))
+        apart = {"!": 1}.get(word[-1], 0)  # a sign that stands apart is one piece with its foot
+        assert len(evaluation.pieces) == 1 + apart, word
+        assert evaluation.loose_marks == 0
+        part = evaluation.parts[0]
+        for marks in part.joined.marks.values():
+            for mark in marks:
+                assert mark.held or mark.neck > 0
+
+
+@pytest.mark.parametrize("face", sorted(families()))
+def test_no_bar_crosses_a_counter(face):
+    plain, tied = (evaluate(recipe("öéåã", face, way, "set")) for way in ("keep", "bridge"))
+    size = plain.parts[0].layout.size
+    for (_, before), (_, after) in zip(plain.letters, tied.letters, strict=True):
+        counters = shapely.union_all(
+            [shapely.Polygon(r) for p in shapely.get_parts(before.form.region) for r in p.interiors]
+        )
+        bars = after.form.region.difference(before.form.region.buffer(1e-4))
+        assert affinity.scale(bars.intersection(counters.buffer(-2e-3)), size, size).area < 0.05
+
+
+def test_one_letter_otherwise_than_the_word_and_a_mark_moves_with_its_letter():
+    lowered = evaluate(recipe("ii", "anton", "lower", "set", letters={2: LetterChange(marks="keep")}))
+    assert len(lowered.pieces) == 3
+    raised = evaluate(recipe("i", "anton", "keep", "set", letters={1: LetterChange(dy=-0.3, turn=20)}))
+    body, mark = (Seam(p, p).left for p in shapely.get_parts(raised.films[0].shape.region))
+    assert body.distance(mark) < 0.2 * raised.parts[0].layout.size
