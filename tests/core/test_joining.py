@@ -281,6 +281,9 @@ def test_a_filled_pinhole_is_a_hole_less_and_the_outline_is_otherwise_the_same()
     assert filled > 0
     plain = polygons.union([s.region for s in evaluation.parts[0].shapes])
     assert polygons.count(plain)[1] - sum(p.holes for p in evaluation.pieces) == filled
+    for film in evaluation.films:
+        assert polygons.count(film.shape.region) == (len(film.pieces), sum(p.holes for p in film.pieces))
+        assert film.shape.region.area == pytest.approx(sum(p.area for p in film.pieces), rel=2e-3)
 
 
 class TestRating:

@@ -153,8 +153,12 @@ def fill_holes(shape: Shape, fills: Sequence[Region]) -> Shape:
     if not filled.any():
         return shape
     kept = np.flatnonzero(~filled).tolist()
-    region = shapely.union_all([shape.region, *shapely.buffer(rings[filled], shape.tolerance)])
-    return Shape(outline.arranged(kept, np.zeros_like(filled)), polygons.polygonal(region), shape.tolerance)
+    parts = []
+    for part in shapely.get_parts(shape.region):
+        holes = [ring for ring in part.interiors if not shapely.covers(area, shapely.Polygon(ring))]
+        parts.append(shapely.Polygon(part.exterior, holes))
+    region = shapely.MultiPolygon(parts)
+    return Shape(outline.arranged(kept, np.zeros_like(filled)), region, shape.tolerance)
 
 
 def _groups(shapes: list[Shape]) -> list[list[int]]:

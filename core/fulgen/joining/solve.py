@@ -99,7 +99,7 @@ def _options(left: Region, right: Region, as_set: Seam, wish: Wish) -> Iterator[
         for bar in bars:
             if bar is not None:
                 seam = Seam(left, other, bar.region)
-                own = 1.1 if bar.kind == "reach" else 1.7
+                own = _COST_OF[bar.kind] + (0.0 if bar.kind == "reach" or _at_feet(bar, left, other) else 1.0)
                 yield (
                     own + (bar.length / 0.15) ** 2 + _defects(seam, wish) + (shift / COMFORT) ** 2,
                     Joint(Way(bar.kind), shift, bar),
@@ -112,6 +112,15 @@ _FUSED = 0.25
 
 _EASY = 1.6
 """A slide that costs less than this is taken without looking for another way."""
+
+
+_COST_OF = {"reach": 1.1, "bridge": 1.7}
+"""What a bar costs before its length counts. A bridge that is not at the letters' feet costs more: in the
+middle it reads as a hyphen or makes an H of two stems. (†)"""
+
+
+def _at_feet(bar: Bar, left: Region, right: Region) -> bool:
+    return float(bar.corners[:, 1].max()) > min(left.bounds[3], right.bounds[3]) - 0.08
 
 
 def _slide(left: Region, right: Region, wish: Wish) -> tuple[float, float] | None:
