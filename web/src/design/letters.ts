@@ -6,6 +6,7 @@ import type { Lettering } from './recipe'
 export type LetterChange = Schemas['LetterChange']
 export type SeamAfter = Schemas['SeamAfter']
 
+/** A letter as the face sets it. */
 const AS_SET: LetterChange = {
   dx: 0,
   dy: 0,
@@ -19,6 +20,11 @@ const AS_SET: LetterChange = {
   seam: { way: null, trim: null },
   marks: null,
 }
+
+/** All that is done to a letter itself, undone; what was decided for its seam stays. */
+export const UNTOUCHED: Partial<LetterChange> = Object.fromEntries(
+  Object.entries(AS_SET).filter(([key]) => key !== 'seam'),
+)
 
 /** The id of each character of the text; they count from 1 until a text with changes is edited. */
 export function idsOf(part: Lettering): number[] {

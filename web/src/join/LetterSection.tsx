@@ -2,7 +2,7 @@ import { Button, chakra, Flex, NativeSelect, SimpleGrid, Text } from '@chakra-ui
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { memo, useDeferredValue } from 'react'
 import { answer, api } from '../api/client'
-import { changeOf, isChanged, type LetterChange, withLetters } from '../design/letters'
+import { changeOf, isChanged, type LetterChange, UNTOUCHED, withLetters } from '../design/letters'
 import type { Evaluation, Lettering, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { useFaces } from '../letter/useFaces'
@@ -143,18 +143,7 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
             variant="outline"
             onClick={() => {
               endStep()
-              set({
-                dx: 0,
-                dy: 0,
-                carry: 0,
-                after: 0,
-                turn: 0,
-                scale: 1,
-                alternates: {},
-                face: null,
-                apart: null,
-                marks: null,
-              })
+              set(UNTOUCHED)
             }}
           >
             {only ? 'Reset this letter' : 'Reset these letters'}
