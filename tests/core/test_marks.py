@@ -4,13 +4,14 @@ import pytest
 import shapely
 from shapely import affinity
 
+from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, clean
 from fulgen.joining.marks import MarkWay, settle
 from fulgen.joining.seam import Seam
 from fulgen.lettering.catalogue import families
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe
-from tests.figures import disc, rectangle
+from tests.figures import disc
 
 WORDS = ("Jijiöé", "Niño!", "façÑ", "Šimůnek")
 
@@ -21,22 +22,14 @@ def recipe(text, face, marks, how="auto", **part):
 
 
 def dotted(slant=0.0):
-    """A stem 0.1 wide with a dot of radius 0.06 a tenth above it, leaning by ``slant`` to the height."""
-    stem = shapely.Polygon([(0, 0), (0.1, 0), (0.1 + 0.5 * slant, -0.5), (0.5 * slant, -0.5)])
-    lean = 0.05 + 0.66 * slant
-    outline_stem = clean(rectangle(0, -0.5, 0.1, 0.5), 1e-4) if not slant else None
-    dot = clean(disc(lean, -0.66, 0.06), 1e-4)
-    if outline_stem is None:
-        corners = shapely.get_coordinates(stem)[:-1]
-        from fulgen.geometry.outline import Outline
-
-        outline_stem = clean(Outline.polygon(corners), 1e-4)
-    form = Shape(
-        type(dot.outline).joined([outline_stem.outline, dot.outline]),
-        shapely.MultiPolygon([*shapely.get_parts(outline_stem.region), *shapely.get_parts(dot.region)]),
-        1e-4,
-    )
-    return form, outline_stem.region, dot.region
+    """A stem 0.1 wide and 0.5 high with a dot of radius 0.06 a tenth above it, leaning by ``slant`` to the
+    height: the letter, its body and its mark."""
+    top = 0.5 * slant
+    stem = clean(Outline.polygon([(0, 0), (0.1, 0), (0.1 + top, -0.5), (top, -0.5)]), 1e-4)
+    dot = clean(disc(0.05 + 0.66 * slant, -0.66, 0.06), 1e-4)
+    parts = [*shapely.get_parts(stem.region), *shapely.get_parts(dot.region)]
+    form = Shape(Outline.joined([stem.outline, dot.outline]), shapely.MultiPolygon(parts), 1e-4)
+    return form, stem.region, dot.region
 
 
 @pytest.mark.parametrize("slant", [0.0, 0.25])
