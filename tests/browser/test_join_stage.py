@@ -136,6 +136,8 @@ def test_a_letter_is_dragged_alone_snaps_to_the_baseline_and_one_undo_puts_it_ba
     bench.page.mouse.move(x - 30, y + 3, steps=8)
     bench.page.mouse.up()
     bench.outline_differs_from(before)
+    # Nothing is left hanging on the pointer.
+    expect(bench.page.locator("[data-drag]")).to_have_count(0)
     expect(bench.page.get_by_role("heading", name="Letter o")).to_be_visible()
     expect(bench.page.get_by_role("textbox", name="Down")).to_have_value("0 mm")
     assert bench.page.get_by_role("textbox", name="Sideways").input_value().startswith("-")

@@ -51,10 +51,9 @@ class Bar:
 
 @dataclass(frozen=True)
 class _End:
-    """A stroke's end: its tip, a point in its middle, the direction outwards, its width, and whether
-    it is longer than wide there."""
+    """A stroke's end: a point in its middle, the direction outwards, its width, and whether it is longer
+    than wide there."""
 
-    tip: Floats
     middle: Floats
     outwards: Floats
     width: float
@@ -178,7 +177,7 @@ def _end_at(letter: Region, tip: Floats) -> _End | None:
     along = shapely.get_coordinates(wide) @ outwards
     across = shapely.get_coordinates(wide) @ np.array([-outwards[1], outwards[0]])
     is_stroke = float(np.ptp(along)) > 1.4 * width and float(np.ptp(across)) < 2.6 * width
-    return _End(tip, middle, outwards, width, is_stroke)
+    return _End(middle, outwards, width, is_stroke)
 
 
 def _part_at(region: Region, point: shapely.Point) -> Region | None:

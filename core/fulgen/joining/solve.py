@@ -66,18 +66,18 @@ def join_pair(left: Region, right: Region, wish: Wish) -> Joint:
     if wish.way is Way.LEAVE:
         return Joint(Way.LEAVE)
     if wish.way is Way.APART:
-        return _kept_apart(left, right, wish)
+        return _kept_apart(left, right)
     as_set = Seam(left, right)
     good_as_set = as_set.neck > 0 and as_set.holds(wish.neck)
     if good_as_set and wish.way in (None, Way.SLIDE):
         return Joint(Way.LEAVE)
-    options = list(_options(left, right, as_set, wish))
+    options = list(_options(left, right, wish))
     if not options:
         return Joint(Way.LEAVE)
     return min(options, key=lambda option: option[0])[1]
 
 
-def _options(left: Region, right: Region, as_set: Seam, wish: Wish) -> Iterator[tuple[float, Joint]]:
+def _options(left: Region, right: Region, wish: Wish) -> Iterator[tuple[float, Joint]]:
     """Ways to join with what each costs."""
     slid = _slide(left, right, wish)
     cost = math.inf
@@ -207,7 +207,7 @@ def _contact(left: Region, right: Region) -> float | None:
     return shift
 
 
-def _kept_apart(left: Region, right: Region, wish: Wish) -> Joint:
+def _kept_apart(left: Region, right: Region) -> Joint:
     """The right letter moved away until there is a clear gap."""
     shift = 0.0
     for _ in range(40):

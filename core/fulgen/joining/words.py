@@ -133,6 +133,7 @@ def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joine
 
 def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: float, how: Joining) -> Joined:
     pairs = dict(_neighbours(line, how.apart))
+    left_of = {right: left for left, right in pairs.items()}
     step = spacing / size
     # No stroke is wider than what is told of necks, so more is not worth trying for.
     neck = min(_rounded_up(how.neck / size, _NECK_STEP), 0.8 * WIDEST_NECK)
@@ -141,8 +142,8 @@ def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: flo
     joints: dict[int, Joint] = {}
     moved = 0.0
     for index, letter in enumerate(line):
-        if index in pairs.values():
-            left = next(k for k, v in pairs.items() if v == index)
+        left = left_of.get(index)
+        if left is not None:
             between = letters[left + 1 : index]
             joint = _joint(letters[left], between, letter, moved, step, wish, how)
             joints[left] = joint
@@ -264,15 +265,16 @@ def _laid_anew(joint: Joint, a: SetLetter, b: SetLetter, step: float, wish: Wish
     dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
     key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), wish, bar.kind, bar.of_left)
 
-    def laid() -> Joint:
+    def laid() -> Bar | None:
         left, right = _facing(_body(a), moved_by(_body(b), dx, dy))
         anew = best_bridge(left, right, wish.neck)
         if bar.kind == "reach":
             ends = (left, right) if bar.of_left else (right, left)
             anew = reach(*ends, wish.neck, bar.of_left) or anew
-        return replace(joint, bar=anew)
+        return anew
 
-    return _joints.get(key, laid)
+    # Only the bar is remembered: the same places can come from another slide and another hand.
+    return replace(joint, bar=_bars.get(key, laid))
 
 
 def _finish(
@@ -471,6 +473,7 @@ def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
 _bodies: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
 _mark_parts: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(1_000, lambda _: 1)
+_bars: Bounded[tuple[object, ...], Bar | None] = Bounded(2_000, lambda _: 1)
 _joints: Bounded[tuple[object, ...], Joint] = Bounded(20_000, lambda _: 1)
 # A measured seam keeps about 40 kB alive.
 _seams: Bounded[tuple[object, ...], Seam] = Bounded(800, lambda _: 1)

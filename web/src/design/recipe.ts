@@ -32,3 +32,7 @@ export function withFace(part: Lettering, face: FaceOut): Lettering {
     features: Object.fromEntries(Object.entries(part.features ?? {}).filter(([tag]) => able.has(tag))),
   }
 }
+
+/** How a part is joined; as the face sets it where nothing is said. */
+export const joinOf = (join: Join | undefined): Join =>
+  join ?? { how: 'set', neck_mm: 1.2, smooth_mm: 0, marks: 'keep' }

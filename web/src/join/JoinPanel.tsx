@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { memo } from 'react'
 import { answer, api, type Schemas } from '../api/client'
 import { withLetters } from '../design/letters'
-import type { Evaluation, Join, Unit } from '../design/recipe'
+import { type Evaluation, type Join, joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
 import { LengthField } from '../parts/LengthField'
@@ -13,6 +13,7 @@ import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
 import { useJoin, useSteps } from './joinState'
 import { LetterSection } from './LetterSection'
+import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
 import { narrowest } from './seams'
 
@@ -131,9 +132,6 @@ function JoinAll({ evaluation, unit }: { evaluation: Evaluation | undefined; uni
   )
 }
 
-export const joinOf = (join: Join | undefined): Join =>
-  join ?? { how: 'set', neck_mm: 1.2, smooth_mm: 0, marks: 'keep' }
-
 const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 
 function describeSeams(seams: readonly Schemas['SeamOut'][]): string {
@@ -150,13 +148,6 @@ function describeSeams(seams: readonly Schemas['SeamOut'][]): string {
 }
 
 const OWN = 'own'
-
-/** What is done with the dots and accents of letters. */
-export const MARK_WAYS = [
-  { value: 'keep', label: 'Apart' },
-  { value: 'lower', label: 'Lowered' },
-  { value: 'bridge', label: 'Bridged' },
-] as const
 
 function Targets({ unit }: { unit: Unit }) {
   const join = joinOf(usePart((part) => part.join))

@@ -11,8 +11,8 @@ import { Row, Section } from '../parts/Panel'
 import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
 import { TypedField, within } from '../parts/TypedField'
-import { MARK_WAYS } from './JoinPanel'
 import { useJoin } from './joinState'
+import { MARK_WAYS } from './markWays'
 import { alignFeet, exact } from './moves'
 
 interface Props {

@@ -70,21 +70,28 @@ export function LetterGhosts({ evaluation }: Props) {
           </Letter>
         )
       })}
-      {drag && (
-        <g
-          transform={`translate(${drag.dx} ${drag.dy})`}
-          fill="var(--chakra-colors-ink)"
-          fillOpacity="0.22"
-          stroke="var(--chakra-colors-ink)"
-          strokeWidth="1.25"
-          pointerEvents="none"
-        >
-          {drag.outlines.map((d) => (
-            <path key={d} d={d} vectorEffect="non-scaling-stroke" />
-          ))}
-        </g>
-      )}
+      {drag && <Dragged outlines={drag.dragged} dx={drag.dx} dy={drag.dy} />}
+      {drag && <Dragged outlines={drag.along} dx={drag.dx} dy={0} />}
       <SeamChords evaluation={evaluation} />
+    </g>
+  )
+}
+
+/** Letters on their way, before the weld has followed. */
+function Dragged({ outlines, dx, dy }: { outlines: string[]; dx: number; dy: number }) {
+  return (
+    <g
+      data-drag
+      transform={`translate(${dx} ${dy})`}
+      fill="var(--chakra-colors-ink)"
+      fillOpacity="0.22"
+      stroke="var(--chakra-colors-ink)"
+      strokeWidth="1.25"
+      pointerEvents="none"
+    >
+      {outlines.map((d) => (
+        <path key={d} d={d} vectorEffect="non-scaling-stroke" />
+      ))}
     </g>
   )
 }

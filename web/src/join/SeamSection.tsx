@@ -1,10 +1,9 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { changeOf, type SeamAfter, withLetters } from '../design/letters'
-import type { Evaluation, Unit } from '../design/recipe'
+import { type Evaluation, joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Section } from '../parts/Panel'
 import { Toggle } from '../parts/Toggle'
-import { joinOf } from './JoinPanel'
 import { type Seam, SeamIcon, STATE_WORDS } from './SeamMark'
 import { figure } from './seams'
 

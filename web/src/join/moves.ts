@@ -1,30 +1,39 @@
 // Letters moved by hand. A move is kept as a share of the face's size, so it scales with the lettering.
 
 import { withLetters } from '../design/letters'
-import type { Evaluation } from '../design/recipe'
+import type { Evaluation, Lettering } from '../design/recipe'
 import { partNow, useDesign } from '../design/store'
 import { useJoin, useSteps } from './joinState'
 
-/** Moves the chosen letters by millimetres on the work; sideways they take the rest of their line along
- * when that is wished. */
+/** Moves the chosen letters by millimetres on the work. */
 export function moveLetters(evaluation: Evaluation, dxMm: number, dyMm: number) {
   const part = partNow()
-  const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm
   const chosen = useJoin.getState().letters
-  if (!size || chosen.length === 0) return
+  if (chosen.length > 0) useDesign.getState().edit(movedFrom(part, evaluation, chosen, dxMm, dyMm))
+}
+
+/** The part with letters moved by millimetres from where they are in it; sideways they take the rest of
+ * their line along when that is wished. */
+export function movedFrom(
+  part: Lettering,
+  evaluation: Evaluation,
+  chosen: readonly number[],
+  dxMm: number,
+  dyMm: number,
+) {
+  const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm
+  if (!size) return {}
   const dx = (useDesign.getState().recipe.mirror ? -dxMm : dxMm) / size
   const dy = dyMm / size
   const firsts = useSteps.getState().carry ? firstOfEachLine(evaluation, part.id, chosen) : null
-  useDesign.getState().edit(
-    withLetters(part, chosen, (now, id) => ({
-      dy: exact(now.dy + dy),
-      ...(firsts === null
-        ? { dx: exact(now.dx + dx) }
-        : firsts.has(id)
-          ? { carry: exact(now.carry + dx) }
-          : {}),
-    })),
-  )
+  return withLetters(part, chosen, (now, id) => ({
+    dy: exact(now.dy + dy),
+    ...(firsts === null
+      ? { dx: exact(now.dx + dx) }
+      : firsts.has(id)
+        ? { carry: exact(now.carry + dx) }
+        : {}),
+  }))
 }
 
 /** Of the chosen letters, the first of each line: it takes the others along. */
@@ -42,18 +51,24 @@ export function firstOfEachLine(
   return new Set([...first.values()].map(({ id }) => id))
 }
 
-/** Which letters a sideways move of the chosen ones moves. */
-export function moving(evaluation: Evaluation, part: string, chosen: readonly number[]): Set<number> {
-  const moved = new Set(chosen)
-  if (!useSteps.getState().carry) return moved
+/** Which letters a sideways move of the chosen ones takes along, those themselves left out. */
+export function carriedAlong(evaluation: Evaluation, part: string, chosen: readonly number[]): Set<number> {
+  const along = new Set<number>()
+  if (!useSteps.getState().carry) return along
   const firsts = firstOfEachLine(evaluation, part, chosen)
   for (const first of evaluation.letters.filter((l) => l.part === part && firsts.has(l.id)))
     for (const letter of evaluation.letters)
-      if (letter.part === part && letter.line === first.line && letter.at >= first.at) moved.add(letter.id)
-  return moved
+      if (
+        letter.part === part &&
+        letter.line === first.line &&
+        letter.at > first.at &&
+        !chosen.includes(letter.id)
+      )
+        along.add(letter.id)
+  return along
 }
 
-/** Puts the feet of the chosen letters on one line: that of the lowest but the baseline where they stand. */
+/** Puts the feet of the chosen letters on one line: that of the first of them. */
 export function alignFeet(evaluation: Evaluation) {
   const part = partNow()
   const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm

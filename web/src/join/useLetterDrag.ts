@@ -3,16 +3,18 @@
 
 import { type PointerEvent, useRef } from 'react'
 import { create } from 'zustand'
-import { changeOf, withLetters } from '../design/letters'
+import { changeOf } from '../design/letters'
 import type { Evaluation, Lettering } from '../design/recipe'
 import { endStep, holdStep, partNow, useDesign } from '../design/store'
 import { useView } from '../workbench/view'
-import { useJoin, useSteps } from './joinState'
-import { exact, firstOfEachLine, moving } from './moves'
+import { useJoin } from './joinState'
+import { carriedAlong, movedFrom } from './moves'
 
 interface Drag {
-  /** The letters that move, where they were drawn when the drag began, and how far they are by now. */
-  outlines: string[]
+  /** The letters that are dragged and those they take along sideways, as drawn when the drag began, and
+   * how far they are by now. */
+  dragged: string[]
+  along: string[]
   dx: number
   dy: number
 }
@@ -35,6 +37,7 @@ interface Start {
 export function useLetterDrag(evaluation: Evaluation) {
   const start = useRef<Start | null>(null)
   const frame = useRef(0)
+  const pending = useRef<(() => void) | null>(null)
 
   function down(event: PointerEvent<SVGElement>, partId: string, id: number) {
     if (event.button !== 0) return
@@ -60,11 +63,20 @@ export function useLetterDrag(evaluation: Evaluation) {
     }
     const straight = event.shiftKey
     cancelAnimationFrame(frame.current)
-    frame.current = requestAnimationFrame(() => place(from, dx, dy, straight))
+    pending.current = () => place(from, dx, dy, straight)
+    frame.current = requestAnimationFrame(flush)
+  }
+
+  /** Takes the last place the pointer was at, if it is not taken yet. */
+  function flush() {
+    pending.current?.()
+    pending.current = null
   }
 
   function up() {
     if (start.current?.moved) {
+      cancelAnimationFrame(frame.current)
+      flush()
       holdStep(false)
       useDrag.setState({ drag: null })
     }
@@ -86,23 +98,9 @@ function place(from: Start, dxPx: number, dyPx: number, straight: boolean) {
   let dy = (straight && !upright ? 0 : dyPx) / scale
   const lead = changeOf(part, chosen[0] ?? 0)
   if (Math.abs((lead.dy * size + dy) * scale) < SNAP) dy = -lead.dy * size
-  const mirrored = useDesign.getState().recipe.mirror ? -1 : 1
-  const across = (dx * mirrored) / size
-  const carry = useSteps.getState().carry
-  const firsts = carry ? firstOfEachLine(evaluation, part.id, chosen) : new Set<number>()
-  useDesign.getState().edit(
-    withLetters(part, chosen, (now, id) => ({
-      dy: exact(now.dy + dy / size),
-      ...(!carry
-        ? { dx: exact(now.dx + across) }
-        : firsts.has(id)
-          ? { carry: exact(now.carry + across) }
-          : {}),
-    })),
-  )
-  const moved = moving(evaluation, part.id, chosen)
-  const outlines = evaluation.letters
-    .filter((l) => l.part === part.id && (carry ? moved.has(l.id) : chosen.includes(l.id)))
-    .map((l) => l.d)
-  useDrag.setState({ drag: { outlines, dx, dy } })
+  useDesign.getState().edit(movedFrom(part, evaluation, chosen, dx, dy))
+  const carried = carriedAlong(evaluation, part.id, chosen)
+  const drawn = (ids: { has: (id: number) => boolean }) =>
+    evaluation.letters.filter((l) => l.part === part.id && ids.has(l.id)).map((l) => l.d)
+  useDrag.setState({ drag: { dragged: drawn(new Set(chosen)), along: drawn(carried), dx, dy } })
 }
