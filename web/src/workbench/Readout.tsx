@@ -26,8 +26,10 @@ export function Readout({ evaluation, unit, stale }: Props) {
       height="readout"
       flexShrink="0"
       px="5"
-      gap="8"
-      align="center"
+      columnGap="6"
+      // A figure without room is left out whole, the last first, and never cut in two.
+      wrap="wrap"
+      alignContent="flex-start"
       bg="card"
       borderTopWidth="1px"
       borderColor="rule"
@@ -79,7 +81,7 @@ function Neck({ evaluation, unit }: { evaluation: Evaluation; unit: Unit }) {
 
 function Figure({ name, number, children }: { name: string; number: string; children: ReactNode }) {
   return (
-    <Text data-figure={name} fontVariantNumeric="tabular-nums">
+    <Text data-figure={name} fontVariantNumeric="tabular-nums" lineHeight="{sizes.readout}">
       <Text as="strong" fontSize="xl" fontWeight="700" mr="1.5">
         {number}
       </Text>
