@@ -1,6 +1,10 @@
-"""Hypothesis without a deadline: no test of ours fails because the machine is busy."""
+"""Hypothesis without a deadline (no test of ours fails because the machine is busy) and with the same
+examples every time, so that a change is judged by what it changes. FULGEN_EXPLORE=1 tries new ones."""
+
+import os
 
 from hypothesis import settings
 
-settings.register_profile("fulgen", deadline=None)
-settings.load_profile("fulgen")
+settings.register_profile("fulgen", deadline=None, derandomize=True)
+settings.register_profile("explore", deadline=None, max_examples=500)
+settings.load_profile("explore" if os.environ.get("FULGEN_EXPLORE") else "fulgen")

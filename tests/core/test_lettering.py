@@ -140,6 +140,12 @@ class TestSize:
         assert refusal in ("", "impossible-size", "too-large")
         assert not refusal or spacing != 0
 
+    def test_a_line_too_short_for_its_spacing_is_no_width_for_the_others(self):
+        # At the size that would make the second line 1 mm wide, the first is spread to 1.2 mm.
+        with pytest.raises(Problem) as caught:
+            set_words("Ab\ncdefg", "width", 1.0, spacing=-0.625)
+        assert caught.value.kind == "impossible-size"
+
     def test_a_spacing_wider_than_the_whole_is_said(self):
         with pytest.raises(Problem) as caught:
             set_words("Willowmere", "width", 20.0, spacing=30.0)

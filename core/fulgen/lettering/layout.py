@@ -273,7 +273,14 @@ def size_of(setting: Setting, lines: Lines) -> float:
         return setting.size / setting.face.capital_height
     if setting.measure == "height":
         return setting.size / _height(setting, rows)
-    return min(_size_for_width(row, setting) for row in rows if len(row.order))
+    filled = [row for row in rows if len(row.order)]
+    size = min(_size_for_width(row, setting) for row in filled)
+    for row in filled:
+        left, right = row.extent(size, setting.spacing)
+        # Under its own least size a line is spread by its spacing, and wider again.
+        if right - left > setting.size * (1 + 1e-9):
+            raise _no_such_width(setting)
+    return size
 
 
 def _size_for_width(row: _Row, setting: Setting) -> float:
@@ -298,7 +305,11 @@ def _size_for_width(row: _Row, setting: Setting) -> float:
         if abs(better - size) <= 1e-12 * size:
             return better
         size = better
-    raise Problem(
+    raise _no_such_width(setting)
+
+
+def _no_such_width(setting: Setting) -> Problem:
+    return Problem(
         "impossible-size",
         f"With this letter spacing no size is {show_length(setting.size)} wide.",
         "Bring the spacing nearer to 0, or choose another width.",
