@@ -15,13 +15,15 @@ from itertools import chain
 import numpy as np
 import pathops
 
+from fulgen.geometry.flatten import flatten
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, POINTS_OF, QUAD, Outline
+from fulgen.geometry.polygons import winding_numbers
 
 _WORKING_SIZE = 8192.0
 """Single precision resolves 0.0005 here: 12 nm in a word 200 mm wide."""
 
 
-def _to_path(outline: Outline, fit: complex) -> pathops.Path:
+def _to_path(outline: Outline, fit: complex, *, closed: bool = True) -> pathops.Path:
     path = pathops.Path(fillType=pathops.FillType.WINDING)
     z = (outline.points[:, 0] + 1j * outline.points[:, 1]) * fit
     points = list(zip(z.real.tolist(), z.imag.tolist(), strict=True))
@@ -40,7 +42,7 @@ def _to_path(outline: Outline, fit: complex) -> pathops.Path:
         else:
             cubic(*points[at], *points[at + 1], *points[at + 2])
         at += (1, 1, 2, 3)[verb]
-    if opened:
+    if opened and closed:
         path.close()
     return path
 
@@ -127,3 +129,54 @@ DIFFERENCES: tuple[Route, ...] = tuple(
     _by_difference(grow, degrees) for grow, degrees in ((1.0, 0.0), (0.73, 11.0), (0.11, 37.0), (0.5, 71.0))
 )
 """Ways to take one outline out of another, best first."""
+
+
+def offsets(distance: float, is_round: bool, mitre_limit: float) -> tuple[Route, ...]:
+    """Ways to move an outline's edge outwards by a distance (inwards where negative), best first."""
+    return tuple(
+        _by_stroke(distance, is_round, mitre_limit, grow, degrees)
+        for grow, degrees in ((1.0, 0.0), (0.73, 11.0), (0.11, 37.0), (0.37, 71.0))
+    )
+
+
+_CONIC_TOLERANCE = 0.05
+"""How closely round corners, which Skia draws as conics, are followed by quadratics: in working units."""
+
+
+def _by_stroke(distance: float, is_round: bool, mitre_limit: float, grow: float, degrees: float) -> Route:
+    """The edges of a stroke of twice the distance along the outline: those outside it, or those inside."""
+
+    def moved(outlines: list[Outline]) -> Outline:
+        whole = Outline.joined(outlines)
+        fit = _fit(whole, grow, degrees)
+        edge = _to_path(whole, fit)
+        join = pathops.LineJoin.ROUND_JOIN if is_round else pathops.LineJoin.MITER_JOIN
+        edge.stroke(2 * abs(distance) * abs(fit), pathops.LineCap.BUTT_CAP, join, mitre_limit)
+        edge.convertConicsToQuads(_CONIC_TOLERANCE)
+        edge.simplify(fix_winding=False, keep_starting_points=False)
+        stroked = _from_path(edge, fit)
+        starts = stroked.points[stroked.point_starts[stroked.contour_starts]]
+        # Every contour of the stroke runs at the distance from the outline, so any point tells its side.
+        inside = winding_numbers(starts, *flatten(whole, abs(distance) / 32)) != 0
+        kept = np.flatnonzero(inside == (distance < 0))
+        return stroked.arranged(kept.tolist(), np.zeros(len(starts), np.bool_))
+
+    return moved
+
+
+def bands(width: float) -> tuple[Route, ...]:
+    """Ways to draw an open line as a band of a width with round ends, best first."""
+    return tuple(_by_band(width, grow, degrees) for grow, degrees in ((1.0, 0.0), (0.73, 11.0), (0.37, 71.0)))
+
+
+def _by_band(width: float, grow: float, degrees: float) -> Route:
+    def drawn(outlines: list[Outline]) -> Outline:
+        line = Outline.joined(outlines)
+        fit = _fit(line, grow, degrees)
+        path = _to_path(line, fit, closed=False)
+        path.stroke(width * abs(fit), pathops.LineCap.ROUND_CAP, pathops.LineJoin.ROUND_JOIN, 4.0)
+        path.convertConicsToQuads(_CONIC_TOLERANCE)
+        path.simplify(fix_winding=False, keep_starting_points=False)
+        return _from_path(path, fit)
+
+    return drawn

@@ -111,7 +111,7 @@ def clean(outline: Outline, tolerance: float) -> Shape:
         areas = ring_areas(points, ring_of, len(outline.contour_starts))
         return _wound(outline, nest(points, ring_of, areas), tolerance)
     region = polygons.region_of(outline, tolerance)
-    return Shape.empty() if region.is_empty else _agreed([outline], region, tolerance)
+    return Shape.empty() if region.is_empty else agreed([outline], region, tolerance)
 
 
 def weld(shapes: Sequence[Shape]) -> Shape:
@@ -138,7 +138,7 @@ def cut_out(shape: Shape, patch: Region) -> Shape:
     rings = [ring for part in shapely.get_parts(patch) for ring in (part.exterior, *part.interiors)]
     taken = Outline.joined(Outline.polygon(shapely.get_coordinates(ring)[:-1]) for ring in rings)
     twin = polygons.polygonal(shapely.difference(shape.region, patch))
-    return _agreed([shape.outline, taken], twin, shape.tolerance, curves.DIFFERENCES)
+    return agreed([shape.outline, taken], twin, shape.tolerance, curves.DIFFERENCES)
 
 
 def fill_holes(shape: Shape, fills: Sequence[Region]) -> Shape:
@@ -193,7 +193,7 @@ def _weld_group(shapes: list[Shape]) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
     region = polygons.union([s.region for s in shapes])
-    return _agreed([s.outline for s in shapes], region, max(s.tolerance for s in shapes))
+    return agreed([s.outline for s in shapes], region, max(s.tolerance for s in shapes))
 
 
 def _all_rings(ring_of: Ints, outline: Outline) -> bool:
@@ -236,10 +236,18 @@ def _ordered(outline: Outline, order: list[int], is_hole: Bools, areas: Floats) 
     return outline.arranged(order, (areas > 0) == is_hole)
 
 
-def _agreed(
-    outlines: list[Outline], twin: Region, tolerance: float, routes: Sequence[curves.Route] = ()
+def agreed(
+    outlines: list[Outline],
+    twin: Region,
+    tolerance: float,
+    routes: Sequence[curves.Route] = (),
+    spared: Region | None = None,
 ) -> Shape:
-    """The outline by the first route of the curve engine (a union, unless said) that matches its twin."""
+    """The outline by the first route of the curve engine (a union, unless said) that matches its twin.
+
+    With ``spared`` the twin is itself true to the tolerance only, and may differ there: then the two match
+    when they differ nowhere by more than a hair. Raises Problem "weld" when no route matches.
+    """
     where: measure.Box | None = None
     for route in routes or curves.ROUTES:
         try:
@@ -247,6 +255,10 @@ def _agreed(
         except pathops.PathOpsError:
             continue
         where = _disagreement(outline, nesting, twin, tolerance)
+        if where is not None and spared is not None:
+            difference = shapely.symmetric_difference(polygons.region_of(outline, tolerance), twin)
+            if _is_hair(shapely.difference(difference, spared), tolerance):
+                where = None
         if where is None:
             return Shape(outline, twin, tolerance)
     where = where or _box_of(twin)

@@ -57,21 +57,31 @@ class Settled:
 
 
 def settle(
-    form: Shape, body: Region, marks: Region, others: Sequence[Region], way: MarkWay, neck: float
+    form: Shape,
+    body: Region,
+    marks: Region,
+    others: Sequence[Region],
+    way: MarkWay,
+    neck: float,
+    instead: Shape | None = None,
 ) -> Settled:
-    """A letter whose marks are kept, lowered or bridged; ``others`` is what else stands near it."""
+    """A letter whose marks are kept, lowered or bridged; ``others`` is what else stands near it. ``instead``
+    is a shape in the place of each mark."""
     parts = [polygonal(part) for part in shapely.get_parts(marks)]
     if not parts:
         return Settled(form, ())
     held = [any(shapely.intersection(part, o).area > _FINE for o in others) for part in parts]
-    if way is MarkWay.KEEP or all(held):
+    if instead is None and (way is MarkWay.KEEP or all(held)):
         return Settled(form, tuple(SettledMark(MarkWay.KEEP, 0.0, 0.0, h) for h in held))
     stays, pieces = _split(form, parts)
+    if instead is not None:
+        pieces = [_in_place_of(piece, instead) for piece in pieces]
+        parts = [polygonal(piece.region) for piece in pieces]
     shapes, settled = [stays], []
     for part, piece, is_held in zip(parts, pieces, held, strict=True):
-        if is_held:
+        if is_held or way is MarkWay.KEEP:
             shapes.append(piece)
-            settled.append(SettledMark(MarkWay.KEEP, 0.0, 0.0, True))
+            settled.append(SettledMark(MarkWay.KEEP, 0.0, 0.0, is_held))
         elif way is MarkWay.LOWER:
             move = _move(part, body, neck)
             shapes.append(piece.placed(*move.tolist()))
@@ -84,6 +94,21 @@ def settle(
                 shapes.append(Shape(Outline.polygon(laid[0]), shapely.Polygon(laid[0]), form.tolerance))
             settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
     return Settled(weld(shapes), tuple(settled))
+
+
+_AS_LARGE = 1.3
+"""A shape in place of a mark is so much larger: a heart as high as a dot reads smaller than it. (†)"""
+
+
+def _in_place_of(mark: Shape, shape: Shape) -> Shape:
+    """A shape where a mark was, about as large."""
+    box, own = mark.box, shape.box
+    scale = _AS_LARGE * max(box.width, box.height) / max(own.width, own.height)
+    middle = (box.x + box.width / 2, box.y + box.height / 2)
+    placed = shape.placed(
+        middle[0] - (own.x + own.width / 2) * scale, middle[1] - (own.y + own.height / 2) * scale, scale
+    )
+    return Shape(placed.outline, placed.region, mark.tolerance)
 
 
 def _split(form: Shape, parts: Sequence[Region]) -> tuple[Shape, list[Shape]]:

@@ -30,7 +30,7 @@ from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
 from fulgen.lettering.bodies import APART, HANGING, body_and_marks
 from fulgen.lettering.faces import LETTER_FLATNESS
-from fulgen.lettering.layout import FormKey, Lines, SetLetter
+from fulgen.lettering.layout import FormKey, Lines, SetLetter, StandIn
 
 _STEP = 1e-6
 """Distances are rounded to this for what is remembered of a pair: a thousandth of a hair."""
@@ -49,7 +49,8 @@ class SeamChoice:
 class Joining:
     """How lettering is to be joined; neck and hole in mm. ``apart`` overrules, letter by letter, which
     signs stand apart; all mappings go by the place of a letter in the text. ``marks`` is what is done with
-    dots and accents, ``own_marks`` where a letter's are to be done otherwise."""
+    dots and accents, ``own_marks`` where a letter's are to be done otherwise; ``mark_shape`` stands in their
+    place, ``own_mark_shapes`` in that of single letters' marks."""
 
     auto: bool
     neck: float
@@ -58,6 +59,8 @@ class Joining:
     apart: Mapping[int, bool]
     marks: MarkWay = MarkWay.KEEP
     own_marks: Mapping[int, MarkWay] = field(default_factory=dict)
+    mark_shape: StandIn | None = None
+    own_mark_shapes: Mapping[int, StandIn] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -374,6 +377,7 @@ def _with_marks(
         if marks.is_empty:
             continue
         way = how.own_marks.get(letter.at, how.marks)
+        shape = how.own_mark_shapes.get(letter.at, how.mark_shape)
         near = [
             _placed_body(other, letter, step)
             for n, other in enumerate(letters)
@@ -383,10 +387,12 @@ def _with_marks(
             letter.key,
             shapely.to_wkb(line[index].form.region),
             way,
+            shape,
             wish.neck,
             *map(shapely.to_wkb, near),
         )
-        work = partial(settle, line[index].form, _body(letter), marks, near, way, wish.neck)
+        instead = shape.shape if shape else None
+        work = partial(settle, line[index].form, _body(letter), marks, near, way, wish.neck, instead)
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
         line[index] = replace(line[index], form=result.form)
@@ -457,10 +463,14 @@ def _patch(number: int, letter: SetLetter, bar: Bar) -> Patch:
 
 
 def _body(letter: SetLetter) -> Region:
+    if letter.stands_in:
+        return letter.form.region
     return _bodies.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[0])
 
 
 def _marks(letter: SetLetter) -> Region:
+    if letter.stands_in:
+        return shapely.MultiPolygon()
     return _mark_parts.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[1])
 
 

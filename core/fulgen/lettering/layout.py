@@ -7,6 +7,8 @@ cut, not by the invisible room around letters.
 
 from __future__ import annotations
 
+import cmath
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal
@@ -14,10 +16,12 @@ from typing import Literal
 import numpy as np
 
 from fulgen.bounded import Bounded
+from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.weld import Shape
 from fulgen.lettering.catalogue import families_with
 from fulgen.lettering.faces import Face
+from fulgen.lettering.reshape import Reshaping, reshaped
 from fulgen.lettering.shaping import (
     Features,
     LetterKey,
@@ -27,6 +31,7 @@ from fulgen.lettering.shaping import (
     missing_letters,
     shape_line,
 )
+from fulgen.lettering.stand_ins import fitted, library_shape, own_shape
 from fulgen.problem import Problem
 from fulgen.units import show_length
 
@@ -39,13 +44,42 @@ MAX_EXTENT_MM = 10_000.0
 _ALIGN_SHARE = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
+@dataclass(frozen=True)
+class StandIn:
+    """A shape in place of a letter: one of the library by its name, or the maker's own as path data; as high
+    as the letter ("height") or filling its box ("box")."""
+
+    name: str
+    d: str = ""
+    to: str = "height"
+
+    @property
+    def shape(self) -> Shape:
+        return own_shape(self.d) if self.d else library_shape(self.name)
+
+
+@dataclass(frozen=True)
+class Work:
+    """What is done to a letter's shape, in this order: nodes changed or a shape put in its place, scaled
+    about its origin and turned (degrees clockwise) about its middle, and its edge moved outwards by
+    ``thicker``, a share of the size."""
+
+    reshaping: Reshaping | None = None
+    stand_in: StandIn | None = None
+    turn: float = 0.0
+    scale: float = 1.0
+    thicker: float = 0.0
+    corners: Corners = "round"
+
+
 @dataclass(frozen=True, eq=False)
 class Own:
     """What a hand has done to one letter; lengths are shares of the size.
 
     dx, dy: how far this letter alone is moved. carry: how far it and all that follow on the line are
     moved. after: room added behind it. turn: degrees clockwise about its middle. scale: its size among
-    the others. special: a face or features of its own.
+    the others. special: a face or features of its own. reshaping: its nodes changed. stand_in: a shape in
+    its place.
     """
 
     dx: float = 0.0
@@ -55,12 +89,15 @@ class Own:
     turn: float = 0.0
     scale: float = 1.0
     special: Special | None = None
+    reshaping: Reshaping | None = None
+    stand_in: StandIn | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class Setting:
     """How words are to be set. Lengths in mm; shares are of the size (the em). ``own`` is what a hand
-    has done, by the place of the letter's first character in the text."""
+    has done, by the place of the letter's first character in the text; ``kinds`` are the nodes changed of
+    every letter of a kind. ``thicker`` is how far every edge is moved outwards, a share."""
 
     text: str
     face: Face
@@ -72,17 +109,20 @@ class Setting:
     line_spacing: float = 1.2
     align: Align = "left"
     own: Mapping[int, Own] = field(default_factory=dict)
+    kinds: Mapping[str, Reshaping] = field(default_factory=dict)
+    thicker: float = 0.0
+    corners: Corners = "round"
 
 
-FormKey = tuple[LetterKey, float, float]
-"""What a form depends on: the letter, its turn and its scale."""
+FormKey = tuple[LetterKey, Work]
+"""What a form depends on: the letter, and what is done to its shape."""
 
 
 @dataclass(frozen=True, eq=False)
 class SetLetter:
     """A letter on its line, for a size of 1: the place of its first character in the text, its origin
     with all that moves it and the part of it that hands have done, how many letters come before it,
-    its shape and what that depends on."""
+    its shape and what that depends on, and its shape as the face draws it."""
 
     text: str
     at: int
@@ -92,6 +132,26 @@ class SetLetter:
     order: int
     key: FormKey
     form: Shape
+    drawn: Shape
+
+    @property
+    def stands_in(self) -> bool:
+        """Whether a shape stands in the letter's place."""
+        return self.key[1].stand_in is not None
+
+    def from_drawn(self, x: float, y: float) -> tuple[float, float]:
+        """Where a point of the letter as the face draws it is on its form."""
+        work, box = self.key[1], self.drawn.box
+        middle = complex(box.x + box.width / 2, box.y + box.height / 2) * work.scale
+        z = (complex(x, y) * work.scale - middle) * cmath.exp(1j * math.radians(work.turn)) + middle
+        return z.real, z.imag
+
+    def to_drawn(self, x: float, y: float) -> tuple[float, float]:
+        """The point of the letter as the face draws it that is here on its form."""
+        work, box = self.key[1], self.drawn.box
+        middle = complex(box.x + box.width / 2, box.y + box.height / 2) * work.scale
+        z = ((complex(x, y) - middle) * cmath.exp(-1j * math.radians(work.turn)) + middle) / work.scale
+        return z.real, z.imag
 
 
 Lines = tuple[tuple[SetLetter, ...], ...]
@@ -174,14 +234,21 @@ def set_lines(setting: Setting) -> Lines:
         for order, shaped in enumerate(shape_line(setting.face, text, setting.features, specials)):
             own = setting.own.get(start + shaped.at, _AS_SET)
             moved += own.carry
-            key = (shaped.key, own.turn, own.scale)
-            form = _formed(shaped, own)
+            work = _work(setting, own, shaped.text)
+            form = _formed(shaped, work)
             hand = moved + own.dx
             x = shaped.x + wider + order * setting.spacing_share + hand
             if form:
-                letters.append(SetLetter(shaped.text, start + shaped.at, x, own.dy, hand, order, key, form))
+                letters.append(
+                    SetLetter(
+                        shaped.text, start + shaped.at, x, own.dy, hand, order,
+                        (shaped.key, work), form, shaped.shape,
+                    )
+                )  # fmt: skip
             moved += own.after
             wider += shaped.advance * (own.scale - 1)  # a larger letter takes more room
+            if work.stand_in and form:
+                wider += _wider_by(work.stand_in, shaped) * own.scale
         lines.append(tuple(letters))
         start += len(text) + 1
     if not any(lines):
@@ -192,14 +259,50 @@ def set_lines(setting: Setting) -> Lines:
 _AS_SET = Own()
 
 
-def _formed(shaped: ShapedLetter, own: Own) -> Shape:
-    """The letter's shape, scaled about its origin and turned about its middle."""
-    if own.turn == 0.0 and own.scale == 1.0:
+def _work(setting: Setting, own: Own, text: str) -> Work:
+    # Spaces have no shape to change.
+    stand_in = own.stand_in if not text.isspace() else None
+    reshaping = own.reshaping or setting.kinds.get(text)
+    return Work(reshaping, stand_in, own.turn, own.scale, setting.thicker, setting.corners)
+
+
+_PLAIN = Work()
+
+
+def _formed(shaped: ShapedLetter, work: Work) -> Shape:
+    """The letter's shape with all that is done to it. Raises Problem when nothing of it is left."""
+    if work == _PLAIN:
         return shaped.shape
-    return _forms.get((shaped.key, own.turn, own.scale), lambda: shaped.shape.turned(own.turn, own.scale))
+    return _forms.get((shaped.key, work), lambda: _worked(shaped, work))
 
 
-_forms: Bounded[FormKey, Shape] = Bounded(16 * 2**20, lambda s: 4000 + s.outline.points.nbytes * 12)
+def _worked(shaped: ShapedLetter, work: Work) -> Shape:
+    form = shaped.shape
+    if work.stand_in is not None and form:
+        form = fitted(work.stand_in.shape, form.box, work.stand_in.to)
+    elif work.reshaping is not None and form:
+        form = reshaped(form, work.reshaping)
+    if work.turn != 0.0 or work.scale != 1.0:
+        form = form.turned(work.turn, work.scale)
+    if form and work.thicker:
+        form = offset(form, work.thicker, work.corners)
+        if not form:
+            raise Problem(
+                "too-thin",
+                f"Made so much thinner, nothing is left of {name_of(shaped.text)}.",
+                "Thin the lettering by less.",
+                "thicken_mm",
+            )
+    return form
+
+
+def _wider_by(stand_in: StandIn, shaped: ShapedLetter) -> float:
+    """How much more room a stand-in takes than its letter."""
+    box = shaped.shape.box
+    return fitted(stand_in.shape, box, stand_in.to).box.width - box.width
+
+
+_forms: Bounded[FormKey, Shape] = Bounded(32 * 2**20, lambda s: 4000 + s.outline.points.nbytes * 12)
 
 
 def _have_letters(setting: Setting) -> None:

@@ -55,6 +55,37 @@ class SeamAfter(_Part):
 
 Tag = Annotated[str, Field(pattern=r"^[a-z0-9]{4}$")]
 Move = Annotated[float, Field(ge=-20.0, le=20.0)]
+LetterId = Annotated[int, Field(ge=1, le=1_000_000)]
+
+
+class ShapeEdit(_Part):
+    """One change of the nodes of a letter's outline, which are named by their numbers in it. Lengths are
+    shares of the size, y down. move: nodes go by dx, dy with their handles. before, after: that handle of a
+    node does. insert: a node called new is put into the side that follows, at a time of it. remove: nodes
+    go, and one curve is drawn in their place. smooth, sharp: whether the outline flows through them."""
+
+    kind: Literal["move", "before", "after", "insert", "remove", "smooth", "sharp"]
+    nodes: tuple[Annotated[int, Field(ge=0, le=100_000)], ...] = Field(min_length=1, max_length=400)
+    dx: Move = 0.0
+    dy: Move = 0.0
+    time: float = Field(0.5, ge=0.01, le=0.99)
+    new: int = Field(0, ge=0, le=100_000)
+
+
+class LetterShape(_Part):
+    """Changes of the nodes of one outline, told by its mark; on another outline they wait."""
+
+    of: str = Field(pattern=r"^[0-9a-f]{12}$")
+    edits: tuple[ShapeEdit, ...] = Field((), max_length=300)
+
+
+class StandIn(_Part):
+    """A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
+    SVG path data; as high as the letter, or filling its box."""
+
+    shape: str = Field("heart", min_length=1, max_length=60)
+    d: str = Field("", max_length=60_000)
+    to: Literal["height", "box"] = "height"
 
 
 class LetterChange(_Part):
@@ -63,7 +94,8 @@ class LetterChange(_Part):
     dx, dy move this letter alone (y down); carry moves it and all that follow on its line; after is
     room added behind it; turn is in degrees clockwise about its middle. alternates are features of
     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
-    kind of sign it is. marks says what is done with its dots and accents; None leaves that to the word.
+    kind of sign it is. marks says what is done with its dots and accents, mark_shape what stands in their
+    place; None leaves that to the word. shape are changes of its nodes, stand_in is a shape in its place.
     """
 
     dx: Move = 0.0
@@ -77,27 +109,108 @@ class LetterChange(_Part):
     apart: bool | None = None
     seam: SeamAfter = SeamAfter()
     marks: Literal["keep", "lower", "bridge"] | None = None
+    mark_shape: StandIn | None = None
+    shape: LetterShape | None = None
+    stand_in: StandIn | None = None
 
 
 class Join(_Part):
     """How letters are joined: set leaves them as the face sets them, auto brings them together. The
     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
-    accents are kept apart, lowered into their letters, or tied to them by a small bar."""
+    accents are kept apart, lowered into their letters, or tied to them by a small bar; mark_shape stands in
+    their place. tie lays the shortest good bridges that make one piece of everything; those in refused, by
+    the ids of the letters at their ends, are left out."""
 
     how: Literal["set", "auto"] = "set"
     neck_mm: float = Field(1.2, ge=0.1, le=50.0)
     smooth_mm: float = Field(0.0, ge=0.0, le=20.0)
     marks: Literal["keep", "lower", "bridge"] = "keep"
+    mark_shape: StandIn | None = None
+    tie: bool = False
+    refused: tuple[tuple[LetterId, LetterId], ...] = Field((), max_length=200)
 
 
-LetterId = Annotated[int, Field(ge=1, le=1_000_000)]
+class Anchor(_Part):
+    """A place on a letter as the face draws it, from its origin, in shares of its size: it goes where the
+    letter goes."""
+
+    letter: LetterId
+    x: Move
+    y: Move
+
+
+class Bar(_Part):
+    """A bridge laid by hand, from one letter to another. bulge bends it: how far its middle stands off, as
+    a share of its length, to the right of its way."""
+
+    start: Anchor
+    end: Anchor
+    width_mm: float = Field(1.5, ge=0.1, le=100.0)
+    bulge: float = Field(0.0, ge=-1.0, le=1.0)
+
+
+class Underline(_Part):
+    """A bar or swash under each line, through all its words: how thick it is, how far it reaches up over the
+    baseline, and how far it goes on beyond the letters at each end."""
+
+    style: Literal["bar", "swash"] = "bar"
+    thick_mm: float = Field(3.0, ge=0.2, le=200.0)
+    over_mm: float = Field(1.5, ge=-200.0, le=200.0)
+    beyond_mm: float = Field(2.0, ge=-500.0, le=500.0)
+
+
+class TouchUp(_Part):
+    """A repair of the welded outline, kept by its place on a letter and replayed after every change.
+
+    fill: the hole there is filled. cut: what is thinner than size_mm there is taken off. thicken: it is made
+    size_mm wide. close: a gap narrower than size_mm is filled. remove: the node there goes, and a smooth
+    curve is drawn in its place. move: it goes by dx, dy (shares of the size). smooth: the stretch from there
+    to ``to`` is smoothed. round: the corner there is rounded by size_mm.
+    """
+
+    kind: Literal["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round"]
+    part: str = Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")
+    at: Anchor
+    to: Anchor | None = None
+    size_mm: float = Field(0.0, ge=0.0, le=100.0)
+    dx: Move = 0.0
+    dy: Move = 0.0
+
+
+class Limits(_Part):
+    """What a material holds, in mm: the narrowest neck, stroke, hole and piece, and the narrowest gap
+    between two edges."""
+
+    neck_mm: float = Field(ge=0.0, le=50.0)
+    stroke_mm: float = Field(ge=0.0, le=50.0)
+    hole_mm: float = Field(ge=0.0, le=50.0)
+    piece_mm: float = Field(ge=0.0, le=50.0)
+    gap_mm: float = Field(ge=0.0, le=20.0)
+
+
+class MaterialChoice(_Part):
+    """A material by its name, and limits of the maker's own where they are not those of its kind."""
+
+    name: str = Field("Adhesive film", min_length=1, max_length=60)
+    limits: Limits | None = None
+
+
+class Known(_Part):
+    """A finding that the maker accepts as it is: its kind, where it is, and its measure."""
+
+    kind: str = Field(min_length=1, max_length=40)
+    part: str = Field("", max_length=40)
+    at: Anchor
+    mm: float = Field(ge=0.0, le=100_000.0)
 
 
 class Lettering(_Part):
     """Live text: words in a face, at a size, in one film, with the first baseline's left end at x, y.
 
     letter_ids names each character of the text, so that what a hand has done to a letter stays with it
-    when the text is edited; where there are none, or not as many as characters, they count from 1.
+    when the text is edited; where there are none, or not as many as characters, they count from 1. kinds
+    are changes of the nodes of every letter of a kind. bars are bridges laid by hand. thicken_mm moves every
+    edge outwards (inwards where negative).
     """
 
     kind: Literal["lettering"] = "lettering"
@@ -105,7 +218,14 @@ class Lettering(_Part):
     text: str = ""
     letter_ids: tuple[LetterId, ...] = Field((), max_length=MAX_LETTERS + MAX_LINES)
     letters: dict[LetterId, LetterChange] = Field(default_factory=dict, max_length=MAX_LETTERS)
+    kinds: dict[Annotated[str, Field(min_length=1, max_length=8)], LetterShape] = Field(
+        default_factory=dict, max_length=60
+    )
     join: Join = Join()
+    bars: tuple[Bar, ...] = Field((), max_length=100)
+    underline: Underline | None = None
+    thicken_mm: float = Field(0.0, ge=-20.0, le=50.0)
+    corners: Literal["round", "mitred"] = "round"
     face: FaceChoice = FaceChoice()
     features: dict[Tag, bool] = Field(default_factory=dict, max_length=40)
     size: Size = Size()
@@ -170,6 +290,9 @@ class Recipe(_Part):
     version: Literal[2] = 2
     unit: Literal["mm", "in"] = "mm"
     mirror: bool = False
+    material: MaterialChoice = MaterialChoice()
+    touch_ups: tuple[TouchUp, ...] = Field((), max_length=300)
+    known: tuple[Known, ...] = Field((), max_length=300)
     parts: tuple[Lettering, ...] = Field((Lettering(),), min_length=1, max_length=MAX_PARTS)
 
     @field_validator("parts")

@@ -1,0 +1,115 @@
+"""Offset: a shape grown or shrunk by an exact distance all around, with its curves kept.
+
+The curve engine draws the outline as a stroke of twice the distance and keeps the stroke's outer or inner
+edge; the polygon engine's buffer is the twin that it is held against.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from fulgen.geometry import curves
+from fulgen.geometry.fit import Complexes, fit_cubic
+from fulgen.geometry.outline import CUBIC, MOVE, Floats, Outline
+from fulgen.geometry.polygons import Region, polygonal, region_of
+from fulgen.geometry.weld import Shape, agreed
+from fulgen.problem import Problem
+
+Corners = Literal["round", "mitred"]
+
+MITRE_LIMIT = 4.0
+"""A mitred corner reaches no further than this many distances; a sharper one is cut off straight
+(SVG 2, section 13.5.5: the initial value of stroke-miterlimit)."""
+
+_QUARTER = 24
+"""Chords to a quarter circle in the twin: an arc comes out at most 0.05 % of the distance short."""
+
+_CORNER = 0.15
+"""A turn of more than this (radians) is a corner."""
+
+
+def offset(shape: Shape, distance: float, corners: Corners = "round") -> Shape:
+    """The shape with its edge moved outwards by ``distance`` (inwards where negative), in its own units.
+
+    Counters that close and parts that vanish are gone from the result. Raises Problem "weld" when the
+    two engines cannot agree.
+    """
+    if not shape or distance == 0.0:
+        return shape
+    region = region_of(shape.outline, min(shape.tolerance, 0.02 * abs(distance)))
+    twin = polygonal(shapely.buffer(region, distance, quad_segs=_QUARTER))
+    if twin.is_empty:
+        return Shape.empty()
+    routes = curves.offsets(distance, corners == "round", MITRE_LIMIT)
+    if corners == "round":
+        try:
+            return agreed([shape.outline], twin, shape.tolerance, routes, shapely.MultiPolygon())
+        except Problem:
+            if abs(distance) < shape.tolerance * 4:
+                raise
+        # A disc of a radius is two of half of it, one after the other: the curves are gentler then.
+        return offset(offset(shape, distance / 2), distance / 2)
+    # Mitred, it is the same but at corners, where no two engines cut a long mitre off alike.
+    mitred = agreed([shape.outline], twin, shape.tolerance, routes, _around_corners(region, abs(distance)))
+    return Shape(mitred.outline, region_of(mitred.outline, shape.tolerance), shape.tolerance)
+
+
+def _around_corners(region: Region, distance: float) -> Region:
+    """All that a mitre can reach."""
+    corners = []
+    for ring in shapely.get_parts(shapely.boundary(region)):
+        at = shapely.get_coordinates(ring)[:-1]
+        into, out = at - np.roll(at, 1, axis=0), np.roll(at, -1, axis=0) - at
+        turn = np.angle((out[:, 0] + 1j * out[:, 1]) * (into[:, 0] - 1j * into[:, 1]))
+        corners.append(at[np.abs(turn) > _CORNER])
+    around = shapely.buffer(shapely.MultiPoint(np.concatenate(corners)), distance * (MITRE_LIMIT + 0.1))
+    return polygonal(around)
+
+
+def stroked(line: Floats, width: float, tolerance: float) -> Shape:
+    """A line (N, 2) as a band of a width with round ends, drawn as a smooth curve through its points.
+
+    Raises Problem "weld" when the two engines cannot agree.
+    """
+    points = line[:, 0] + 1j * line[:, 1]
+    if np.abs(points - points[0]).max() < 1e-9:
+        points = np.array([points[0], points[0] + 1e-6])
+    curves_along = _fitted(points, max(tolerance, width * 0.04))
+    flat = np.concatenate([_points_on(curve) for curve in curves_along])
+    line_of_curves = shapely.LineString(np.stack([flat.real, flat.imag], axis=1))
+    twin = polygonal(shapely.buffer(line_of_curves, width / 2, quad_segs=_QUARTER))
+    open_outline = Outline(
+        np.array([MOVE, *[CUBIC] * len(curves_along)], np.uint8),
+        np.array([(z.real, z.imag) for z in (curves_along[0][0], *(p for c in curves_along for p in c[1:]))]),
+    )
+    return agreed([open_outline], twin, tolerance, curves.bands(width), shapely.MultiPolygon())
+
+
+Cubic = tuple[complex, complex, complex, complex]
+
+
+def _fitted(points: Complexes, tolerance: float) -> list[Cubic]:
+    """A row of smooth curves through points, each within the tolerance of them."""
+
+    def way(at: int) -> complex:
+        step = max(1, min(3, len(points) // 4))
+        low, high = max(0, at - step), min(len(points) - 1, at + step)
+        return complex(points[high] - points[low])
+
+    def between(first: int, last: int, depth: int) -> list[Cubic]:
+        result = fit_cubic(points[first : last + 1], way(first), way(last))
+        if result.error <= tolerance or last - first < 4 or depth > 5:
+            return [result.curve]
+        middle = (first + last) // 2
+        return [*between(first, middle, depth + 1), *between(middle, last, depth + 1)]
+
+    return between(0, len(points) - 1, 0)
+
+
+def _points_on(curve: Cubic) -> Complexes:
+    t = np.linspace(0, 1, 33)
+    p0, p1, p2, p3 = curve
+    return np.asarray((1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3)

@@ -1,0 +1,261 @@
+"""Where a shape is thin: what a disc of a given width cannot get into.
+
+Terms, of mathematical morphology (J. Serra, "Image Analysis and Mathematical Morphology", 1982). Worn away
+by half the width, a shape falls into *cores*; grown again they are its *opening*. What the opening leaves
+out are the thin places. A thin place, or a spot where two grown cores meet, is a *tie* when it is all that
+holds two cores together there.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.polygons import Region, polygonal
+
+_QUARTER = 6
+"""Chords to a quarter circle when a shape is worn away and grown."""
+
+_GROWN = 1.05
+"""Grown again by a little more than it was worn away: chords then leave no flakes behind, and edges that
+nearly run on each other, which cost an overlay dear, are rare."""
+
+_FLAKE = 0.04
+"""Thin places smaller than a square of this share of the width are left by rounding."""
+
+
+_BAY = 0.09
+"""What a closing fills in a right-angled bay is (1 - π/4)/4 = 0.054 of the width squared: less than this is
+no gap between two edges."""
+
+_COARSE = 0.03
+"""Outlines are looked at as closely as this share of the width; what is found is then measured in full."""
+
+
+@dataclass(frozen=True, eq=False)
+class ThinPlace:
+    """A place where a disc of the width does not fit, and the cores it lies between."""
+
+    region: Region
+    cores: tuple[int, ...]
+
+    @cached_property
+    def length(self) -> float:
+        """How long the place is: half of what is around it less its ends."""
+        half = float(shapely.length(shapely.boundary(self.region))) / 2
+        # Of a rectangle l × w half the girth is l + w and the area l · w.
+        root = half * half - 4 * float(self.region.area)
+        return (half + math.sqrt(root)) / 2 if root > 0 else half / 2
+
+    @property
+    def width(self) -> float:
+        """How wide it is in the mean."""
+        return float(self.region.area) / self.length if self.length else 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class Thinness:
+    """A shape looked at with a disc of ``width``: its grown cores (K,), and its thin places."""
+
+    whole: Region
+    width: float
+    cores: NDArray[np.object_]
+    places: tuple[ThinPlace, ...]
+
+    @cached_property
+    def _contacts(self) -> list[tuple[tuple[int, ...], Region]]:
+        """All that lies between cores: thin places, and spots where grown cores meet."""
+        found = [(place.cores, place.region) for place in self.places if len(place.cores) > 1]
+        tree = shapely.STRtree(self.cores)
+        one, other = tree.query(self.cores, predicate="intersects")
+        for a, b in zip(one.tolist(), other.tolist(), strict=True):
+            if a < b:
+                shared = shapely.intersection(self.cores[a], self.cores[b])
+                near = shapely.buffer(shared, self.width * 0.05)
+                found += [((a, b), part) for part in shapely.get_parts(polygonal(near))]
+        return _merged(found, self.width)
+
+    def ties(self) -> list[tuple[tuple[int, ...], Region, float]]:
+        """Contacts whose tearing frees a part: the cores, the place, and the area of the smaller part."""
+        contacts = self._contacts
+        areas = shapely.area(self.cores)
+        found = []
+        for left_out, (cores, place) in enumerate(contacts):
+            groups = _groups(len(self.cores), [c for n, (c, _) in enumerate(contacts) if n != left_out])
+            sides = {groups[core] for core in cores}
+            if len(sides) > 1:
+                of = np.array(groups)
+                smaller = min(float(areas[of == side].sum()) for side in sides)
+                found.append((cores, place, smaller))
+        return found
+
+    def neck(self, cores: tuple[int, ...], place: Region) -> float:
+        """How wide a disc can pass between cores at a place: to a hundredth of the width."""
+        near = shapely.buffer(place, self.width * 1.5)
+        # Other ways round do not count: only what is near the place is looked at.
+        local = polygonal(shapely.intersection(self.whole, near))
+        ends = [polygonal(shapely.intersection(self.cores[core], near)) for core in cores[:2]]
+        kept = [shapely.difference(end, shapely.buffer(place, self.width * 0.6)) for end in ends]
+        ends = [polygonal(k) if k.area > 0 else e for k, e in zip(kept, ends, strict=True)]
+        low, high = 0.0, self.width
+        for _ in range(7):
+            middle = (low + high) / 2
+            parts = shapely.get_parts(shapely.buffer(local, -middle / 2, quad_segs=_QUARTER))
+            passes = bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())
+            low, high = (middle, high) if passes else (low, middle)
+        return (low + high) / 2
+
+
+def _merged(
+    contacts: list[tuple[tuple[int, ...], Region]], within: float
+) -> list[tuple[tuple[int, ...], Region]]:
+    """Contacts of the same cores that lie next to each other, as one."""
+    merged: list[tuple[tuple[int, ...], Region]] = []
+    for cores, place in contacts:
+        for n, (known, spot) in enumerate(merged):
+            if set(known) == set(cores) and shapely.dwithin(spot, place, within):
+                merged[n] = (known, polygonal(shapely.union(spot, place)))
+                break
+        else:
+            merged.append((cores, place))
+    return merged
+
+
+def _groups(count: int, edges: list[tuple[int, ...]]) -> list[int]:
+    """Which group each of ``count`` cores is in, when those of an edge are together."""
+    group = list(range(count))
+    for first, *others in edges:
+        for other in others:
+            old, new = group[other], group[first]
+            if old != new:
+                group = [new if g == old else g for g in group]
+    return group
+
+
+def thinness(whole: Region, width: float) -> Thinness:
+    """Where ``whole`` is thinner than ``width``."""
+    coarse = shapely.simplify(whole, width * _COARSE)
+    worn = shapely.buffer(coarse, -width / 2, quad_segs=_QUARTER)
+    cores = shapely.get_parts(worn)
+    grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=_QUARTER))
+    rest = shapely.difference(coarse, shapely.union_all(grown)) if len(grown) else coarse
+    parts = shapely.get_parts(polygonal(rest))
+    parts = parts[shapely.area(parts) > (_FLAKE * width) ** 2]
+    touching: dict[int, list[int]] = {n: [] for n in range(len(parts))}
+    if len(parts) and len(grown):
+        tree = shapely.STRtree(grown)
+        place, core = tree.query(parts, predicate="dwithin", distance=1e-3 * width)
+        for p, c in zip(place.tolist(), core.tolist(), strict=True):
+            touching[p].append(c)
+    places = tuple(ThinPlace(polygonal(part), tuple(touching[n])) for n, part in enumerate(parts))
+    return Thinness(whole, width, grown, places)
+
+
+@dataclass(frozen=True, eq=False)
+class Slot:
+    """A narrow gap between edges: what a closing fills. ``width`` is the least distance across."""
+
+    region: Region
+    width: float
+    through: bool
+
+
+def slots(whole: Region, width: float) -> list[Slot]:
+    """Gaps of a shape narrower than ``width``; ``through`` those that are open at both ends.
+
+    The bay between two edges that meet is open at one end only.
+    """
+    whole = polygonal(shapely.simplify(whole, width * _COARSE))
+    closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=_QUARTER), -width / 2 * _GROWN)
+    parts = shapely.get_parts(polygonal(shapely.difference(closed, whole)))
+    parts = parts[shapely.area(parts) > _BAY * width**2]
+    edge = shapely.boundary(whole)
+    shapely.prepare(edge)
+    found = []
+    for part in parts:
+        rim = shapely.get_coordinates(part.exterior)
+        middles = shapely.points((rim[1:] + rim[:-1]) / 2)
+        on_edge = np.asarray(shapely.dwithin(middles, edge, width * 1e-3))
+        chains = _runs(rim, on_edge)
+        chains = [chain for chain in chains if chain.length > 0.05 * width]
+        across = min(
+            (float(shapely.distance(a, b)) for n, a in enumerate(chains) for b in chains[n + 1 :]),
+            default=0.0,
+        )
+        through = across > 1e-3 * width
+        found.append(Slot(polygonal(part), across if through else 0.0, through))
+    return found
+
+
+def _runs(rim: Floats, chosen: NDArray[np.bool_]) -> list[shapely.LineString]:
+    """The stretches of a ring whose sides are chosen (one flag a side)."""
+    if chosen.all() or not chosen.any():
+        return []
+    first = int(np.flatnonzero(~chosen)[0])
+    order = np.roll(np.arange(len(chosen)), -first)
+    runs: list[list[int]] = []
+    for side in order.tolist():
+        if chosen[side]:
+            if runs and runs[-1][-1] == (side - 1) % len(chosen):
+                runs[-1].append(side)
+            else:
+                runs.append([side])
+    return [shapely.LineString(rim[[*run, run[-1] + 1]]) for run in runs]
+
+
+def centreline(region: Region, width: float) -> Floats:
+    """The longest way through the middle of a thin place, as points (N, 2) from end to end: edges of the
+    Voronoi diagram of points on its rim that lie inside it (Blum's medial axis, nearly)."""
+    rim = shapely.segmentize(shapely.boundary(region), max(width / 6, region.length / 400))
+    points = shapely.MultiPoint(shapely.get_coordinates(rim))
+    lines = shapely.get_parts(shapely.voronoi_polygons(points, only_edges=True))
+    lines = shapely.get_parts(shapely.intersection(lines, region))
+    lines = lines[(shapely.get_type_id(lines) == 1) & shapely.covers(shapely.buffer(region, 1e-9), lines)]
+    if not len(lines):
+        return _along_box(region)
+    ends = np.stack([shapely.get_coordinates(shapely.get_point(lines, k)) for k in (0, -1)], axis=1)
+    flat = np.round(ends.reshape(-1, 2), 7)
+    places, index = np.unique(flat, axis=0, return_inverse=True)
+    edges = index.reshape(-1, 2)
+    lengths = np.hypot(*(ends[:, 1] - ends[:, 0]).T)
+    near: dict[int, list[tuple[int, float]]] = {}
+    for (a, b), length in zip(edges.tolist(), lengths.tolist(), strict=True):
+        near.setdefault(a, []).append((b, length))
+        near.setdefault(b, []).append((a, length))
+    start = max(near, key=lambda n: len(near[n]))
+    far = _furthest(near, start)[-1]
+    way = _furthest(near, far)
+    return np.asarray(places[way]) if len(way) > 1 else _along_box(region)
+
+
+def _furthest(near: dict[int, list[tuple[int, float]]], start: int) -> list[int]:
+    """The way from a place to the one furthest from it."""
+    before, reach, order = {start: start}, {start: 0.0}, [start]
+    for place in order:
+        for other, length in near[place]:
+            if other not in before:
+                before[other], reach[other] = place, reach[place] + length
+                order.append(other)
+    place = max(reach, key=lambda n: reach[n])
+    way = [place]
+    while before[place] != place:
+        place = before[place]
+        way.append(place)
+    return way[::-1]
+
+
+def _along_box(region: Region) -> Floats:
+    box = shapely.get_coordinates(shapely.minimum_rotated_rectangle(region))
+    if len(box) < 5:
+        centre = shapely.get_coordinates(shapely.centroid(region))[0]
+        return np.array([centre, centre])
+    a, b, c, d = box[:4]
+    if np.hypot(*(b - a)) < np.hypot(*(c - b)):
+        return np.array([(a + b) / 2, (c + d) / 2])
+    return np.array([(b + c) / 2, (d + a) / 2])

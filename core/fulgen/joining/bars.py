@@ -1,0 +1,167 @@
+"""Bars laid over a whole design: bridges by hand, ties of what is loose, and underlines.
+
+All in shares of the size, y down.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
+from fulgen.geometry.polygons import Region, polygonal, region_of
+from fulgen.geometry.weld import Shape, clean
+from fulgen.joining.reaches import best_bridge
+from fulgen.joining.seam import TOUCH, Seam
+from fulgen.lettering.faces import LETTER_FLATNESS
+
+Point = tuple[float, float]
+
+_AROUND = 0.09
+"""How far around a point the stroke is looked for whose middle a bar's end snaps to. (†)"""
+
+MOST_TIES = 60
+"""No more bridges than this are laid at once: what is in more pieces is no word."""
+
+
+def snapped(letter: Region, point: Point) -> Point:
+    """The middle of the stroke of a letter that is nearest to a point: there a bar's end is buried."""
+    at = shapely.Point(point)
+    if not shapely.intersects(letter, at):
+        on_edge = shapely.get_coordinates(shapely.shortest_line(letter, at))[0]
+        at = shapely.Point(on_edge)
+    near = polygonal(shapely.intersection(letter, shapely.buffer(at, _AROUND)))
+    parts = shapely.get_parts(near)
+    parts = parts[shapely.area(parts) > 1e-8]
+    if not len(parts):
+        return float(at.x), float(at.y)
+    part = parts[int(shapely.distance(parts, at).argmin())]
+    x, y = shapely.get_coordinates(shapely.maximum_inscribed_circle(part, tolerance=1e-3))[0].tolist()
+    return x, y
+
+
+def bar_shape(start: Point, end: Point, width: float, bulge: float = 0.0) -> Shape:
+    """A bar from a point to another; with a bulge its middle stands off to the right of its way by that
+    share of its length, and both sides are curves."""
+    a, b = complex(*start), complex(*end)
+    way = b - a
+    if abs(way) < 1e-6:
+        way = 1e-6 + 0j
+    across = way / abs(way) * 1j * width / 2
+    if bulge == 0.0:
+        corners = [a - across, b - across, b + across, a + across]
+        outline = Outline.polygon([(z.real, z.imag) for z in corners])
+    else:
+        # A parabola through the middle: its handles stand off by 4/3 of the bulge.
+        off = way * 1j * bulge * 4 / 3
+        near, far = a + way / 3 + off, b - way / 3 + off
+        out, back = near - a, b - far
+        left, right = 1j * out / abs(out) * width / 2, 1j * back / abs(back) * width / 2
+        middle = (left + right) / 2
+        one, other = (
+            [a - left, near - middle, far - middle, b - right],
+            [a + left, near + middle, far + middle],
+        )
+        z = np.array([*one, b + right, *reversed(other)])
+        verbs = np.array([MOVE, CUBIC, LINE, CUBIC], np.uint8)
+        outline = Outline(verbs, np.stack([z.real, z.imag], axis=1))
+    return clean(outline, LETTER_FLATNESS)
+
+
+def neck_at(letter: Region, bar: Region) -> float:
+    """The neck by which a bar hangs on a letter; 0 where it does not reach it."""
+    return Seam(letter, bar).neck
+
+
+@dataclass(frozen=True, eq=False)
+class Tie:
+    """A bridge that ties two loose areas: its shape, and the letters at its ends by their index."""
+
+    shape: Shape
+    ends: tuple[int, int]
+    length: float
+
+
+def ties(
+    letters: Sequence[Region],
+    others: Sequence[Region],
+    neck: float,
+    allowed: Callable[[int, int], bool],
+) -> list[Tie]:
+    """The shortest good bridges that make one piece of letters and what else there is: a least spanning
+    tree over the loose areas (Kruskal's way: shortest first, none that ties what is tied).
+
+    ``allowed`` says of two letters, by index, whether a bridge may be laid between them.
+    """
+    whole = polygonal(shapely.union_all([*letters, *others]))
+    areas = shapely.get_parts(whole)
+    areas = areas[shapely.area(areas) > 1e-6]
+    count = len(areas)
+    if count < 2 or count > MOST_TIES:
+        return []
+    one, other = np.triu_indices(count, 1)
+    distances = shapely.distance(areas[one], areas[other])
+    group = list(range(count))
+    found: list[Tie] = []
+    for pair in np.argsort(distances, kind="stable").tolist():
+        a, b = int(one[pair]), int(other[pair])
+        if group[a] == group[b]:
+            continue
+        left, right = polygonal(areas[a]), polygonal(areas[b])
+        one_end, other_end = shapely.get_coordinates(shapely.shortest_line(left, right))
+        nearest = _nearest(letters, one_end), _nearest(letters, other_end)
+        if not allowed(*nearest):
+            continue
+        bar = best_bridge(left, right, neck)
+        corners = bar.corners if bar is not None else _straight(left, right, neck)
+        if Seam(left, right, shapely.Polygon(corners)).neck <= TOUCH:
+            corners = _straight(left, right, neck)
+        shape = clean(Outline.polygon(corners), LETTER_FLATNESS)
+        found.append(Tie(shape, nearest, float(distances[pair])))
+        old, new = group[b], group[a]
+        group = [new if g == old else g for g in group]
+    return found
+
+
+def _nearest(letters: Sequence[Region], at: Floats) -> int:
+    return int(shapely.distance(np.array(letters, dtype=object), shapely.Point(at)).argmin())
+
+
+def _straight(left: Region, right: Region, width: float) -> Floats:
+    """A bar straight across from the middle of one stroke to the middle of the other, however far."""
+    line = shapely.get_coordinates(shapely.shortest_line(left, right))
+    start = np.array(snapped(left, (line[0][0], line[0][1])))
+    end = np.array(snapped(right, (line[1][0], line[1][1])))
+    way = end - start
+    across = np.array([-way[1], way[0]]) / (math.hypot(*way) or 1.0) * width / 2
+    return np.array([start - across, end - across, end + across, start + across])
+
+
+def underline(
+    left: float, right: float, baseline: float, thick: float, over: float, style: Literal["bar", "swash"]
+) -> Shape:
+    """A bar or swash below a line of letters, from left to right: ``thick`` high, reaching ``over`` above
+    the baseline. A swash swings, and runs out at both ends to two fifths of its thickness."""
+    top = baseline - over
+    bottom = top + thick
+    if style == "bar":
+        outline = Outline.polygon([(left, top), (right, top), (right, bottom), (left, bottom)])
+    else:
+        width, swing = right - left, 0.6 * thick
+        thin = 0.4 * thick
+        outline = Outline(
+            np.array([MOVE, CUBIC, LINE, CUBIC], np.uint8),
+            np.array([
+                (left, top + swing), (left + 0.3 * width, top - 0.4 * swing),
+                (left + 0.7 * width, top + 0.4 * swing), (right, top - swing),
+                (right, top - swing + thin), (left + 0.7 * width, bottom + 0.6 * swing),
+                (left + 0.3 * width, bottom), (left, top + swing + thin),
+            ]),
+        )  # fmt: skip
+    shape = clean(outline, LETTER_FLATNESS)
+    return Shape(shape.outline, region_of(shape.outline, LETTER_FLATNESS), LETTER_FLATNESS)

@@ -1,0 +1,517 @@
+"""Findings: what would go wrong on the material, each with its place, its measure and the limit it breaks.
+
+The polygon twin of each film is looked at. A finding *blocks* when what comes off would tear or be lost;
+others are for the maker to look at. A finding the maker accepts stays accepted while it is unchanged.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from functools import partial
+from itertools import islice
+from typing import Literal, TypeAlias
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from fulgen.geometry import polygons
+from fulgen.geometry.measure import Box
+from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.thin import ThinPlace, slots, thinness
+from fulgen.joining.bars import snapped
+from fulgen.lettering.bodies import APART, body_and_marks
+from fulgen.lettering.layout import PlacedLetter
+from fulgen.recipe.evaluate import Evaluation, Film, SetPart, limits_of
+from fulgen.recipe.model import (
+    Anchor,
+    Bar,
+    Known,
+    LetterChange,
+    Lettering,
+    Limits,
+    Recipe,
+    SeamAfter,
+    TouchUp,
+)
+from fulgen.units import MM_PER_INCH, Unit
+
+Kind = Literal[
+    "mark", "piece", "small-piece", "neck", "hairline", "sliver", "hole", "counter", "near", "points"
+]
+
+MOST_OF_A_KIND = 40
+"""No more of one kind are told; a face thin all over would have hundreds."""
+
+_SAME_PLACE = 0.03
+"""An accepted finding is the same within this share of the size, and within _SAME_MEASURE of its measure."""
+_SAME_MEASURE = 0.1
+
+_NECK_IS_SHORT = 3.0
+"""A thin place longer than so many limits is a stroke, and judged as one. (†)"""
+
+_HAIRLINE_IS_LONG = 1.5
+_TIP_IS_LONG = 5.0
+"""Thin places between two strokes are hairlines from so many limits of length on, the tips of tapering
+strokes from so many. (†)"""
+
+_SLIVER = 0.3
+"""A tip this thin in the mean, as a share of the limit, is a sliver that no stroke was meant to be. (†)"""
+
+_REAL_PART = 2.0
+"""What tears off is a part of real size when it is larger than a square of so many limits. (†)"""
+
+_CLOSE_NODES_MM = 0.02
+"""Nodes nearer than this: a cutter's step is 0.025 mm (HP-GL's plotter unit)."""
+
+
+@dataclass(frozen=True, eq=False)
+class Remedy:
+    """What repairs a finding in one action: a word for it, and the recipe with it taken."""
+
+    label: str
+    take: Callable[[Recipe], Recipe]
+
+
+@dataclass(frozen=True, eq=False)
+class Finding:
+    """One thing that the check has found; lengths in mm, places on the work before mirroring.
+
+    measure: how wide, large or many; limit: what it breaks. part, at: the letter it is kept by.
+    """
+
+    kind: Kind
+    what: str
+    blocks: bool
+    box: Box
+    measure: float
+    limit: float
+    film: str
+    part: str
+    at: Anchor
+    remedy: Remedy | None = None
+    accepted: bool = False
+
+    @property
+    def place(self) -> tuple[float, float]:
+        return self.box.x + self.box.width / 2, self.box.y + self.box.height / 2
+
+    @property
+    def known(self) -> Known:
+        """The finding as a recipe says that it is accepted."""
+        return Known(kind=self.kind, part=self.part, at=self.at, mm=round(self.measure, 4))
+
+
+def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
+    """All that the check finds, what blocks the cut first, then in reading order."""
+    limits = limits_of(evaluation.recipe)
+    found: list[Finding] = []
+    for film in evaluation.films:
+        parts = [part for part in evaluation.parts if part.part.film.upper() == film.colour]
+        look = _Look(film, parts, limits, evaluation.recipe.unit)
+        for search in (_pieces, _thin, _holes, _near_misses, _points, _counters):
+            found += islice(search(look), MOST_OF_A_KIND)
+    sizes = {part.part.id: part.layout.size for part in evaluation.parts}
+    known = evaluation.recipe.known
+    marked = [replace(f, accepted=any(_is_same(f, k, sizes[f.part]) for k in known)) for f in found]
+    return tuple(sorted(marked, key=lambda f: (f.accepted, not f.blocks, round(f.box.y, -1), f.box.x)))
+
+
+def blocking(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """Those that block the cut and are not accepted."""
+    return tuple(f for f in found if f.blocks and not f.accepted)
+
+
+def _is_same(finding: Finding, known: Known, size: float) -> bool:
+    if (known.kind, known.part, known.at.letter) != (finding.kind, finding.part, finding.at.letter):
+        return False
+    away = math.hypot(known.at.x - finding.at.x, known.at.y - finding.at.y)
+    return away <= _SAME_PLACE and abs(known.mm - finding.measure) <= _SAME_MEASURE * max(
+        finding.measure, 0.01
+    )
+
+
+Repair: TypeAlias = Callable[[SetPart, PlacedLetter, Anchor], Remedy | None]
+"""Makes the remedy of a finding from the part, the letter and the place it is kept by."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Look:
+    """One film as it is looked at."""
+
+    film: Film
+    parts: list[SetPart]
+    limits: Limits
+    unit: Unit
+
+    @property
+    def region(self) -> Region:
+        return self.film.plain.region
+
+    def length(self, mm: float) -> str:
+        return f"{mm / MM_PER_INCH:.3f} in" if self.unit == "in" else f"{mm:.2f} mm"
+
+    def near(self, x: float, y: float) -> tuple[SetPart, PlacedLetter]:
+        """The letter nearest to a place."""
+        at = shapely.Point(x, y)
+        best = min(self.parts, key=lambda part: float(shapely.distance(part.letters_hull, at)))
+        return best, best.nearest(x, y)
+
+    def where(self, x: float, y: float) -> str:
+        """A place in words: in a letter, or between two."""
+        part, letter = self.near(x, y)
+        around = shapely.Point(x, y).buffer(0.04 * part.layout.size)
+        close = sorted(int(n) for n in part.tree.query(around, predicate="intersects"))
+        texts = [part.layout.letters[n].text for n in close[:2]] or [letter.text]
+        return f"between {texts[0]} and {texts[1]}" if len(texts) > 1 else f"in {texts[0]}"
+
+    def finding(
+        self, kind: Kind, what: str, place: shapely.Geometry, measure: float, limit: float,
+        *, blocks: bool = True, remedy: Repair | None = None,
+    ) -> Finding:  # fmt: skip
+        x0, y0, x1, y1 = shapely.bounds(place).tolist()
+        on = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
+        part, letter = self.near(on[0], on[1])
+        anchor = part.anchor(letter, on[0], on[1])
+        return Finding(
+            kind, what, blocks, Box(x0, y0, x1 - x0, y1 - y0), measure, limit, self.film.colour,
+            part.part.id, anchor, remedy(part, letter, anchor) if remedy else None,
+        )  # fmt: skip
+
+
+def _touch_up(label: str, kind: str, size_mm: float) -> Repair:
+    """A remedy that is a touch-up of the welded outline."""
+
+    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+        touch_up = TouchUp.model_validate(
+            {"kind": kind, "part": part.part.id, "at": anchor, "size_mm": round(size_mm, 4)}
+        )
+        return Remedy(
+            label, lambda recipe: recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, touch_up)})
+        )
+
+    return remedy
+
+
+def _changed(recipe: Recipe, part: str, change: Callable[[Lettering], Lettering]) -> Recipe:
+    parts = tuple(change(p) if p.id == part else p for p in recipe.parts)
+    return recipe.model_copy(update={"parts": parts})
+
+
+def _with_letter(part: Lettering, letter_id: int, update: dict[str, object]) -> Lettering:
+    now = part.letters.get(letter_id, LetterChange())
+    letters = {**part.letters, letter_id: now.model_copy(update=update)}
+    return part.model_copy(update={"letters": letters, "letter_ids": part.ids})
+
+
+# --- pieces -----------------------------------------------------------------------------------------
+
+
+def _pieces(look: _Look) -> Iterator[Finding]:
+    pieces = shapely.get_parts(look.region)
+    if not len(pieces):
+        return
+    limit = look.limits.piece_mm
+    words = _words(look, pieces)
+    for number, piece in enumerate(pieces):
+        region = polygonal(piece)
+        x0, y0, x1, y1 = shapely.bounds(piece).tolist()
+        across = max(x1 - x0, y1 - y0)
+        if across < 6 * limit and shapely.buffer(piece, -limit / 2).is_empty:
+            width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(piece, tolerance=1e-2)))
+            where = look.where((x0 + x1) / 2, (y0 + y1) / 2)
+            yield look.finding(
+                "small-piece",
+                f"A piece {where} is too small to hold: {look.length(width)} across.",
+                region, width, limit, remedy=_tie_to_the_rest(look, region),
+            )  # fmt: skip
+            continue
+        if number in words:
+            yield _loose(look, region, words[number])
+
+
+def _words(look: _Look, pieces: NDArray[np.object_]) -> dict[int, str]:
+    """Pieces that are not what holds their word together: the letter they are of, by the piece."""
+    tree = shapely.STRtree(pieces)
+    loose: dict[int, str] = {}
+    areas = shapely.area(pieces)
+    for part in look.parts:
+        for word in _runs_of_letters(part):
+            held: dict[int, str] = {}
+            for letter, region in word:
+                on = shapely.point_on_surface(shapely.get_parts(region))
+                for piece in tree.query(on, predicate="intersects")[1].tolist():
+                    held.setdefault(int(piece), letter.text)
+            if len(held) > 1:
+                main = max(held, key=lambda n: float(areas[n]))
+                loose |= {n: text for n, text in held.items() if n != main}
+    return loose
+
+
+def _runs_of_letters(part: SetPart) -> Iterator[list[tuple[PlacedLetter, Region]]]:
+    """The letters of each word with their areas on the work."""
+    run: list[tuple[PlacedLetter, Region]] = []
+    text = part.part.text
+    for letter, shape in zip(part.layout.letters, part.shapes, strict=False):
+        if run and any(c.isspace() for c in text[run[-1][0].letter.at : letter.letter.at]):
+            yield run
+            run = []
+        run.append((letter, shape.region))
+    if run:
+        yield run
+
+
+def _loose(look: _Look, piece: Region, text: str) -> Finding:
+    x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
+    part, letter = look.near(x, y)
+    body, marks = body_and_marks(letter.text, letter.letter.drawn.region)
+    area = float(piece.area) / part.layout.size**2
+    is_mark = not letter.letter.stands_in and not marks.is_empty and area < 0.8 * float(body.area)
+    if is_mark:
+        name = "dot" if letter.text in "ijİĳ" else "foot" if letter.text in "!?¡¿" else "accent"
+        what = f"The {name} of {letter.text} comes off as a piece of its own."
+        return look.finding("mark", what, piece, _across(piece), 0.0, blocks=False, remedy=_lowered)
+    whose = "A sign that stands apart" if text in APART else f"A part of the word at {letter.text}"
+    what = f"{whose} comes off as a piece of its own."
+    remedy = _tie_to_the_rest(look, piece)
+    return look.finding("piece", what, piece, _across(piece), 0.0, blocks=False, remedy=remedy)
+
+
+def _across(piece: Region) -> float:
+    x0, y0, x1, y1 = piece.bounds
+    return max(x1 - x0, y1 - y0)
+
+
+def _lowered(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+    return Remedy(
+        "Lower it into its letter",
+        lambda recipe: _changed(
+            recipe, part.part.id, lambda p: _with_letter(p, anchor.letter, {"marks": "lower"})
+        ),
+    )
+
+
+def _tie_to_the_rest(look: _Look, piece: Region) -> Callable[[SetPart, PlacedLetter, Anchor], Remedy | None]:
+    """A bridge from a piece to what is nearest to it; where the two are neighbours with a gap, they are
+    brought together instead."""
+
+    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy | None:
+        others = [p for p in shapely.get_parts(look.region) if not p.equals(piece)]
+        if not others:
+            return None
+        rest = shapely.MultiPolygon(others)
+        one, other = shapely.get_coordinates(shapely.shortest_line(piece, rest)).tolist()
+        return _bridge_or_slide(look, (one[0], one[1]), (other[0], other[1]))
+
+    return remedy
+
+
+def _bridge_or_slide(look: _Look, one: tuple[float, float], other: tuple[float, float]) -> Remedy | None:
+    part, left = look.near(*one)
+    second, right = look.near(*other)
+    if part is not second:
+        return None
+    ids = {part.id_of(left), part.id_of(right)}
+    for seam in part.joined.seams:
+        pair = (part.part.ids[seam.left], part.part.ids[seam.right])
+        if set(pair) == ids and len(ids) > 1 and part.part.join.how == "set" and seam.measured.neck == 0:
+            return Remedy("Bring them together", partial(_slid, part=part.part.id, left=pair[0]))
+    ends = []
+    for letter, at in ((left, one), (right, other)):
+        size = part.layout.size
+        own = ((at[0] - part.part.x - letter.x) / size, (at[1] - part.part.y - letter.y) / size)
+        x, y = snapped(letter.form.region, own)
+        ends.append(part.anchor(letter, part.part.x + letter.x + x * size, part.part.y + letter.y + y * size))
+    width = min(100.0, max(0.1, part.part.join.neck_mm))
+    bar = Bar(start=ends[0], end=ends[1], width_mm=width)
+    return Remedy(
+        "Bridge it",
+        lambda recipe: _changed(
+            recipe, part.part.id,
+            lambda p: p.model_copy(update={"bars": (*p.bars, bar), "letter_ids": p.ids}),
+        ),
+    )  # fmt: skip
+
+
+def _slid(recipe: Recipe, part: str, left: int) -> Recipe:
+    def change(lettering: Lettering) -> Lettering:
+        now = lettering.letters.get(left, LetterChange())
+        seam = SeamAfter(way="slide", trim=now.seam.trim)
+        return _with_letter(lettering, left, {"seam": seam})
+
+    return _changed(recipe, part, change)
+
+
+# --- what is too thin ---------------------------------------------------------------------------------
+
+
+def _thin(look: _Look) -> Iterator[Finding]:
+    strokes = thinness(look.region, look.limits.stroke_mm)
+    told: list[Region] = []
+    for place in sorted(strokes.places, key=lambda p: -p.length):
+        finding = _hairline(look, place)
+        if finding is not None:
+            told.append(place.region)
+            yield finding
+    limit = look.limits.neck_mm
+    necks = thinness(look.region, limit)
+    told_of = shapely.STRtree(told)
+    for cores, place_of_neck, freed in necks.ties():
+        long = ThinPlace(place_of_neck, cores).length > _NECK_IS_SHORT * limit
+        if long or freed < (_REAL_PART * limit) ** 2:
+            continue
+        if len(told_of.query(place_of_neck, predicate="intersects")):
+            continue
+        width = necks.neck(cores, place_of_neck)
+        if width >= 0.985 * limit:
+            continue
+        x, y = shapely.get_coordinates(shapely.centroid(place_of_neck))[0].tolist()
+        yield look.finding(
+            "neck",
+            f"The neck {look.where(x, y)} is weak: {look.length(width)} wide.",
+            place_of_neck, width, limit, remedy=_touch_up("Thicken here", "thicken", limit),
+        )  # fmt: skip
+
+
+def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
+    limit = look.limits.stroke_mm
+    long = place.length / limit
+    x, y = shapely.get_coordinates(shapely.point_on_surface(place.region))[0].tolist()
+    if len(place.cores) == 1 and place.width < _SLIVER * limit and long > _HAIRLINE_IS_LONG:
+        if long < _TIP_IS_LONG:
+            return None  # the sharp tip of a corner
+        return look.finding(
+            "sliver", f"A sliver sticks out {look.where(x, y)}: {look.length(place.width)} wide.",
+            place.region, place.width, limit, remedy=_touch_up("Take it off", "cut", limit),
+        )  # fmt: skip
+    if long < (_HAIRLINE_IS_LONG if len(place.cores) != 1 else _TIP_IS_LONG):
+        return None
+    if not place.cores and long < _TIP_IS_LONG:
+        return None  # a piece too small to hold is told as that
+    return look.finding(
+        "hairline",
+        f"A stroke {look.where(x, y)} is thin: {look.length(place.width)} over {look.length(place.length)}.",
+        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", limit),
+    )  # fmt: skip
+
+
+# --- holes and gaps -------------------------------------------------------------------------------------
+
+
+def _holes(look: _Look) -> Iterator[Finding]:
+    limit = look.limits.hole_mm
+    for hole in polygons.holes_of(look.region):
+        if not shapely.buffer(hole, -limit / 2).is_empty:
+            continue
+        width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(hole, tolerance=1e-2)))
+        if width >= limit:
+            continue
+        x, y = shapely.get_coordinates(shapely.point_on_surface(hole))[0].tolist()
+        yield look.finding(
+            "hole",
+            f"A hole {look.where(x, y)} is too small to weed: {look.length(width)} across.",
+            hole, width, limit, remedy=_touch_up("Fill it", "fill", width),
+        )  # fmt: skip
+
+
+def _near_misses(look: _Look) -> Iterator[Finding]:
+    limit = look.limits.gap_mm
+    if limit <= 0:
+        return
+    for slot in slots(look.region, limit):
+        if not slot.through:
+            continue
+        x, y = shapely.get_coordinates(shapely.point_on_surface(slot.region))[0].tolist()
+        yield look.finding(
+            "near",
+            f"Two edges {look.where(x, y)} almost touch: {look.length(slot.width)} apart.",
+            slot.region, slot.width, limit, blocks=False, remedy=_touch_up("Close the gap", "close", limit),
+        )  # fmt: skip
+
+
+def _points(look: _Look) -> Iterator[Finding]:
+    """Nodes that no cutter can tell from their neighbours."""
+    sides, _ = look.film.plain.outline.cubics
+    if not len(sides):
+        return
+    chords = np.hypot(*(sides[:, 3] - sides[:, 0]).T)
+    short = np.flatnonzero(chords < _CLOSE_NODES_MM)
+    if not len(short):
+        return
+    at = sides[short, 3]
+    many = f"{len(short)} points are" if len(short) > 1 else "1 point is"
+    taken = at[: min(len(at), 60)]
+
+    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+        touch_ups = []
+        for x, y in taken.tolist():
+            where, near = look.near(x, y)
+            touch_ups.append(TouchUp(kind="remove", part=where.part.id, at=where.anchor(near, x, y)))
+        return Remedy(
+            "Take them out",
+            lambda recipe: recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, *touch_ups)}),
+        )
+
+    yield look.finding(
+        "points",
+        f"{many} nearer to the next than {look.length(_CLOSE_NODES_MM)}: more than a knife can follow.",
+        shapely.MultiPoint(taken), float(len(short)), _CLOSE_NODES_MM, blocks=False, remedy=remedy,
+    )  # fmt: skip
+
+
+def _counters(look: _Look) -> Iterator[Finding]:
+    """Counters that thickening has closed."""
+    for part in look.parts:
+        closed = set(part.closed_counters)
+        for letter, shape in zip(part.layout.letters, part.shapes, strict=False):
+            if letter.text in closed:
+                closed.discard(letter.text)
+                yield look.finding(
+                    "counter",
+                    f"Thickening has closed a counter of {letter.text}.",
+                    shape.region, part.part.thicken_mm, part.part.thicken_mm,
+                    remedy=_thinner,
+                )  # fmt: skip
+
+
+def _thinner(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+    half = round(part.part.thicken_mm / 2, 4)
+    return Remedy(
+        "Thicken by half as much",
+        lambda recipe: _changed(recipe, part.part.id, lambda p: p.model_copy(update={"thicken_mm": half})),
+    )
+
+
+def accepted(recipe: Recipe, finding: Finding) -> Recipe:
+    """The recipe with a finding accepted as it is."""
+    return recipe.model_copy(update={"known": (*recipe.known, finding.known)})
+
+
+# --- the thinnest stroke ----------------------------------------------------------------------------------
+
+_WIDEST_STROKE = 0.4
+"""No stroke is looked for that is wider than this share of the size."""
+
+
+_END_IS_LONG = 2.5
+"""A stroke with a free end counts from so many widths of length on: a shorter one is its tip. (†)"""
+
+
+def thinnest_stroke(evaluation: Evaluation) -> float:
+    """How wide the thinnest stroke is, in mm: the width at which the first hairline shows, tips of tapering
+    strokes left out; to a hundredth of a millimetre."""
+    size = max(part.layout.size for part in evaluation.parts)
+    low, high = 0.0, _WIDEST_STROKE * size
+    for _ in range(12):
+        middle = (low + high) / 2
+        thin = any(
+            place.length > (_HAIRLINE_IS_LONG if len(place.cores) > 1 else _END_IS_LONG) * middle
+            for film in evaluation.films
+            for place in thinness(film.plain.region, middle).places
+        )
+        low, high = (low, middle) if thin else (middle, high)
+        if high - low < 0.005:
+            break
+    return (low + high) / 2
