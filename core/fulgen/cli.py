@@ -22,6 +22,7 @@ from fulgen.problem import Problem
 from fulgen.units import parse_length
 
 if TYPE_CHECKING:
+    from fulgen.joining.materials import Material
     from fulgen.recipe.evaluate import Evaluation, FaceSource
     from fulgen.recipe.model import Recipe
 
@@ -41,8 +42,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     arguments = _hold_negative_values(list(sys.argv[1:] if argv is None else argv))
     try:
         options = _parser().parse_args(arguments)
-        command: Callable[[argparse.Namespace], None] = options.command
-        command(options)
+        command: Callable[[argparse.Namespace], int | None] = options.command
+        code = command(options)
     except Problem as problem:
         print(f"fulgen: {problem}", file=sys.stderr)
         return 2
@@ -53,7 +54,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         print("fulgen: stopped", file=sys.stderr)
         return 130
-    return 0
+    return code or 0
 
 
 def _hold_negative_values(arguments: list[str]) -> list[str]:
@@ -103,12 +104,26 @@ def _parser() -> argparse.ArgumentParser:
         "--join", choices=("set", "auto"), default="set",
         help="set: letters as the face sets them; auto: brought together, one piece to a word",
     )  # fmt: skip
-    letter.add_argument("--neck", metavar="LENGTH", default="1.2mm", help="how wide every joint is to be")
+    letter.add_argument("--neck", metavar="LENGTH", help="how wide every joint is to be; 1.2mm unless said")
     letter.add_argument("--smooth", metavar="LENGTH", default="0", help="rounds the notches at joints")
     letter.add_argument(
         "--marks", choices=("keep", "lower", "bridge"), default="keep",
         help="dots and accents: kept apart, lowered into their letters, or tied to them by a bar",
     )  # fmt: skip
+    letter.add_argument(
+        "--tie", action="store_true", help="one piece whatever it takes: bridges for all that is loose"
+    )
+    letter.add_argument(
+        "--thicken", metavar="LENGTH", default="0", help="moves every edge outwards, or inwards with -0.1mm"
+    )
+    letter.add_argument(
+        "--corners", choices=("round", "mitred"), default="round", help="how thickened corners are drawn"
+    )
+    letter.add_argument(
+        "--material",
+        metavar="NAME",
+        help="what it is cut from: its limits, and its neck unless --neck is given",
+    )
     letter.add_argument("--mirror", action="store_true", help="cut from the back")
     letter.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
     letter.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
@@ -119,6 +134,12 @@ def _parser() -> argparse.ArgumentParser:
     build.add_argument("-o", "--output", type=Path, metavar="OUT.svg", required=True)
     build.add_argument("--report", type=Path, metavar="OUT.json")
     build.set_defaults(command=_build)
+
+    check = commands.add_parser("check", help="say what would go wrong in a recipe; exit 1 while it would")
+    check.add_argument("recipe", type=Path, metavar="RECIPE.json")
+    check.add_argument("--material", metavar="NAME", help="check for another material than the recipe's")
+    check.add_argument("--json", action="store_true", help="the findings as JSON")
+    check.set_defaults(command=_check)
 
     faces = commands.add_parser("faces", help="list the faces that ship with Fulgen")
     faces.add_argument("--json", action="store_true")
@@ -161,6 +182,10 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
     spacing_mm, spacing_share = _spacing(options.spacing)
     axes = dict(_axis(text) for text in options.axis)
     family, faces = _face(options.face, axes)
+    chosen = _material(options.material) if options.material else None
+    neck = 1.2 if chosen is None else chosen.joint_mm
+    if options.neck is not None:
+        neck = parse_length(options.neck, where="--neck")
     part = {
         "face": {"family": family, "weight": options.weight, "axes": axes},
         "features": dict(_feature(text) for text in options.feature),
@@ -171,18 +196,40 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
         "align": options.align,
         "join": {
             "how": options.join,
-            "neck_mm": parse_length(options.neck, where="--neck"),
+            "neck_mm": neck,
             "smooth_mm": parse_length(options.smooth, where="--smooth"),
             "marks": options.marks,
+            "tie": options.tie,
         },
+        "thicken_mm": parse_length(options.thicken, where="--thicken"),
+        "corners": options.corners,
     }
 
     def recipe_for(text: str) -> Recipe:
         whole: dict[str, Any] = {"format": "fulgen-recipe", "version": 2, "mirror": options.mirror}
+        if chosen:
+            whole["material"] = {"name": chosen.name}
         return recipe_from({**whole, "parts": [{**part, "text": text}]})
 
     recipe_for("")  # settings are wrong or right whatever the text is
     return recipe_for, faces
+
+
+def _material(name: str) -> Material:
+    """The material that a name means: the whole of it, or enough of it to tell it from others."""
+    from fulgen.joining.materials import MATERIALS
+
+    wanted = name.casefold().strip()
+    exact = [m for m in MATERIALS if m.name.casefold() == wanted]
+    found = exact or [m for m in MATERIALS if m.name.casefold().startswith(wanted)]
+    if len(found) != 1 or not wanted:
+        raise Problem(
+            "usage",
+            f"“{name}” is not a material.",
+            f"Choose one of: {'; '.join(m.name for m in MATERIALS)}.",
+            "--material",
+        )
+    return found[0]
 
 
 def _face(name: str, axes: dict[str, float]) -> tuple[str, FaceSource]:
@@ -320,6 +367,35 @@ def _build(options: argparse.Namespace) -> None:
 
     evaluation = evaluate(read_recipe(_read_text(options.recipe)))
     _write_results(evaluation, options.output, options.report)
+
+
+def _check(options: argparse.Namespace) -> int:
+    from fulgen.readiness.findings import blocking, findings
+    from fulgen.recipe.evaluate import evaluate
+    from fulgen.recipe.model import MaterialChoice
+    from fulgen.recipe.versions import read_recipe
+    from fulgen.report import report
+
+    recipe = read_recipe(_read_text(options.recipe))
+    if options.material:
+        choice = MaterialChoice(name=_material(options.material).name)
+        recipe = recipe.model_copy(update={"material": choice})
+    evaluation = evaluate(recipe)
+    found = findings(evaluation)
+    if options.json:
+        print(json.dumps(report(evaluation)["findings"], indent=2, ensure_ascii=False))
+    else:
+        for finding in found:
+            state = "known" if finding.accepted else "blocks" if finding.blocks else "look"
+            remedy = f"  [{finding.remedy.label}]" if finding.remedy else ""
+            print(f"{state:8}{finding.what}{remedy}")
+        for number in evaluation.lost:
+            print(f"look    Touch-up {number + 1} no longer finds its place, and was left out.")
+    stops = len(blocking(found))
+    if not options.json:
+        said = "Clear to cut" if not stops else f"{stops} to repair before the cut"
+        print(f"{said} ({recipe.material.name}).")
+    return 1 if stops else 0
 
 
 def _faces(options: argparse.Namespace) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from fulgen.readiness.findings import Finding, findings
 from fulgen.recipe.evaluate import Evaluation
 
 
@@ -42,5 +43,20 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             }
             for placed in evaluation.seams
         ],
-        "findings": [],
+        "findings": [_finding(finding, evaluation) for finding in findings(evaluation)],
+    }
+
+
+def _finding(finding: Finding, evaluation: Evaluation) -> dict[str, Any]:
+    x, y = finding.place
+    side = -1 if evaluation.recipe.mirror else 1
+    return {
+        "kind": finding.kind,
+        "what": finding.what,
+        "blocks": finding.blocks and not finding.accepted,
+        "accepted": finding.accepted,
+        "at_mm": [round(x * side - evaluation.box.x, 3), round(y - evaluation.box.y, 3)],
+        "measure": round(finding.measure, 4),
+        "limit": round(finding.limit, 4),
+        "remedy": finding.remedy.label if finding.remedy else "",
     }

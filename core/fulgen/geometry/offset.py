@@ -46,15 +46,21 @@ def offset(shape: Shape, distance: float, corners: Corners = "round") -> Shape:
     routes = curves.offsets(distance, corners == "round", MITRE_LIMIT)
     if corners == "round":
         try:
-            return agreed([shape.outline], twin, shape.tolerance, routes, shapely.MultiPolygon())
+            return _twinned(agreed([shape.outline], twin, shape.tolerance, routes, shapely.MultiPolygon()))
         except Problem:
             if abs(distance) < shape.tolerance * 4:
                 raise
         # A disc of a radius is two of half of it, one after the other: the curves are gentler then.
         return offset(offset(shape, distance / 2), distance / 2)
     # Mitred, it is the same but at corners, where no two engines cut a long mitre off alike.
-    mitred = agreed([shape.outline], twin, shape.tolerance, routes, _around_corners(region, abs(distance)))
-    return Shape(mitred.outline, region_of(mitred.outline, shape.tolerance), shape.tolerance)
+    return _twinned(
+        agreed([shape.outline], twin, shape.tolerance, routes, _around_corners(region, abs(distance)))
+    )
+
+
+def _twinned(shape: Shape) -> Shape:
+    """The shape with a twin made from its own outline, so that both are flattened alike from here on."""
+    return Shape(shape.outline, region_of(shape.outline, shape.tolerance), shape.tolerance)
 
 
 def _around_corners(region: Region, distance: float) -> Region:
@@ -85,7 +91,7 @@ def stroked(line: Floats, width: float, tolerance: float) -> Shape:
         np.array([MOVE, *[CUBIC] * len(curves_along)], np.uint8),
         np.array([(z.real, z.imag) for z in (curves_along[0][0], *(p for c in curves_along for p in c[1:]))]),
     )
-    return agreed([open_outline], twin, tolerance, curves.bands(width), shapely.MultiPolygon())
+    return _twinned(agreed([open_outline], twin, tolerance, curves.bands(width), shapely.MultiPolygon()))
 
 
 Cubic = tuple[complex, complex, complex, complex]
