@@ -19,12 +19,22 @@ from fulgen.cli import safe_names
 from fulgen.formats.svg import path_data, write_svg
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.weld import Shape
+from fulgen.joining.bars import Tie
 from fulgen.joining.materials import MATERIALS, Material
 from fulgen.lettering.alternates import alternates
 from fulgen.lettering.catalogue import Family
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.shaping import missing_letters, shape_line
-from fulgen.recipe.evaluate import Evaluation, PlacedSeam, SetPart, evaluate, letter_box, letter_trace
+from fulgen.recipe.evaluate import (
+    Evaluation,
+    LaidBar,
+    PlacedSeam,
+    SetPart,
+    evaluate,
+    letter_box,
+    letter_trace,
+)
 
 router = Router(tags=["lettering"])
 
@@ -104,13 +114,37 @@ class SeamOut(Schema):
 
 class PartOut(Schema):
     """Where a lettering part stands: baselines from the top, capital height and the face's size; and the
-    letters for which a shape was chosen that the face in use does not have."""
+    letters for which a shape was chosen that the face in use does not have; waiting_shapes are letters whose
+    nodes were changed on another outline than they have now."""
 
     id: str
     baselines_mm: list[float]
     capital_height_mm: float
     size_mm: float
     lost_shapes: list[str]
+    waiting_shapes: list[str]
+
+
+class BarOut(Schema):
+    """A bridge laid by hand: its number in its part, where its ends are on the work, and the necks by which
+    it hangs there. A bar without ends has lost a letter."""
+
+    part: str
+    number: int
+    d: str
+    ends: list[PointOut]
+    necks_mm: list[float]
+
+
+class TieOut(Schema):
+    """A bridge laid to tie what is loose: its outline, the ids of the letters at its ends and their texts,
+    and how much of it is in the open."""
+
+    part: str
+    d: str
+    letters: list[int]
+    texts: list[str]
+    length_mm: float
 
 
 class EvaluationOut(Schema):
@@ -120,6 +154,8 @@ class EvaluationOut(Schema):
     films: list[FilmOut]
     letters: list[LetterOut]
     seams: list[SeamOut]
+    bars: list[BarOut]
+    ties: list[TieOut]
     parts: list[PartOut]
     cut_length_mm: float
     nodes: int
@@ -215,6 +251,10 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
         ],
         "letters": [_letter(part, letter, mirror) for part, letter in evaluation.letters],
         "seams": [_seam(placed, mirror) for placed in evaluation.seams],
+        "bars": [
+            _bar(part, n, laid, mirror) for part in evaluation.parts for n, laid in enumerate(part.laid)
+        ],
+        "ties": [_tie(part, tie, mirror) for part in evaluation.parts for tie in part.ties],
         "parts": [
             {
                 "id": part.part.id,
@@ -222,6 +262,7 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
                 "capital_height_mm": part.capital_height,
                 "size_mm": part.layout.size,
                 "lost_shapes": part.lost_shapes,
+                "waiting_shapes": part.waiting_shapes,
             }
             for part in evaluation.parts
         ],
@@ -242,6 +283,35 @@ def _letter(part: SetPart, letter: PlacedLetter, mirror: bool) -> dict[str, Any]
         "d": path_data(letter_trace(part, letter, mirror)),
         "box": _box(letter_box(part, letter, mirror)),
         "marks": len(part.joined.marks.get(at, ())),
+    }
+
+
+def _on_work(part: SetPart, shape: Shape, mirror: bool) -> str:
+    placed = shape.outline.placed(part.part.x, part.part.y, part.layout.size)
+    return path_data(placed.mirrored() if mirror else placed)
+
+
+def _bar(part: SetPart, number: int, laid: LaidBar, mirror: bool) -> dict[str, Any]:
+    size, side = part.layout.size, -1 if mirror else 1
+    return {
+        "part": part.part.id,
+        "number": number,
+        "d": _on_work(part, laid.shape, mirror),
+        "ends": [
+            {"x": side * (part.part.x + x * size), "y": part.part.y + y * size} for x, y in laid.ends or ()
+        ],
+        "necks_mm": laid.necks,
+    }
+
+
+def _tie(part: SetPart, tie: Tie, mirror: bool) -> dict[str, Any]:
+    letters = [part.layout.letters[n] for n in tie.ends]
+    return {
+        "part": part.part.id,
+        "d": _on_work(part, tie.shape, mirror),
+        "letters": [part.id_of(letter) for letter in letters],
+        "texts": [letter.text for letter in letters],
+        "length_mm": tie.length * part.layout.size,
     }
 
 
@@ -361,15 +431,20 @@ def letter_alternates(request: HttpRequest, wanted: AlternatesRequest) -> list[d
 
 
 class MaterialOut(Schema):
-    """A material and the neck that a joint in it wants."""
+    """A material: the neck that a joint in it is given, and the least it holds, in mm."""
 
     name: str
+    joint_mm: float
     neck_mm: float
+    stroke_mm: float
+    hole_mm: float
+    piece_mm: float
+    gap_mm: float
 
 
 @router.get("/materials", response=list[MaterialOut], operation_id="listMaterials")
 def list_materials(request: HttpRequest) -> list[Material]:
-    """Materials with the necks they want."""
+    """Materials with what they hold."""
     return list(MATERIALS)
 
 

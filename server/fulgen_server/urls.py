@@ -7,6 +7,7 @@ from ninja import NinjaAPI
 
 from designs.api import router as designs
 from designs.lettering_api import router as lettering
+from designs.repairs_api import router as repairs
 from fulgen import __version__
 from fulgen.problem import Problem
 from fulgen_server.problems import handle_problems, problem_response
@@ -14,6 +15,7 @@ from fulgen_server.problems import handle_problems, problem_response
 api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
 api.add_router("/designs", designs)
 api.add_router("", lettering)
+api.add_router("", repairs)
 handle_problems(api)
 
 

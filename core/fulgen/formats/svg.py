@@ -13,8 +13,11 @@ from collections.abc import Iterator
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
+from fontTools.svgLib import SVGPath
 
 from fulgen.geometry.outline import Outline
+from fulgen.lettering.stand_ins import PathPen, outline_from
+from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation
 
 DECIMALS = 3
@@ -54,6 +57,39 @@ def write_svg(evaluation: Evaluation) -> str:
         d = path_data(film.shape.outline.placed(-box.x, -box.y))
         lines.append(f'<path id="film-{number}" fill={quoteattr(film.colour)} d="{d}"/>')
     return "\n".join([*lines, "</svg>", ""])
+
+
+MAX_FILE_BYTES = 2**20
+
+
+def read_outline(data: bytes, name: str) -> Outline:
+    """The outlines of an SVG file's paths, rectangles, circles and polygons, with their transforms; strokes,
+    text and pictures are passed over.
+
+    Nothing outside the file is read. Raises Problem "bad-shape".
+    """
+    if len(data) > MAX_FILE_BYTES:
+        raise _not_read(f"{name} is larger than 1 MB.")
+    # Entities can name other files or grow without end, and no drawing needs them (XML 1.0, section 4.2).
+    if b"<!DOCTYPE" in data or b"<!ENTITY" in data or b"\x00" in data[:64]:
+        raise _not_read(f"{name} holds declarations that Fulgen does not read.")
+    pen = PathPen()
+    try:
+        SVGPath.fromstring(data).draw(pen)
+    except Problem:
+        raise
+    except Exception:  # the reader fails in many ways on what is no drawing
+        raise _not_read(f"{name} cannot be read as SVG.") from None
+    outline = outline_from(pen)
+    if not outline:
+        raise _not_read(f"{name} holds no outline.")
+    return outline
+
+
+def _not_read(what: str) -> Problem:
+    return Problem(
+        "bad-shape", what, "Choose an SVG file with closed outlines, and turn text into outlines first."
+    )
 
 
 def words_of(evaluation: Evaluation) -> str:

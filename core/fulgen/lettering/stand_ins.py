@@ -187,13 +187,18 @@ def path_outline(d: str) -> Outline:
         raise _bad("The shape’s path is too long.")
     if not _PATH_LETTERS.fullmatch(d):
         raise _bad("The shape’s path holds signs that no path has.")
-    pen = _PathPen()
+    pen = PathPen()
     try:
         parse_path(d, pen)
     except Problem:
         raise
     except Exception:  # the reader fails in many ways on what is no path
         raise _bad("The shape’s path cannot be read.") from None
+    return outline_from(pen)
+
+
+def outline_from(pen: PathPen) -> Outline:
+    """What a pen has taken down, as an outline. Raises Problem "bad-shape" when it is out of bounds."""
     points = np.array(pen.points, dtype=np.float64).reshape(-1, 2)
     if not np.isfinite(points).all() or np.abs(points).max(initial=0.0) > 1e6:
         raise _bad("The shape is drawn far outside any sensible size.")
@@ -204,7 +209,7 @@ def _bad(what: str) -> Problem:
     return Problem("bad-shape", what, "Choose a file with one or more closed outlines.", "letters")
 
 
-class _PathPen:
+class PathPen:
     """Takes down what the path reader draws."""
 
     def __init__(self) -> None:

@@ -155,8 +155,7 @@ class _Look:
 
     def near(self, x: float, y: float) -> tuple[SetPart, PlacedLetter]:
         """The letter nearest to a place."""
-        at = shapely.Point(x, y)
-        best = min(self.parts, key=lambda part: float(shapely.distance(part.letters_hull, at)))
+        best = min(self.parts, key=lambda part: part.distance(x, y))
         return best, best.nearest(x, y)
 
     def where(self, x: float, y: float) -> str:
@@ -188,11 +187,16 @@ def _touch_up(label: str, kind: str, size_mm: float) -> Repair:
         touch_up = TouchUp.model_validate(
             {"kind": kind, "part": part.part.id, "at": anchor, "size_mm": round(size_mm, 4)}
         )
-        return Remedy(
-            label, lambda recipe: recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, touch_up)})
-        )
+        return Remedy(label, lambda recipe: _with_touch_ups(recipe, [touch_up]))
 
     return remedy
+
+
+def _with_touch_ups(recipe: Recipe, touch_ups: list[TouchUp]) -> Recipe:
+    """The recipe with touch-ups; the letters they are kept by get ids that stay."""
+    for part in {touch_up.part for touch_up in touch_ups}:
+        recipe = _changed(recipe, part, lambda p: p.model_copy(update={"letter_ids": p.ids}))
+    return recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, *touch_ups)})
 
 
 def _changed(recipe: Recipe, part: str, change: Callable[[Lettering], Lettering]) -> Recipe:
@@ -449,10 +453,7 @@ def _points(look: _Look) -> Iterator[Finding]:
         for x, y in taken.tolist():
             where, near = look.near(x, y)
             touch_ups.append(TouchUp(kind="remove", part=where.part.id, at=where.anchor(near, x, y)))
-        return Remedy(
-            "Take them out",
-            lambda recipe: recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, *touch_ups)}),
-        )
+        return Remedy("Take them out", lambda recipe: _with_touch_ups(recipe, touch_ups))
 
     yield look.finding(
         "points",
@@ -486,6 +487,7 @@ def _thinner(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
 
 def accepted(recipe: Recipe, finding: Finding) -> Recipe:
     """The recipe with a finding accepted as it is."""
+    recipe = _changed(recipe, finding.part, lambda p: p.model_copy(update={"letter_ids": p.ids}))
     return recipe.model_copy(update={"known": (*recipe.known, finding.known)})
 
 

@@ -103,6 +103,10 @@ class SetPart:
         """The letters on the work, to be asked which is near."""
         return shapely.STRtree([shape.region for shape in self.shapes[: len(self.layout.letters)]])
 
+    def distance(self, x: float, y: float) -> float:
+        """How far a place on the work is from the box around the letters."""
+        return float(shapely.distance(self.letters_hull, shapely.Point(x, y)))
+
     @cached_property
     def letters_hull(self) -> shapely.Polygon:
         """The box around the letters on the work."""
@@ -474,7 +478,7 @@ def _set(part: Lettering, face: Face, own_faces: dict[int, Face], unit: Unit, li
             )
             for bar in joined.bars
         ]
-        refused = {frozenset(pair) for pair in part.join.refused}
+        refused = {frozenset((pair.one, pair.other)) for pair in part.join.refused}
         ids = [part.ids[letter.letter.at] for letter in layout.letters]
         tied = ties(
             regions,

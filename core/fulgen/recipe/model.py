@@ -114,6 +114,13 @@ class LetterChange(_Part):
     stand_in: StandIn | None = None
 
 
+class Refused(_Part):
+    """A tie the maker does not want, by the ids of the letters at its ends."""
+
+    one: LetterId
+    other: LetterId
+
+
 class Join(_Part):
     """How letters are joined: set leaves them as the face sets them, auto brings them together. The
     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
@@ -127,7 +134,7 @@ class Join(_Part):
     marks: Literal["keep", "lower", "bridge"] = "keep"
     mark_shape: StandIn | None = None
     tie: bool = False
-    refused: tuple[tuple[LetterId, LetterId], ...] = Field((), max_length=200)
+    refused: tuple[Refused, ...] = Field((), max_length=200)
 
 
 class Anchor(_Part):

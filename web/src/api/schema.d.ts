@@ -245,7 +245,7 @@ export interface paths {
         };
         /**
          * List Materials
-         * @description Materials with the necks they want.
+         * @description Materials with what they hold.
          */
         get: operations["listMaterials"];
         put?: never;
@@ -270,6 +270,186 @@ export interface paths {
          * @description The first word or so of a text in each face, or the face's own name where there is none.
          */
         post: operations["faceSamples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Findings
+         * @description What would go wrong on the material.
+         */
+        post: operations["findings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings/remedy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Remedy
+         * @description The recipe with a finding's remedy taken.
+         */
+        post: operations["takeRemedy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/thicken-until": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Thicken Until
+         * @description By how much a part is to be thickened until its thinnest stroke is as wide as asked.
+         */
+        post: operations["thickenUntil"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bars/lay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Bar
+         * @description A bridge whose ends lie in the strokes nearest to two places.
+         */
+        post: operations["layBar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/nodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letter Nodes
+         * @description The nodes of a letter's outline, with what a hand has changed of them.
+         */
+        post: operations["letterNodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Shapes
+         * @description The shape library.
+         */
+        get: operations["listShapes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Shape
+         * @description A shape from an SVG file.
+         */
+        post: operations["readShape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outline/nodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outline Nodes
+         * @description Where the nodes of the welded outline are.
+         */
+        post: operations["outlineNodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/touch-ups/lay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Touch Up
+         * @description A touch-up at a place of the welded outline. Refused where it cannot be done.
+         */
+        post: operations["layTouchUp"];
         delete?: never;
         options?: never;
         head?: never;
@@ -332,6 +512,38 @@ export interface components {
             d: string;
         };
         /**
+         * Anchor
+         * @description A place on a letter as the face draws it, from its origin, in shares of its size: it goes where the
+         *     letter goes.
+         */
+        Anchor: {
+            /** Letter */
+            letter: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * Bar
+         * @description A bridge laid by hand, from one letter to another. bulge bends it: how far its middle stands off, as
+         *     a share of its length, to the right of its way.
+         */
+        Bar: {
+            start: components["schemas"]["Anchor"];
+            end: components["schemas"]["Anchor"];
+            /**
+             * Width Mm
+             * @default 1.5
+             */
+            width_mm: number;
+            /**
+             * Bulge
+             * @default 0
+             */
+            bulge: number;
+        };
+        /**
          * DesignOut
          * @description A design, opened: its newest revision.
          */
@@ -373,7 +585,9 @@ export interface components {
          * Join
          * @description How letters are joined: set leaves them as the face sets them, auto brings them together. The
          *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
-         *     accents are kept apart, lowered into their letters, or tied to them by a small bar.
+         *     accents are kept apart, lowered into their letters, or tied to them by a small bar; mark_shape stands in
+         *     their place. tie lays the shortest good bridges that make one piece of everything; those in refused, by
+         *     the ids of the letters at their ends, are left out.
          */
         Join: {
             /**
@@ -398,6 +612,33 @@ export interface components {
              * @enum {string}
              */
             marks: "keep" | "lower" | "bridge";
+            mark_shape?: components["schemas"]["StandIn"] | null;
+            /**
+             * Tie
+             * @default false
+             */
+            tie: boolean;
+            /**
+             * Refused
+             * @default []
+             */
+            refused: components["schemas"]["Refused"][];
+        };
+        /**
+         * Known
+         * @description A finding that the maker accepts as it is: its kind, where it is, and its measure.
+         */
+        Known: {
+            /** Kind */
+            kind: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            at: components["schemas"]["Anchor"];
+            /** Mm */
+            mm: number;
         };
         /**
          * LetterChange
@@ -406,7 +647,8 @@ export interface components {
          *     dx, dy move this letter alone (y down); carry moves it and all that follow on its line; after is
          *     room added behind it; turn is in degrees clockwise about its middle. alternates are features of
          *     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
-         *     kind of sign it is. marks says what is done with its dots and accents; None leaves that to the word.
+         *     kind of sign it is. marks says what is done with its dots and accents, mark_shape what stands in their
+         *     place; None leaves that to the word. shape are changes of its nodes, stand_in is a shape in its place.
          */
         LetterChange: {
             /**
@@ -455,13 +697,31 @@ export interface components {
             seam: components["schemas"]["SeamAfter"];
             /** Marks */
             marks?: ("keep" | "lower" | "bridge") | null;
+            mark_shape?: components["schemas"]["StandIn"] | null;
+            shape?: components["schemas"]["LetterShape"] | null;
+            stand_in?: components["schemas"]["StandIn"] | null;
+        };
+        /**
+         * LetterShape
+         * @description Changes of the nodes of one outline, told by its mark; on another outline they wait.
+         */
+        LetterShape: {
+            /** Of */
+            of: string;
+            /**
+             * Edits
+             * @default []
+             */
+            edits: components["schemas"]["ShapeEdit"][];
         };
         /**
          * Lettering
          * @description Live text: words in a face, at a size, in one film, with the first baseline's left end at x, y.
          *
          *     letter_ids names each character of the text, so that what a hand has done to a letter stays with it
-         *     when the text is edited; where there are none, or not as many as characters, they count from 1.
+         *     when the text is edited; where there are none, or not as many as characters, they count from 1. kinds
+         *     are changes of the nodes of every letter of a kind. bars are bridges laid by hand. thicken_mm moves every
+         *     edge outwards (inwards where negative).
          */
         Lettering: {
             /**
@@ -489,15 +749,39 @@ export interface components {
             letters?: {
                 [key: string]: components["schemas"]["LetterChange"];
             };
+            /** Kinds */
+            kinds?: {
+                [key: string]: components["schemas"]["LetterShape"];
+            };
             /**
              * @default {
              *       "how": "set",
              *       "neck_mm": 1.2,
              *       "smooth_mm": 0,
-             *       "marks": "keep"
+             *       "marks": "keep",
+             *       "mark_shape": null,
+             *       "tie": false,
+             *       "refused": []
              *     }
              */
             join: components["schemas"]["Join"];
+            /**
+             * Bars
+             * @default []
+             */
+            bars: components["schemas"]["Bar"][];
+            underline?: components["schemas"]["Underline"] | null;
+            /**
+             * Thicken Mm
+             * @default 0
+             */
+            thicken_mm: number;
+            /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners: "round" | "mitred";
             /**
              * @default {
              *       "family": "pacifico",
@@ -555,6 +839,35 @@ export interface components {
             y: number;
         };
         /**
+         * Limits
+         * @description What a material holds, in mm: the narrowest neck, stroke, hole and piece, and the narrowest gap
+         *     between two edges.
+         */
+        Limits: {
+            /** Neck Mm */
+            neck_mm: number;
+            /** Stroke Mm */
+            stroke_mm: number;
+            /** Hole Mm */
+            hole_mm: number;
+            /** Piece Mm */
+            piece_mm: number;
+            /** Gap Mm */
+            gap_mm: number;
+        };
+        /**
+         * MaterialChoice
+         * @description A material by its name, and limits of the maker's own where they are not those of its kind.
+         */
+        MaterialChoice: {
+            /**
+             * Name
+             * @default Adhesive film
+             */
+            name: string;
+            limits?: components["schemas"]["Limits"] | null;
+        };
+        /**
          * Recipe
          * @description A design in its stored form.
          */
@@ -583,6 +896,23 @@ export interface components {
              */
             mirror: boolean;
             /**
+             * @default {
+             *       "name": "Adhesive film",
+             *       "limits": null
+             *     }
+             */
+            material: components["schemas"]["MaterialChoice"];
+            /**
+             * Touch Ups
+             * @default []
+             */
+            touch_ups: components["schemas"]["TouchUp"][];
+            /**
+             * Known
+             * @default []
+             */
+            known: components["schemas"]["Known"][];
+            /**
              * Parts
              * @default [
              *       {
@@ -591,12 +921,20 @@ export interface components {
              *         "text": "",
              *         "letter_ids": [],
              *         "letters": {},
+             *         "kinds": {},
              *         "join": {
              *           "how": "set",
+             *           "mark_shape": null,
              *           "marks": "keep",
              *           "neck_mm": 1.2,
-             *           "smooth_mm": 0
+             *           "refused": [],
+             *           "smooth_mm": 0,
+             *           "tie": false
              *         },
+             *         "bars": [],
+             *         "underline": null,
+             *         "thicken_mm": 0,
+             *         "corners": "round",
              *         "face": {
              *           "axes": {},
              *           "family": "pacifico",
@@ -620,6 +958,16 @@ export interface components {
             parts: components["schemas"]["Lettering"][];
         };
         /**
+         * Refused
+         * @description A tie the maker does not want, by the ids of the letters at its ends.
+         */
+        Refused: {
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+        };
+        /**
          * SeamAfter
          * @description What the maker chose for the seam after a letter: a way to join, or None for the best; whether
          *     stubs are trimmed and pinholes filled, or None for: where letters are brought together.
@@ -629,6 +977,42 @@ export interface components {
             way?: ("leave" | "slide" | "reach" | "bridge" | "apart") | null;
             /** Trim */
             trim?: boolean | null;
+        };
+        /**
+         * ShapeEdit
+         * @description One change of the nodes of a letter's outline, which are named by their numbers in it. Lengths are
+         *     shares of the size, y down. move: nodes go by dx, dy with their handles. before, after: that handle of a
+         *     node does. insert: a node called new is put into the side that follows, at a time of it. remove: nodes
+         *     go, and one curve is drawn in their place. smooth, sharp: whether the outline flows through them.
+         */
+        ShapeEdit: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "move" | "before" | "after" | "insert" | "remove" | "smooth" | "sharp";
+            /** Nodes */
+            nodes: number[];
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+            /**
+             * Time
+             * @default 0.5
+             */
+            time: number;
+            /**
+             * New
+             * @default 0
+             */
+            new: number;
         };
         /**
          * Size
@@ -646,6 +1030,92 @@ export interface components {
              * @default 25
              */
             mm: number;
+        };
+        /**
+         * StandIn
+         * @description A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
+         *     SVG path data; as high as the letter, or filling its box.
+         */
+        StandIn: {
+            /**
+             * Shape
+             * @default heart
+             */
+            shape: string;
+            /**
+             * D
+             * @default
+             */
+            d: string;
+            /**
+             * To
+             * @default height
+             * @enum {string}
+             */
+            to: "height" | "box";
+        };
+        /**
+         * TouchUp
+         * @description A repair of the welded outline, kept by its place on a letter and replayed after every change.
+         *
+         *     fill: the hole there is filled. cut: what is thinner than size_mm there is taken off. thicken: it is made
+         *     size_mm wide. close: a gap narrower than size_mm is filled. remove: the node there goes, and a smooth
+         *     curve is drawn in its place. move: it goes by dx, dy (shares of the size). smooth: the stretch from there
+         *     to ``to`` is smoothed. round: the corner there is rounded by size_mm.
+         */
+        TouchUp: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round";
+            /** Part */
+            part: string;
+            at: components["schemas"]["Anchor"];
+            to?: components["schemas"]["Anchor"] | null;
+            /**
+             * Size Mm
+             * @default 0
+             */
+            size_mm: number;
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+        };
+        /**
+         * Underline
+         * @description A bar or swash under each line, through all its words: how thick it is, how far it reaches up over the
+         *     baseline, and how far it goes on beyond the letters at each end.
+         */
+        Underline: {
+            /**
+             * Style
+             * @default bar
+             * @enum {string}
+             */
+            style: "bar" | "swash";
+            /**
+             * Thick Mm
+             * @default 3
+             */
+            thick_mm: number;
+            /**
+             * Over Mm
+             * @default 1.5
+             */
+            over_mm: number;
+            /**
+             * Beyond Mm
+             * @default 2
+             */
+            beyond_mm: number;
         };
         /**
          * ProblemOut
@@ -673,9 +1143,17 @@ export interface components {
              *       "version": 2,
              *       "unit": "mm",
              *       "mirror": false,
+             *       "material": {
+             *         "limits": null,
+             *         "name": "Adhesive film"
+             *       },
+             *       "touch_ups": [],
+             *       "known": [],
              *       "parts": [
              *         {
              *           "align": "left",
+             *           "bars": [],
+             *           "corners": "round",
              *           "face": {
              *             "axes": {},
              *             "family": "pacifico",
@@ -686,11 +1164,15 @@ export interface components {
              *           "id": "lettering-1",
              *           "join": {
              *             "how": "set",
+             *             "mark_shape": null,
              *             "marks": "keep",
              *             "neck_mm": 1.2,
-             *             "smooth_mm": 0
+             *             "refused": [],
+             *             "smooth_mm": 0,
+             *             "tie": false
              *           },
              *           "kind": "lettering",
+             *           "kinds": {},
              *           "letter_ids": [],
              *           "letters": {},
              *           "line_spacing": 1.2,
@@ -701,6 +1183,8 @@ export interface components {
              *           "spacing_mm": 0,
              *           "spacing_share": 0,
              *           "text": "",
+             *           "thicken_mm": 0,
+             *           "underline": null,
              *           "x": 0,
              *           "y": 0
              *         }
@@ -733,6 +1217,23 @@ export interface components {
             based_on: number;
         };
         /**
+         * BarOut
+         * @description A bridge laid by hand: its number in its part, where its ends are on the work, and the necks by which
+         *     it hangs there. A bar without ends has lost a letter.
+         */
+        BarOut: {
+            /** Part */
+            part: string;
+            /** Number */
+            number: number;
+            /** D */
+            d: string;
+            /** Ends */
+            ends: components["schemas"]["PointOut"][];
+            /** Necks Mm */
+            necks_mm: number[];
+        };
+        /**
          * BoxOut
          * @description A rectangle on the work, in mm.
          */
@@ -758,6 +1259,10 @@ export interface components {
             letters: components["schemas"]["LetterOut"][];
             /** Seams */
             seams: components["schemas"]["SeamOut"][];
+            /** Bars */
+            bars: components["schemas"]["BarOut"][];
+            /** Ties */
+            ties: components["schemas"]["TieOut"][];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
             /** Cut Length Mm */
@@ -799,7 +1304,8 @@ export interface components {
         /**
          * PartOut
          * @description Where a lettering part stands: baselines from the top, capital height and the face's size; and the
-         *     letters for which a shape was chosen that the face in use does not have.
+         *     letters for which a shape was chosen that the face in use does not have; waiting_shapes are letters whose
+         *     nodes were changed on another outline than they have now.
          */
         PartOut: {
             /** Id */
@@ -812,6 +1318,8 @@ export interface components {
             size_mm: number;
             /** Lost Shapes */
             lost_shapes: string[];
+            /** Waiting Shapes */
+            waiting_shapes: string[];
         };
         /** PieceOut */
         PieceOut: {
@@ -888,6 +1396,23 @@ export interface components {
             trimmed: number;
             /** Filled */
             filled: number;
+        };
+        /**
+         * TieOut
+         * @description A bridge laid to tie what is loose: its outline, the ids of the letters at its ends and their texts,
+         *     and how much of it is in the open.
+         */
+        TieOut: {
+            /** Part */
+            part: string;
+            /** D */
+            d: string;
+            /** Letters */
+            letters: number[];
+            /** Texts */
+            texts: string[];
+            /** Length Mm */
+            length_mm: number;
         };
         /** FileRequest */
         FileRequest: {
@@ -987,13 +1512,23 @@ export interface components {
         };
         /**
          * MaterialOut
-         * @description A material and the neck that a joint in it wants.
+         * @description A material: the neck that a joint in it is given, and the least it holds, in mm.
          */
         MaterialOut: {
             /** Name */
             name: string;
+            /** Joint Mm */
+            joint_mm: number;
             /** Neck Mm */
             neck_mm: number;
+            /** Stroke Mm */
+            stroke_mm: number;
+            /** Hole Mm */
+            hole_mm: number;
+            /** Piece Mm */
+            piece_mm: number;
+            /** Gap Mm */
+            gap_mm: number;
         };
         /**
          * SampleOut
@@ -1017,6 +1552,242 @@ export interface components {
             text: string;
             /** Faces */
             faces?: string[] | null;
+        };
+        /**
+         * FindingOut
+         * @description What the check found: where, how large (measure_mm is a number of points for points), the limit it
+         *     breaks, and what repairs it. known is what a recipe keeps when the maker accepts it.
+         */
+        FindingOut: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** What */
+            what: string;
+            /** Blocks */
+            blocks: boolean;
+            /** Accepted */
+            accepted: boolean;
+            box: components["schemas"]["BoxOut"];
+            /** Measure */
+            measure: number;
+            /** Limit */
+            limit: number;
+            /** Part */
+            part: string;
+            /** Remedy */
+            remedy: string | null;
+            known: components["schemas"]["Known"];
+        };
+        /**
+         * FindingsOut
+         * @description All that the check finds, the limits it goes by, and touch-ups that have lost their place.
+         */
+        FindingsOut: {
+            /** Material */
+            material: string;
+            limits: components["schemas"]["Limits"];
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Lost */
+            lost: components["schemas"]["LostTouchUp"][];
+        };
+        /**
+         * LostTouchUp
+         * @description A touch-up that no longer finds its place: its number in the recipe, and what it did.
+         */
+        LostTouchUp: {
+            /** Number */
+            number: number;
+            /** What */
+            what: string;
+        };
+        /** RecipeIn */
+        RecipeIn: {
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * RemedyIn
+         * @description A finding of a recipe, by its number.
+         */
+        RemedyIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Number */
+            number: number;
+        };
+        /**
+         * ThickenOut
+         * @description By how much to thicken, and how wide the thinnest stroke was and is then.
+         */
+        ThickenOut: {
+            /** Thicken Mm */
+            thicken_mm: number;
+            /** Before Mm */
+            before_mm: number;
+            /** After Mm */
+            after_mm: number;
+        };
+        /**
+         * StrokeIn
+         * @description How wide the thinnest stroke of a part is to be.
+         */
+        StrokeIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+            /** Stroke Mm */
+            stroke_mm: number;
+        };
+        /**
+         * BarIn
+         * @description A bridge to be laid from one place on the work to another, or to hold its other measures.
+         */
+        BarIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+            start: components["schemas"]["PlaceIn"];
+            end: components["schemas"]["PlaceIn"];
+            /** Width Mm */
+            width_mm?: number | null;
+            /**
+             * Bulge
+             * @default 0
+             */
+            bulge: number;
+        };
+        /**
+         * PlaceIn
+         * @description A place on the work, in mm.
+         */
+        PlaceIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * EndOut
+         * @description A stroke's end on the work: its tip, the direction outwards, its width, and the nodes that make it.
+         */
+        EndOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Nodes */
+            nodes: number[];
+        };
+        /**
+         * NodeOut
+         * @description A node of a letter's outline on the work, with its handles; contour and place say where in it.
+         */
+        NodeOut: {
+            /** Name */
+            name: number;
+            /** Contour */
+            contour: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            before: components["schemas"]["PointOut"] | null;
+            after: components["schemas"]["PointOut"] | null;
+            /** Smooth */
+            smooth: boolean;
+        };
+        /**
+         * NodesOut
+         * @description A letter's outline as nodes. mark tells the outline again; per_mm (a, b, c, d) turns a move on the
+         *     work, in mm, into shares as edits keep them: (a·x + b·y, c·x + d·y). next is a free name for a node.
+         */
+        NodesOut: {
+            /** Mark */
+            mark: string;
+            /** Nodes */
+            nodes: components["schemas"]["NodeOut"][];
+            /** Ends */
+            ends: components["schemas"]["EndOut"][];
+            /** Per Mm */
+            per_mm: number[];
+            /** Next */
+            next: number;
+        };
+        /**
+         * LetterIn
+         * @description A letter of a recipe, by its part and its id.
+         */
+        LetterIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+            /** Id */
+            id: number;
+        };
+        /**
+         * ShapeOut
+         * @description A shape of the library, in a square of 100.
+         */
+        ShapeOut: {
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
+         * OwnShapeOut
+         * @description A shape of the maker's own, read from a file: its name and its path in a square of 100.
+         */
+        OwnShapeOut: {
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+        };
+        /**
+         * OutlineNodesOut
+         * @description The nodes of the welded outline on the work: x and y in turn.
+         */
+        OutlineNodesOut: {
+            /** Places */
+            places: number[];
+        };
+        /**
+         * TouchUpIn
+         * @description A touch-up to be made at a place on the work; dx_mm and dy_mm are how far a point is moved.
+         */
+        TouchUpIn: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round";
+            at: components["schemas"]["PlaceIn"];
+            to?: components["schemas"]["PlaceIn"] | null;
+            /**
+             * Size Mm
+             * @default 0
+             */
+            size_mm: number;
+            /**
+             * Dx Mm
+             * @default 0
+             */
+            dx_mm: number;
+            /**
+             * Dy Mm
+             * @default 0
+             */
+            dy_mm: number;
         };
     };
     responses: never;
@@ -1824,6 +2595,512 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SampleOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    takeRemedy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemedyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    thickenUntil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThickenOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    layBar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BarIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bar"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    letterNodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NodesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listShapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"][];
+                };
+            };
+        };
+    };
+    readShape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnShapeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    outlineNodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineNodesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    layTouchUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchUpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchUp"];
                 };
             };
             /** @description Not Found */

@@ -19,6 +19,9 @@ const AS_SET: LetterChange = {
   apart: null,
   seam: { way: null, trim: null },
   marks: null,
+  mark_shape: null,
+  shape: null,
+  stand_in: null,
 }
 
 /** All that is done to a letter itself, undone; what was decided for its seam stays. */
@@ -54,7 +57,8 @@ export function withLetters(
     if (isAsSet(next)) delete letters[id]
     else letters[id] = next
   }
-  return { letters, letter_ids: Object.keys(letters).length > 0 ? idsOf(part) : [] }
+  const named = Object.keys(letters).length > 0 || (part.letter_ids ?? []).length > 0
+  return { letters, letter_ids: named ? idsOf(part) : [] }
 }
 
 function isAsSet(change: LetterChange): boolean {
@@ -69,15 +73,20 @@ function isAsSet(change: LetterChange): boolean {
 
 /** The part with another text. Letters that stay keep what was done to them; only that of letters that
  * are gone goes with them. */
-export function withText(part: Lettering, typed: string): Pick<Lettering, 'text' | 'letters' | 'letter_ids'> {
+export function withText(
+  part: Lettering,
+  typed: string,
+): Pick<Lettering, 'text' | 'letters' | 'letter_ids' | 'bars'> {
   const text = typed.normalize('NFC')
-  if (Object.keys(part.letters ?? {}).length === 0) return { text, letters: {}, letter_ids: [] }
+  if ((part.letter_ids ?? []).length === 0 && Object.keys(part.letters ?? {}).length === 0)
+    return { text, letters: {}, letter_ids: [], bars: part.bars ?? [] }
   const ids = carried(Array.from(part.text), idsOf(part), Array.from(text))
   const kept = new Set(ids)
   const letters = Object.fromEntries(
     Object.entries(part.letters ?? {}).filter(([id]) => kept.has(Number(id))),
   )
-  return { text, letters, letter_ids: Object.keys(letters).length > 0 ? ids : [] }
+  const bars = (part.bars ?? []).filter((bar) => kept.has(bar.start.letter) && kept.has(bar.end.letter))
+  return { text, letters, letter_ids: ids, bars }
 }
 
 /** Ids for a new text: those of the longest run of characters both texts share, new ones for the rest. */

@@ -7,6 +7,8 @@ export type Lettering = Schemas['Lettering']
 export type FaceOut = Schemas['FaceOut']
 export type Evaluation = Schemas['EvaluationOut']
 export type Join = NonNullable<Lettering['join']>
+export type Bar = NonNullable<Lettering['bars']>[number]
+export type TouchUp = Schemas['TouchUp']
 export type Unit = Recipe['unit']
 export type SizeMeasure = Lettering['size']['measure']
 
@@ -33,6 +35,15 @@ export function withFace(part: Lettering, face: FaceOut): Lettering {
   }
 }
 
+const AS_SET: Join = {
+  how: 'set',
+  neck_mm: 1.2,
+  smooth_mm: 0,
+  marks: 'keep',
+  mark_shape: null,
+  tie: false,
+  refused: [],
+}
+
 /** How a part is joined; as the face sets it where nothing is said. */
-export const joinOf = (join: Join | undefined): Join =>
-  join ?? { how: 'set', neck_mm: 1.2, smooth_mm: 0, marks: 'keep' }
+export const joinOf = (join: Join | undefined): Join => ({ ...AS_SET, ...join })

@@ -21,7 +21,16 @@ interface DesignState {
 
 type Undoable = Pick<DesignState, 'name' | 'recipe'>
 
-const NO_RECIPE: Recipe = { format: 'fulgen-recipe', version: 2, unit: 'mm', mirror: false, parts: [] }
+const NO_RECIPE: Recipe = {
+  format: 'fulgen-recipe',
+  version: 2,
+  unit: 'mm',
+  mirror: false,
+  material: { name: 'Adhesive film', limits: null },
+  touch_ups: [],
+  known: [],
+  parts: [],
+}
 
 /** Changes closer together than this are one step of undo: a word typed, a slider dragged. */
 const ONE_STEP_MS = 450
@@ -65,6 +74,13 @@ export const useDesign = create<DesignState>()(
     },
   ),
 )
+
+/** Takes a whole recipe as one step: a remedy. */
+export function takeRecipe(recipe: Recipe) {
+  endStep()
+  useDesign.getState().editRecipe(recipe)
+  endStep()
+}
 
 /** The next change is a step of its own, however soon it comes. */
 export function endStep() {

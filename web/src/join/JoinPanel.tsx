@@ -6,15 +6,18 @@ import { withLetters } from '../design/letters'
 import { type Evaluation, type Join, joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
+import { Expander } from '../parts/Expander'
 import { LengthField } from '../parts/LengthField'
 import { Notes, type Troubles } from '../parts/Notes'
 import { Panel, Row, Section } from '../parts/Panel'
 import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
+import { BridgeSection } from './BridgeSection'
 import { useJoin, useSteps } from './joinState'
 import { LetterSection } from './LetterSection'
 import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
+import { ShapePicker } from './ShapePicker'
 import { narrowest } from './seams'
 
 interface Props extends Troubles {
@@ -36,6 +39,7 @@ export const JoinPanel = memo(function JoinPanel({ evaluation, unit, ...troubles
         </Section>
         {evaluation && seam !== null && <SeamSection evaluation={evaluation} left={seam} unit={unit} />}
         {evaluation && letters.length > 0 && <LetterSection evaluation={evaluation} unit={unit} />}
+        {evaluation && <BridgeSection evaluation={evaluation} unit={unit} />}
         <Section title="Moving by hand">
           {letters.length === 0 && (
             <Text color="softInk" fontSize="sm">
@@ -158,7 +162,10 @@ function Targets({ unit }: { unit: Unit }) {
     staleTime: Number.POSITIVE_INFINITY,
   })
   const known = materials.data ?? []
-  const material = known.find((m) => Math.abs(m.neck_mm - join.neck_mm) < 1e-6)
+  const material = known.find((m) => Math.abs(m.joint_mm - join.neck_mm) < 1e-6)
+  const cutFrom = useDesign((s) => s.recipe.material)
+  const named = known.find((m) => m.name === cutFrom.name)
+  const shown = named && Math.abs(named.joint_mm - join.neck_mm) < 1e-6 ? named : material
   const change = (part: Partial<Join>) => edit({ join: { ...joinOf(partNow().join), ...part } })
   return (
     <>
@@ -174,18 +181,30 @@ function Targets({ unit }: { unit: Unit }) {
           }}
           fill
         />
+        <Expander label="A shape in their place" open={join.mark_shape !== null}>
+          <ShapePicker
+            label="Shape for dots"
+            value={join.mark_shape ?? null}
+            onChange={(mark_shape) => {
+              endStep()
+              change({ mark_shape })
+            }}
+          />
+        </Expander>
       </Flex>
       <Row label="Material">
         <NativeSelect.Root size="sm">
           <NativeSelect.Field
             aria-label="Material"
-            value={material?.name ?? OWN}
+            value={shown?.name ?? OWN}
             borderColor="edge"
             bg="card"
             onChange={(e) => {
               const chosen = known.find((m) => m.name === e.target.value)
               endStep()
-              if (chosen) change({ neck_mm: chosen.neck_mm })
+              if (!chosen) return
+              change({ neck_mm: chosen.joint_mm })
+              useDesign.getState().editRecipe({ material: { name: chosen.name, limits: null } })
             }}
           >
             {known.map((m) => (
@@ -257,7 +276,7 @@ function ResetAll() {
       alignSelf="start"
       onClick={() => {
         endStep()
-        edit({ letters: {}, letter_ids: [] })
+        edit({ letters: {}, kinds: {} })
       }}
     >
       Reset all {changed === 1 ? 'that was done to 1 letter' : `that was done to ${changed} letters`}

@@ -6,6 +6,7 @@ import { changeOf, isChanged, type LetterChange, UNTOUCHED, withLetters } from '
 import type { Evaluation, Lettering, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { useFaces } from '../letter/useFaces'
+import { Expander } from '../parts/Expander'
 import { LengthField } from '../parts/LengthField'
 import { Row, Section } from '../parts/Panel'
 import { Segments } from '../parts/Segments'
@@ -14,6 +15,8 @@ import { TypedField, within } from '../parts/TypedField'
 import { useJoin } from './joinState'
 import { MARK_WAYS } from './markWays'
 import { alignFeet, exact } from './moves'
+import { ShapePicker } from './ShapePicker'
+import { useTools } from './tools'
 
 interface Props {
   evaluation: Evaluation
@@ -117,7 +120,32 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
           />
         </Flex>
       )}
+      {only && !change.stand_in && (
+        <Button
+          size="sm"
+          variant="outline"
+          alignSelf="start"
+          onClick={() => useTools.getState().shape(first.id)}
+        >
+          Change its shape
+        </Button>
+      )}
       {only && <Shapes at={first.at} id={first.id} />}
+      <Expander
+        key={first.id}
+        label={change.stand_in ? `A ${change.stand_in.shape} in its place` : 'A shape in its place'}
+        open={false}
+      >
+        <ShapePicker
+          label="Stand-in"
+          fits
+          value={change.stand_in ?? null}
+          onChange={(stand_in) => {
+            endStep()
+            set({ stand_in })
+          }}
+        />
+      </Expander>
       <OwnFace family={change.face?.family ?? SAME} />
       <Flex gap="2" wrap="wrap">
         {change.dy !== 0 && (

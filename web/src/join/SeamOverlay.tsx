@@ -29,27 +29,10 @@ export function LetterGhosts({ evaluation }: Props) {
   const partId = useDesign((s) => s.partId)
   const chosen = useJoin((s) => s.letters)
   const drag = useDrag((s) => s.drag)
-  const look = useView((s) => s.look)
   const { down, move, up } = useLetterDrag(evaluation)
   return (
     <g>
-      <g fill="none" pointerEvents="none">
-        <g stroke="var(--chakra-colors-card)" strokeDasharray="3 2.5" strokeWidth="1">
-          {evaluation.letters.map((letter) => (
-            <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
-          ))}
-        </g>
-        {/* Ghosts show inside the weld only: its edge is drawn over them. */}
-        {evaluation.films.map((film) => (
-          <path
-            key={film.colour}
-            d={film.pieces.map((piece) => piece.d).join('')}
-            stroke={look === 'film' ? film.colour : KNIFE_INK}
-            strokeWidth="1.75"
-            vectorEffect="non-scaling-stroke"
-          />
-        ))}
-      </g>
+      <Edges evaluation={evaluation} />
       {evaluation.letters.map((letter) => {
         const picked = letter.part === partId && chosen.includes(letter.id)
         return (
@@ -73,6 +56,30 @@ export function LetterGhosts({ evaluation }: Props) {
       {drag && <Dragged outlines={drag.dragged} dx={drag.dx} dy={drag.dy} />}
       {drag && <Dragged outlines={drag.along} dx={drag.dx} dy={0} />}
       <SeamChords evaluation={evaluation} />
+    </g>
+  )
+}
+
+/** The letters' own outlines as ghosts, and the edge of the weld over them. */
+export function Edges({ evaluation }: Props) {
+  const look = useView((s) => s.look)
+  return (
+    <g fill="none" pointerEvents="none">
+      <g stroke="var(--chakra-colors-card)" strokeDasharray="3 2.5" strokeWidth="1">
+        {evaluation.letters.map((letter) => (
+          <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
+        ))}
+      </g>
+      {/* Ghosts show inside the weld only: its edge is drawn over them. */}
+      {evaluation.films.map((film) => (
+        <path
+          key={film.colour}
+          d={film.pieces.map((piece) => piece.d).join('')}
+          stroke={look === 'film' ? film.colour : KNIFE_INK}
+          strokeWidth="1.75"
+          vectorEffect="non-scaling-stroke"
+        />
+      ))}
     </g>
   )
 }

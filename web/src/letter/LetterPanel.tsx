@@ -10,6 +10,7 @@ import { FacePicker } from './FacePicker'
 import { FilmField } from './FilmField'
 import { SizeFields } from './SizeFields'
 import { SpacingFields } from './SpacingFields'
+import { ThickenFields } from './ThickenFields'
 
 /** The Letter stage: words, face, size, spacing and film. */
 export const LetterPanel = memo(function LetterPanel({ problem, fileProblem }: Troubles) {
@@ -36,6 +37,9 @@ export const LetterPanel = memo(function LetterPanel({ problem, fileProblem }: T
         </Section>
         <Section title="Spacing">
           <SpacingFields />
+        </Section>
+        <Section title="Weight of the strokes">
+          <ThickenFields />
         </Section>
         <Section title="Film">
           <FilmField />

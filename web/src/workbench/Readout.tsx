@@ -1,17 +1,21 @@
-import { Flex, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
+import { FindingMark } from '../check/FindingMark'
+import { type Findings, tally } from '../check/findings'
 import type { Evaluation, Unit } from '../design/recipe'
 import { showCutLength, showNumber } from '../design/units'
 import { narrowest } from '../join/seams'
+import { useView } from './view'
 
 interface Props {
   evaluation: Evaluation | undefined
   unit: Unit
   stale: boolean
+  findings: Findings | undefined
 }
 
 /** The figures that never leave: pieces, size, length of cut and nodes. */
-export function Readout({ evaluation, unit, stale }: Props) {
+export function Readout({ evaluation, unit, stale, findings }: Props) {
   const pieces = evaluation?.films.flatMap((film) => film.pieces) ?? []
   // Dots and accents that come off by themselves are counted apart.
   const dots = Math.min(evaluation?.loose_marks ?? 0, Math.max(0, pieces.length - 1))
@@ -51,11 +55,47 @@ export function Readout({ evaluation, unit, stale }: Props) {
       <Figure name="cut" number={cut.number}>
         {cut.unit} of cut
       </Figure>
+      {findings && <Check findings={findings} />}
       {evaluation && evaluation.seams.length > 0 && <Neck evaluation={evaluation} unit={unit} />}
       <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
         nodes
       </Figure>
     </Flex>
+  )
+}
+
+/** Whether anything stands in the way of the cut; leads to the Check stage. */
+function Check({ findings }: { findings: Findings }) {
+  const { repair, look } = tally(findings)
+  const setStage = useView((s) => s.setStage)
+  const said = repair > 0 ? `to repair` : look > 0 ? 'to look at' : ''
+  return (
+    <Button
+      variant="plain"
+      data-figure="findings"
+      height="auto"
+      minWidth="0"
+      p="0"
+      fontWeight="450"
+      fontSize="md"
+      gap="1.5"
+      lineHeight="{sizes.readout}"
+      color="ink"
+      title="To the Check stage"
+      onClick={() => setStage('check')}
+    >
+      <FindingMark blocks={repair > 0} look={look > 0} />
+      {said ? (
+        <>
+          <Text as="strong" fontSize="xl" fontWeight="700">
+            {repair > 0 ? repair : look}
+          </Text>
+          {said}
+        </>
+      ) : (
+        'clear to cut'
+      )}
+    </Button>
   )
 }
 

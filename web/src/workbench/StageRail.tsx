@@ -6,6 +6,7 @@ import { type Stage as StageKey, useView } from './view'
 const STAGES: readonly { key: StageKey; name: string; mark: ReactNode }[] = [
   { key: 'letter', name: 'Letter', mark: <LetterMark /> },
   { key: 'join', name: 'Join', mark: <JoinMark /> },
+  { key: 'check', name: 'Check', mark: <CheckMark /> },
 ]
 
 const Stage = chakra('button', {
@@ -74,6 +75,16 @@ function JoinMark() {
       <path d="M3 11C4 20 11 24 15 18" stroke="currentColor" strokeWidth="2.2" />
       <path d="M15 18C17 9 24 5 27 13" stroke="currentColor" strokeWidth="2.2" />
       <path d="M11.5 14.5l7 7" stroke="var(--chakra-colors-knife)" strokeWidth="2" />
+    </svg>
+  )
+}
+
+/** An outline under a loupe, with one spot marked. */
+function CheckMark() {
+  return (
+    <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden="true" fill="none" strokeLinecap="round">
+      <path d="M3 21C7 8 13 8 15 15s7 7 12-5" stroke="currentColor" strokeWidth="2.2" />
+      <circle cx="15" cy="15" r="6.5" stroke="var(--chakra-colors-knife)" strokeWidth="2" />
     </svg>
   )
 }

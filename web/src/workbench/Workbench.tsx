@@ -3,12 +3,22 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
+import { CheckPanel } from '../check/CheckPanel'
+import { FindingMarkers, RemedyPreview } from '../check/FindingMarkers'
+import { useFindings } from '../check/findings'
+import { TouchOverlay } from '../check/TouchOverlay'
+import { useTouch } from '../check/TouchUpSection'
 import { openDesign, startAutosave } from '../design/autosave'
+import type { Evaluation } from '../design/recipe'
 import { useDesign, usePart } from '../design/store'
+import { BarOverlay, TieMarks } from '../join/BarOverlay'
 import { JoinPanel } from '../join/JoinPanel'
 import { useJoin } from '../join/joinState'
-import { LetterGhosts, SeamMarkers } from '../join/SeamOverlay'
+import { Edges, LetterGhosts, SeamMarkers } from '../join/SeamOverlay'
 import { SeamStrip } from '../join/SeamStrip'
+import { ShapeOverlay } from '../join/ShapeOverlay'
+import { ShapePanel } from '../join/ShapePanel'
+import { useTools } from '../join/tools'
 import { LetterPanel } from '../letter/LetterPanel'
 import { Brand } from '../parts/Brand'
 import { ProblemNote } from '../parts/ProblemNote'
@@ -38,6 +48,9 @@ export function Workbench() {
     openDesign(design.data)
     useJoin.getState().clear()
     useJoin.getState().remember(null)
+    useTools.getState().shape(null)
+    useTools.getState().bridge(false)
+    useTouch.getState().use(null)
     useView.getState().keepFitted()
     document.title = `${design.data.name} – Fulgen`
   }, [design.data])
@@ -79,7 +92,9 @@ function NotOpened({ problem }: { problem: Problem }) {
 }
 
 function Bench() {
-  const joining = useView((s) => s.stage === 'join')
+  const stage = useView((s) => s.stage)
+  const joining = stage === 'join'
+  const shaping = useTools((s) => (joining ? s.shaping : null))
   const recipe = useDesign((s) => s.recipe)
   const byCapitals = usePart((part) => part.size.measure === 'capitals')
   const blank = usePart((part) => part.text.trim() === '')
@@ -88,14 +103,23 @@ function Bench() {
   const evaluation = problem?.kind === 'no-letters' ? undefined : newest
   // The work is drawn first, then the panel and the strip.
   const later = useDeferredValue(evaluation)
-  const over = useMemo(
-    () =>
-      joining && evaluation
-        ? { inMm: <LetterGhosts evaluation={evaluation} />, inPx: <SeamMarkers evaluation={evaluation} /> }
-        : null,
-    [joining, evaluation],
-  )
-  useKeys(joining ? evaluation : undefined)
+  const findings = useFindings(recipe, evaluation !== undefined && problem === null)
+  const over = useMemo(() => {
+    if (!evaluation) return null
+    if (stage === 'join') return joinOverlay(evaluation, shaping)
+    if (stage === 'check')
+      return {
+        inMm: <RemedyPreview findings={findings} />,
+        inPx: (
+          <>
+            <FindingMarkers findings={findings} />
+            <TouchOverlay />
+          </>
+        ),
+      }
+    return null
+  }, [stage, shaping, evaluation, findings])
+  useKeys(joining && shaping === null ? evaluation : undefined)
   const [fileProblem, setFileProblem] = useState<Problem | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
   useEffect(() => setFileProblem(null), [recipe])
@@ -108,10 +132,27 @@ function Bench() {
       />
       <Flex flex="1" minHeight="0">
         <StageRail />
-        {joining ? (
+        {stage === 'letter' && <LetterPanel problem={problem} fileProblem={fileProblem} />}
+        {joining && shaping === null && (
           <JoinPanel evaluation={later} unit={recipe.unit} problem={problem} fileProblem={fileProblem} />
-        ) : (
-          <LetterPanel problem={problem} fileProblem={fileProblem} />
+        )}
+        {shaping !== null && (
+          <ShapePanel
+            id={shaping}
+            evaluation={later}
+            unit={recipe.unit}
+            problem={problem}
+            fileProblem={fileProblem}
+          />
+        )}
+        {stage === 'check' && (
+          <CheckPanel
+            evaluation={later}
+            findings={findings}
+            unit={recipe.unit}
+            problem={problem}
+            fileProblem={fileProblem}
+          />
         )}
         <Flex direction="column" flex="1" minWidth="0">
           <Box position="relative" flex="1" minHeight="0">
@@ -119,19 +160,38 @@ function Bench() {
               evaluation={evaluation}
               unit={recipe.unit}
               stale={problem !== null}
-              showCapitals={byCapitals && !joining}
+              showCapitals={byCapitals && stage === 'letter'}
               over={over}
             />
             <ViewControls />
             {recipe.mirror && <MirrorTag />}
             {!evaluation && <FirstWord empty={blank} />}
           </Box>
-          <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} />
-          {joining && <SeamStrip evaluation={later} unit={recipe.unit} />}
+          <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} findings={findings} />
+          {joining && shaping === null && <SeamStrip evaluation={later} unit={recipe.unit} />}
         </Flex>
       </Flex>
     </Flex>
   )
+}
+
+function joinOverlay(evaluation: Evaluation, shaping: number | null) {
+  if (shaping !== null)
+    return { inMm: <Edges evaluation={evaluation} />, inPx: <ShapeOverlay id={shaping} /> }
+  return {
+    inMm: (
+      <>
+        <LetterGhosts evaluation={evaluation} />
+        <TieMarks evaluation={evaluation} />
+      </>
+    ),
+    inPx: (
+      <>
+        <SeamMarkers evaluation={evaluation} />
+        <BarOverlay evaluation={evaluation} />
+      </>
+    ),
+  }
 }
 
 function MirrorTag() {

@@ -19,6 +19,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'arrows', does: 'move the view, when the work has the focus' },
   { keys: 'arrows in Join', does: 'move the chosen letters; Shift ×10, Alt ÷10' },
   { keys: 'Tab in Join', does: 'next seam; Esc lets go of it' },
+  { keys: 'arrows in a shape', does: 'move the chosen points; Delete takes them out' },
   { keys: 'arrows in a field', does: 'more or less; Shift ×10, Alt ÷10' },
 ]
 

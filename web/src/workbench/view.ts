@@ -4,7 +4,7 @@ import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
 
 /** The stages of the work in their order; those that are built. */
-export type Stage = 'letter' | 'join'
+export type Stage = 'letter' | 'join' | 'check'
 
 export type Look = 'film' | 'knife' | 'pieces'
 export const LOOKS: readonly { value: Look; label: string }[] = [

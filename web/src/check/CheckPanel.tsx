@@ -1,0 +1,266 @@
+import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { memo, useEffect } from 'react'
+import { answer, api, type Schemas } from '../api/client'
+import { idsOf } from '../design/letters'
+import { type Evaluation, type Unit, withPart } from '../design/recipe'
+import { endStep, takeRecipe, useDesign } from '../design/store'
+import { LengthField } from '../parts/LengthField'
+import { Notes, type Troubles } from '../parts/Notes'
+import { Panel, Row, Section } from '../parts/Panel'
+import { ProblemNote } from '../parts/ProblemNote'
+import { useView } from '../workbench/view'
+import { FindingMark } from './FindingMark'
+import { around, type Finding, type Findings, findingKey, tally, useCheck } from './findings'
+import { TouchUpSection } from './TouchUpSection'
+import { useRemedy } from './useRemedy'
+
+interface Props extends Troubles {
+  evaluation: Evaluation | undefined
+  findings: Findings | undefined
+  unit: Unit
+}
+
+/** The Check stage: what would go wrong on the material, and how to repair it. */
+export const CheckPanel = memo(function CheckPanel({ evaluation, findings, unit, ...troubles }: Props) {
+  return (
+    <Panel name="Check">
+      <Box overflowY="auto" flex="1" minHeight="0">
+        <Notes {...troubles} />
+        <Section title="Before the cut">
+          <Verdict findings={findings} />
+          <Material />
+        </Section>
+        {findings && evaluation && <List findings={findings} evaluation={evaluation} />}
+        <TouchUpSection findings={findings} unit={unit} />
+        {findings && <LimitFields findings={findings} unit={unit} />}
+      </Box>
+    </Panel>
+  )
+})
+
+function Verdict({ findings }: { findings: Findings | undefined }) {
+  if (!findings) return <Text color="softInk">Nothing to check yet.</Text>
+  const { repair, look, known } = tally(findings)
+  return (
+    <Box data-testid="verdict">
+      <Flex align="center" gap="2">
+        <FindingMark blocks={repair > 0} look={look > 0} />
+        <Text fontWeight="650" fontSize="lg">
+          {repair > 0 ? `${repair} to repair` : 'Clear to cut'}
+        </Text>
+      </Flex>
+      <Text color="softInk" fontSize="sm">
+        {[look > 0 && `${look} to look at`, known > 0 && `${known} accepted`].filter(Boolean).join(', ')}
+      </Text>
+    </Box>
+  )
+}
+
+function List({ findings, evaluation }: { findings: Findings; evaluation: Evaluation }) {
+  const chosen = useCheck((s) => s.chosen)
+  const choose = useCheck((s) => s.choose)
+  const keys = findings.findings.map(findingKey)
+  const gone = chosen !== null && !keys.includes(chosen)
+  useEffect(() => {
+    if (gone) choose(null)
+  }, [gone, choose])
+  if (findings.findings.length === 0) return null
+  return (
+    <Flex as="ol" direction="column" borderBottomWidth="1px" borderColor="rule" aria-label="Findings">
+      {findings.findings.map((finding) => (
+        <Card
+          key={`${findingKey(finding)} ${finding.number}`}
+          finding={finding}
+          open={findingKey(finding) === chosen}
+          evaluation={evaluation}
+        />
+      ))}
+    </Flex>
+  )
+}
+
+function Card({ finding, open, evaluation }: { finding: Finding; open: boolean; evaluation: Evaluation }) {
+  const choose = useCheck((s) => s.choose)
+  function look() {
+    choose(open ? null : findingKey(finding))
+    const size = evaluation.parts.find((p) => p.id === finding.part)?.size_mm ?? 40
+    if (open) useView.getState().keepFitted()
+    else useView.getState().show(around(finding, size))
+  }
+  return (
+    <Box
+      as="li"
+      listStyleType="none"
+      data-finding={finding.kind}
+      borderTopWidth="1px"
+      borderColor="rule"
+      bg={open ? 'paper' : 'card'}
+    >
+      <Button
+        variant="plain"
+        onClick={look}
+        aria-expanded={open}
+        width="full"
+        height="auto"
+        justifyContent="start"
+        alignItems="start"
+        textAlign="left"
+        whiteSpace="normal"
+        gap="2.5"
+        px="4"
+        py="2.5"
+        borderRadius="0"
+        fontWeight="450"
+      >
+        <Box pt="0.5" flexShrink="0">
+          <FindingMark blocks={finding.blocks && !finding.accepted} look={!finding.accepted} />
+        </Box>
+        <Text as="span" color={finding.accepted ? 'softInk' : 'ink'}>
+          {finding.what}
+          {finding.accepted && ' You know of it.'}
+        </Text>
+      </Button>
+      {open && <Actions finding={finding} />}
+    </Box>
+  )
+}
+
+function Actions({ finding }: { finding: Finding }) {
+  const recipe = useDesign((s) => s.recipe)
+  const remedy = useRemedy(finding.remedy && !finding.accepted ? finding : null)
+
+  function accept() {
+    const part = recipe.parts.find((p) => p.id === finding.part)
+    if (!part) return
+    takeRecipe({
+      ...withPart(recipe, part.id, { letter_ids: idsOf(part) }),
+      known: [...recipe.known, finding.known],
+    })
+  }
+
+  function reopen() {
+    const { at, kind } = finding.known
+    const same = (k: Schemas['Known']) =>
+      k.kind === kind && k.at.letter === at.letter && Math.hypot(k.at.x - at.x, k.at.y - at.y) < 0.04
+    takeRecipe({ ...recipe, known: recipe.known.filter((k) => !same(k)) })
+  }
+
+  return (
+    <Flex direction="column" gap="2" px="4" pb="3">
+      {remedy.problem && <ProblemNote what={remedy.problem.message} todo={remedy.problem.todo} />}
+      {remedy.recipe && (
+        <Text fontSize="sm" color="softInk">
+          The dashed line on the work shows the repair.
+        </Text>
+      )}
+      <Flex gap="2" wrap="wrap">
+        {finding.remedy && !finding.accepted && (
+          <Button
+            size="sm"
+            bg="ink"
+            color="card"
+            disabled={!remedy.recipe}
+            onClick={() => remedy.recipe && takeRecipe(remedy.recipe)}
+          >
+            {finding.remedy}
+          </Button>
+        )}
+        {finding.accepted ? (
+          <Button size="sm" variant="outline" onClick={reopen}>
+            Check it again
+          </Button>
+        ) : (
+          <Button size="sm" variant="outline" onClick={accept}>
+            I know
+          </Button>
+        )}
+      </Flex>
+    </Flex>
+  )
+}
+
+function useMaterials() {
+  return useQuery({
+    queryKey: ['materials'],
+    queryFn: () => answer(api.GET('/api/materials')),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+}
+
+const OWN = 'own'
+
+function Material() {
+  const material = useDesign((s) => s.recipe.material)
+  const editRecipe = useDesign((s) => s.editRecipe)
+  const known = useMaterials().data ?? []
+  return (
+    <Row label="Material">
+      <NativeSelect.Root size="sm">
+        <NativeSelect.Field
+          aria-label="Material"
+          value={material.limits ? OWN : material.name}
+          borderColor="edge"
+          bg="card"
+          onChange={(e) => {
+            endStep()
+            if (e.target.value !== OWN) editRecipe({ material: { name: e.target.value, limits: null } })
+          }}
+        >
+          {known.map((m) => (
+            <option key={m.name} value={m.name}>
+              {m.name}
+            </option>
+          ))}
+          {material.limits && <option value={OWN}>Own limits</option>}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Row>
+  )
+}
+
+const LIMITS = [
+  { key: 'neck_mm', name: 'Narrowest neck' },
+  { key: 'stroke_mm', name: 'Narrowest stroke' },
+  { key: 'hole_mm', name: 'Smallest hole' },
+  { key: 'piece_mm', name: 'Smallest piece' },
+  { key: 'gap_mm', name: 'Narrowest gap' },
+] as const
+
+function LimitFields({ findings, unit }: { findings: Findings; unit: Unit }) {
+  const material = useDesign((s) => s.recipe.material)
+  const editRecipe = useDesign((s) => s.editRecipe)
+  return (
+    <Section title="What the material holds">
+      {LIMITS.map(({ key, name }) => (
+        <Row key={key} label={name}>
+          <LengthField
+            label={name}
+            mm={findings.limits[key]}
+            unit={unit}
+            min={0}
+            max={20}
+            stepMm={unit === 'in' ? 0.254 : 0.1}
+            onChange={(mm) =>
+              editRecipe({ material: { ...material, limits: { ...findings.limits, [key]: mm } } })
+            }
+          />
+        </Row>
+      ))}
+      {material.limits && (
+        <Button
+          size="sm"
+          variant="outline"
+          alignSelf="start"
+          onClick={() => {
+            endStep()
+            editRecipe({ material: { name: material.name, limits: null } })
+          }}
+        >
+          Back to those of {material.name.toLowerCase()}
+        </Button>
+      )}
+    </Section>
+  )
+}

@@ -1,0 +1,246 @@
+import { Button, Flex, Text } from '@chakra-ui/react'
+import { X } from 'lucide-react'
+import type { ReactNode } from 'react'
+import { create } from 'zustand'
+import type { Problem } from '../api/client'
+import { idsOf } from '../design/letters'
+import { type Evaluation, type Join, joinOf, type Unit } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { showNumber } from '../design/units'
+import { LengthField } from '../parts/LengthField'
+import { Row, Section } from '../parts/Panel'
+import { ProblemNote } from '../parts/ProblemNote'
+import { Segments } from '../parts/Segments'
+import { Toggle } from '../parts/Toggle'
+import { TypedField, within } from '../parts/TypedField'
+import { useTools } from './tools'
+import { changeBar, withBars } from './useBars'
+
+/** Why the last bridge could not be laid. */
+export const useBarProblem = create<{ problem: Problem | null }>(() => ({ problem: null }))
+
+interface Props {
+  evaluation: Evaluation
+  unit: Unit
+}
+
+/** Bridges by hand, ties for all that is loose, and a bar under the words. */
+export function BridgeSection({ evaluation, unit }: Props) {
+  const { bridging, bridge } = useTools()
+  const problem = useBarProblem((s) => s.problem)
+  return (
+    <Section title="Bridges">
+      <Button size="sm" variant={bridging ? 'solid' : 'outline'} onClick={() => bridge(!bridging)}>
+        {bridging ? 'Drag from stroke to stroke' : 'Lay a bridge'}
+      </Button>
+      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+      <Bars evaluation={evaluation} unit={unit} />
+      <Ties evaluation={evaluation} unit={unit} />
+      <UnderlineFields unit={unit} />
+    </Section>
+  )
+}
+
+function Bars({ evaluation, unit }: Props) {
+  const partId = usePart((part) => part.id)
+  const bars = usePart((part) => part.bars)
+  const { bar: chosen, chooseBar } = useTools()
+  if (!bars || bars.length === 0) return null
+  return (
+    <Flex as="ul" direction="column" gap="1" aria-label="Bridges laid">
+      {bars.map((bar, number) => {
+        const laid = evaluation.bars.find((b) => b.part === partId && b.number === number)
+        const necks = laid?.necks_mm.map((mm) => `${showNumber(mm, unit, 2)} ${unit}`).join(' and ')
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a bridge is told by its place in the row
+          <Flex as="li" key={number} listStyleType="none" direction="column" gap="1.5" data-bar>
+            <Line
+              text={`Bridge ${number + 1}: ${laid?.ends.length ? `necks ${necks}` : 'its letter is gone'}`}
+              chosen={chosen === number}
+              onChoose={() => chooseBar(chosen === number ? null : number)}
+              dropLabel={`Remove bridge ${number + 1}`}
+              onDrop={() => {
+                endStep()
+                chooseBar(null)
+                withBars(bars.filter((_, n) => n !== number))
+              }}
+            />
+            {chosen === number && (
+              <>
+                <Row label="Width">
+                  <LengthField
+                    label="Width of the bridge"
+                    mm={bar.width_mm}
+                    unit={unit}
+                    min={0.1}
+                    max={100}
+                    stepMm={unit === 'in' ? 0.254 : 0.1}
+                    onChange={(width_mm) => changeBar(number, { width_mm })}
+                  />
+                </Row>
+                <Row label="Bend">
+                  <TypedField
+                    label="Bend of the bridge"
+                    value={bar.bulge}
+                    show={(value) => `${Number((value * 100).toFixed(1))} %`}
+                    read={(text) => {
+                      const value = Number(text.replace('%', '').replace(',', '.').replace('−', '-').trim())
+                      return value >= -100 && value <= 100
+                        ? { value: value / 100 }
+                        : { wrong: 'Type -100 to 100 %.' }
+                    }}
+                    step={(value, steps) => within(value + steps * 0.05, -1, 1)}
+                    onChange={(bulge) => changeBar(number, { bulge })}
+                  />
+                </Row>
+                <Text fontSize="sm" color="softInk">
+                  Drag its ends on the work to turn it.
+                </Text>
+              </>
+            )}
+          </Flex>
+        )
+      })}
+    </Flex>
+  )
+}
+
+function Ties({ evaluation, unit }: Props) {
+  const join = joinOf(usePart((part) => part.join))
+  const partId = usePart((part) => part.id)
+  const edit = useDesign((s) => s.edit)
+  const ties = evaluation.ties.filter((t) => t.part === partId)
+  const refused = join.refused ?? []
+
+  function change(next: Partial<Join>) {
+    endStep()
+    edit({ join: { ...joinOf(partNow().join), ...next }, letter_ids: idsOf(partNow()) })
+  }
+
+  return (
+    <>
+      <Toggle checked={join.tie ?? false} onChange={(tie) => change({ tie, refused: [] })}>
+        Tie what is loose
+      </Toggle>
+      {join.tie && (
+        <Flex as="ul" direction="column" gap="1" aria-label="Ties">
+          {ties.map((tie) => (
+            <Flex as="li" key={tie.letters.join(' ')} listStyleType="none" direction="column" data-tie>
+              <Line
+                text={`${tie.texts.join(' – ')}: ${showNumber(tie.length_mm, unit)} ${unit} in the open`}
+                dropLabel={`Refuse the tie ${tie.texts.join(' – ')}`}
+                onDrop={() =>
+                  change({ refused: [...refused, { one: tie.letters[0] ?? 1, other: tie.letters[1] ?? 1 }] })
+                }
+              />
+            </Flex>
+          ))}
+          {ties.length === 0 && (
+            <Text fontSize="sm" color="softInk">
+              Nothing is loose.
+            </Text>
+          )}
+          {refused.length > 0 && (
+            <Button size="xs" variant="outline" alignSelf="start" onClick={() => change({ refused: [] })}>
+              {`Bring back ${refused.length} refused`}
+            </Button>
+          )}
+        </Flex>
+      )}
+    </>
+  )
+}
+
+const NONE = 'none'
+
+function UnderlineFields({ unit }: { unit: Unit }) {
+  const line = usePart((part) => part.underline ?? null)
+  const edit = useDesign((s) => s.edit)
+  const step = unit === 'in' ? 0.254 : 0.1
+  const fields = [
+    { key: 'thick_mm', name: 'Thickness', min: 0.2, max: 200 },
+    { key: 'over_mm', name: 'Over the baseline', min: -200, max: 200 },
+    { key: 'beyond_mm', name: 'Beyond the ends', min: -500, max: 500 },
+  ] as const
+  return (
+    <>
+      <Text>Under the words</Text>
+      <Segments
+        label="Under the words"
+        value={line?.style ?? NONE}
+        options={[
+          { value: NONE, label: 'Nothing' },
+          { value: 'bar', label: 'Bar' },
+          { value: 'swash', label: 'Swash' },
+        ]}
+        onChange={(style) => {
+          endStep()
+          const measures = line ?? { thick_mm: 3, over_mm: 1.5, beyond_mm: 2 }
+          edit({ underline: style === NONE ? null : { ...measures, style } })
+        }}
+        fill
+      />
+      {line &&
+        fields.map(({ key, name, min, max }) => (
+          <Row key={key} label={name}>
+            <LengthField
+              label={name}
+              mm={line[key]}
+              unit={unit}
+              min={min}
+              max={max}
+              stepMm={step}
+              onChange={(mm) => edit({ underline: { ...line, [key]: mm } })}
+            />
+          </Row>
+        ))}
+    </>
+  )
+}
+
+interface LineProps {
+  text: ReactNode
+  chosen?: boolean
+  onChoose?: () => void
+  dropLabel: string
+  onDrop: () => void
+}
+
+function Line({ text, chosen, onChoose, dropLabel, onDrop }: LineProps) {
+  return (
+    <Flex justify="space-between" align="center" gap="1">
+      {onChoose ? (
+        <Button
+          variant="plain"
+          height="auto"
+          p="1"
+          flex="1"
+          justifyContent="start"
+          textAlign="left"
+          whiteSpace="normal"
+          fontSize="sm"
+          fontWeight={chosen ? '650' : '450'}
+          aria-expanded={chosen ?? false}
+          onClick={onChoose}
+        >
+          {text}
+        </Button>
+      ) : (
+        <Text fontSize="sm" p="1">
+          {text}
+        </Text>
+      )}
+      <Button
+        size="xs"
+        variant="ghost"
+        aria-label={dropLabel}
+        title={dropLabel}
+        minWidth="7"
+        px="0"
+        onClick={onDrop}
+      >
+        <X size={15} />
+      </Button>
+    </Flex>
+  )
+}

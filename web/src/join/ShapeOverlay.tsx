@@ -1,0 +1,275 @@
+import { chakra } from '@chakra-ui/react'
+import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import type { Lettering } from '../design/recipe'
+import { endStep, holdStep, partNow, useDesign } from '../design/store'
+import { useView } from '../workbench/view'
+import { useSteps } from './joinState'
+import { addEdit, editNodes, inShares, type LetterNodes, moveNodes, type ShapeEdit, useNodes } from './shapes'
+import { useTools } from './tools'
+
+const Ground = chakra('rect', { base: { cursor: 'default' } })
+const Grip = chakra('path', { base: { cursor: 'grab' } })
+const Dot = chakra('circle', { base: { cursor: 'move' } })
+
+interface Spot {
+  x: number
+  y: number
+}
+
+interface Drag {
+  part: Lettering
+  nodes: LetterNodes
+  kind: ShapeEdit['kind']
+  names: number[]
+  /** A stroke end goes along its own direction only. */
+  along: Spot | null
+  from: Spot
+  to: Spot
+}
+
+type Node = LetterNodes['nodes'][number]
+
+/** Over the work, in pixels: the open letter's points, handles and stroke ends. */
+export function ShapeOverlay({ id }: { id: number }) {
+  const { nodes, fresh } = useNodes(id)
+  const { nodes: chosen, end: chosenEnd, chooseNodes } = useTools()
+  const { scale, x, y, window: size } = useView()
+  const ground = useRef<SVGRectElement>(null)
+  const [drag, setDrag] = useState<Drag | null>(null)
+  const [marquee, setMarquee] = useState<{ from: Spot; to: Spot } | null>(null)
+  useShapeKeys(nodes)
+  // When the letter as it is now has come, what was drawn for the drag is not needed any more.
+  const [letGo, setLetGo] = useState(false)
+  useEffect(() => {
+    if (letGo && fresh) {
+      setDrag(null)
+      setLetGo(false)
+    }
+  }, [letGo, fresh])
+  if (!nodes) return null
+  const shown = drag?.nodes ?? nodes
+
+  function spot(event: PointerEvent): Spot {
+    const box = ground.current?.getBoundingClientRect()
+    return {
+      x: (event.clientX - (box?.left ?? 0) - x) / scale,
+      y: (event.clientY - (box?.top ?? 0) - y) / scale,
+    }
+  }
+
+  function begin(event: PointerEvent<SVGElement>, kind: Drag['kind'], names: number[], along: Spot | null) {
+    if (event.button !== 0 || !nodes) return
+    event.stopPropagation()
+    event.currentTarget.setPointerCapture(event.pointerId)
+    endStep()
+    holdStep(true)
+    const from = spot(event)
+    setLetGo(false)
+    setDrag({ part: partNow(), nodes, kind, names, along, from, to: from })
+  }
+
+  function move(event: PointerEvent) {
+    if (marquee) setMarquee({ ...marquee, to: spot(event) })
+    if (!drag || letGo) return
+    const to = held(drag, spot(event), event.shiftKey)
+    setDrag({ ...drag, to })
+    const by = inShares(drag.nodes, to.x - drag.from.x, to.y - drag.from.y)
+    const edit = { kind: drag.kind, nodes: drag.names, time: 0.5, new: 0, ...by }
+    useDesign.getState().edit(addEdit(drag.part, id, drag.nodes, edit))
+  }
+
+  function up(event: PointerEvent) {
+    if (drag && !letGo) {
+      holdStep(false)
+      if (drag.to === drag.from) setDrag(null)
+      else setLetGo(true)
+    }
+    if (marquee && nodes) {
+      const inside = nodes.nodes.filter((n) => within(n, marquee)).map((n) => n.name)
+      chooseNodes(event.shiftKey ? [...new Set([...chosen, ...inside])] : inside)
+      setMarquee(null)
+    }
+  }
+
+  function onNode(event: PointerEvent<SVGElement>, node: Node) {
+    const names = event.shiftKey
+      ? chosen.includes(node.name)
+        ? chosen.filter((n) => n !== node.name)
+        : [...chosen, node.name]
+      : chosen.includes(node.name)
+        ? [...chosen]
+        : [node.name]
+    chooseNodes(names)
+    begin(event, 'move', [...names], null)
+  }
+
+  const at = (place: Spot): Spot => ({ x: x + place.x * scale, y: y + place.y * scale })
+  const moved = (name: number): Spot =>
+    drag && drag.kind === 'move' && drag.names.includes(name)
+      ? { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y }
+      : { x: 0, y: 0 }
+  const placeOf = (node: Node) => {
+    const by = moved(node.name)
+    return at({ x: node.x + by.x, y: node.y + by.y })
+  }
+  const few = shown.nodes.filter((n) => chosen.includes(n.name))
+
+  return (
+    <g onPointerMove={move} onPointerUp={up} data-shape>
+      <Ground
+        ref={ground}
+        width={size.width}
+        height={size.height}
+        fill="transparent"
+        onPointerDown={(event) => {
+          if (event.button !== 0) return
+          event.stopPropagation()
+          event.currentTarget.setPointerCapture(event.pointerId)
+          const from = spot(event)
+          setMarquee({ from, to: from })
+        }}
+      />
+      {few.map((node) =>
+        (['before', 'after'] as const).map((side) => {
+          const handle = node[side]
+          if (!handle) return null
+          const here = placeOf(node)
+          const pulled = drag && drag.kind === side && drag.names.includes(node.name)
+          const by = pulled ? { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y } : moved(node.name)
+          const there = at({ x: handle.x + by.x, y: handle.y + by.y })
+          return (
+            <g key={`${node.name} ${side}`}>
+              <path
+                d={`M${here.x} ${here.y}L${there.x} ${there.y}`}
+                stroke="var(--chakra-colors-knife)"
+                strokeWidth="1.25"
+              />
+              <Dot
+                cx={there.x}
+                cy={there.y}
+                r="4.5"
+                fill="var(--chakra-colors-knife)"
+                stroke="var(--chakra-colors-card)"
+                strokeWidth="1.5"
+                data-handle={side}
+                onPointerDown={(event) => begin(event, side, [node.name], null)}
+              />
+            </g>
+          )
+        }),
+      )}
+      {shown.nodes.map((node) => {
+        const here = placeOf(node)
+        const picked = chosen.includes(node.name)
+        const look = {
+          fill: picked ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-card)',
+          stroke: picked ? 'var(--chakra-colors-card)' : 'var(--chakra-colors-ink)',
+          strokeWidth: 1.5,
+          'data-node': node.name,
+          'data-chosen': picked,
+          onPointerDown: (event: PointerEvent<SVGElement>) => onNode(event, node),
+        }
+        return node.smooth ? (
+          <Dot key={node.name} cx={here.x} cy={here.y} r="4.5" {...look} />
+        ) : (
+          <Grip key={node.name} d={`M${here.x - 4} ${here.y - 4}h8v8h-8z`} cursor="move" {...look} />
+        )
+      })}
+      {shown.ends.map((end, number) => {
+        const by = end.nodes[0] === undefined ? { x: 0, y: 0 } : moved(end.nodes[0])
+        const tip = at({ x: end.x + by.x, y: end.y + by.y })
+        const far = { x: tip.x + end.dx * 26, y: tip.y + end.dy * 26 }
+        const across = { x: -end.dy * 6, y: end.dx * 6 }
+        const root = { x: tip.x + end.dx * 15, y: tip.y + end.dy * 15 }
+        return (
+          <Grip
+            // biome-ignore lint/suspicious/noArrayIndexKey: ends are told by their numbers
+            key={number}
+            data-end={number}
+            d={`M${far.x} ${far.y}L${root.x + across.x} ${root.y + across.y}L${root.x - across.x} ${root.y - across.y}Z`}
+            fill={number === chosenEnd ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-hold)'}
+            stroke="var(--chakra-colors-card)"
+            strokeWidth="1.5"
+            strokeLinejoin="round"
+            onPointerDown={(event) => {
+              chooseNodes(end.nodes, number)
+              begin(event, 'move', [...end.nodes], { x: end.dx, y: end.dy })
+            }}
+          >
+            <title>{`Stroke end ${number + 1}: drag to lengthen it`}</title>
+          </Grip>
+        )
+      })}
+      {marquee && <Marquee from={at(marquee.from)} to={at(marquee.to)} />}
+    </g>
+  )
+}
+
+function Marquee({ from, to }: { from: Spot; to: Spot }) {
+  return (
+    <rect
+      x={Math.min(from.x, to.x)}
+      y={Math.min(from.y, to.y)}
+      width={Math.abs(to.x - from.x)}
+      height={Math.abs(to.y - from.y)}
+      fill="var(--chakra-colors-ink)"
+      fillOpacity="0.06"
+      stroke="var(--chakra-colors-ink)"
+      strokeDasharray="4 3"
+      pointerEvents="none"
+    />
+  )
+}
+
+/** Where a drag is held: along a stroke end's direction, or with Shift along the nearer axis. */
+function held({ from, along }: Drag, to: Spot, straight: boolean): Spot {
+  const dx = to.x - from.x
+  const dy = to.y - from.y
+  if (along) {
+    const by = dx * along.x + dy * along.y
+    return { x: from.x + along.x * by, y: from.y + along.y * by }
+  }
+  if (!straight) return to
+  return Math.abs(dx) > Math.abs(dy) ? { x: to.x, y: from.y } : { x: from.x, y: to.y }
+}
+
+function within(node: Node, { from, to }: { from: Spot; to: Spot }): boolean {
+  const between = (v: number, a: number, b: number) => v >= Math.min(a, b) && v <= Math.max(a, b)
+  return between(node.x, from.x, to.x) && between(node.y, from.y, to.y)
+}
+
+const ARROWS: Record<string, Spot> = {
+  ArrowLeft: { x: -1, y: 0 },
+  ArrowRight: { x: 1, y: 0 },
+  ArrowUp: { x: 0, y: -1 },
+  ArrowDown: { x: 0, y: 1 },
+}
+
+/** Arrow keys move the chosen points, Delete takes them out, Escape lets go of them, then of the letter. */
+function useShapeKeys(nodes: LetterNodes | undefined) {
+  useEffect(() => {
+    function onKey(event: KeyboardEvent) {
+      const target = event.target
+      if (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) return
+      if (event.ctrlKey || event.metaKey || !nodes) return
+      const { nodes: chosen, chooseNodes, shape } = useTools.getState()
+      const arrow = ARROWS[event.key]
+      if (event.key === 'Escape') {
+        if (chosen.length > 0) chooseNodes([])
+        else shape(null)
+      } else if (arrow && chosen.length > 0) {
+        const step = useSteps.getState().stepMm * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
+        moveNodes(nodes, arrow.x * step, arrow.y * step)
+      } else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen.length > 0) {
+        endStep()
+        editNodes(nodes, { kind: 'remove', nodes: [...chosen] })
+        chooseNodes([])
+      } else return
+      event.preventDefault()
+      event.stopImmediatePropagation()
+    }
+    // Before the bench's own keys.
+    window.addEventListener('keydown', onKey, true)
+    return () => window.removeEventListener('keydown', onKey, true)
+  }, [nodes])
+}

@@ -1,0 +1,188 @@
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { memo, useState } from 'react'
+import type { Evaluation, Unit } from '../design/recipe'
+import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { LengthField } from '../parts/LengthField'
+import { Notes, type Troubles } from '../parts/Notes'
+import { Panel, Row, Section } from '../parts/Panel'
+import { Toggle } from '../parts/Toggle'
+import { useSteps } from './joinState'
+import { editNodes, type LetterNodes, moveNodes, shapeOf, textOf, useNodes, withShape } from './shapes'
+import { useTools } from './tools'
+
+interface Props extends Troubles {
+  evaluation: Evaluation | undefined
+  unit: Unit
+  id: number
+}
+
+/** The shape of one letter: its points and stroke ends, while it stays text. */
+export const ShapePanel = memo(function ShapePanel({ evaluation, unit, id, ...troubles }: Props) {
+  const { nodes } = useNodes(id)
+  const text = usePart((part) => textOf(part, id))
+  const shape = usePart((part) => shapeOf(part, id))
+  const waiting = usePart(
+    (part) => evaluation?.parts.find((p) => p.id === part.id)?.waiting_shapes.includes(text) ?? false,
+  )
+  const { ofKind, setOfKind, shape: open } = useTools()
+  return (
+    <Panel name="Shape of a letter">
+      <Box overflowY="auto" flex="1" minHeight="0">
+        <Notes {...troubles} />
+        <Section title={`Shape of ${text}`}>
+          <Text color="softInk" fontSize="sm">
+            Drag a point or a stroke end. Drag over empty ground to take several points; Shift adds to them,
+            and holds a drag to one direction.
+          </Text>
+          <Toggle checked={ofKind} onChange={setOfKind}>
+            {`Every ${text} in the words`}
+          </Toggle>
+          {waiting && (
+            <Text fontSize="sm" color="thin" role="status">
+              This letter was changed on another outline. The change waits until that face is back; a new one
+              replaces it.
+            </Text>
+          )}
+          <Flex gap="2" wrap="wrap">
+            <Button size="sm" bg="ink" color="card" onClick={() => open(null)}>
+              Done
+            </Button>
+            {shape && (
+              <Button
+                size="sm"
+                variant="outline"
+                onClick={() => {
+                  endStep()
+                  useDesign.getState().edit(withShape(partNow(), id, null))
+                  useTools.getState().chooseNodes([])
+                }}
+              >
+                As the face draws it
+              </Button>
+            )}
+          </Flex>
+        </Section>
+        {nodes && <Points nodes={nodes} />}
+        {nodes && <End nodes={nodes} unit={unit} />}
+        <Section title="Arrow keys">
+          <Step unit={unit} />
+        </Section>
+      </Box>
+    </Panel>
+  )
+})
+
+function Points({ nodes }: { nodes: LetterNodes }) {
+  const chosen = useTools((s) => s.nodes)
+  const chooseNodes = useTools((s) => s.chooseNodes)
+  const known = nodes.nodes.filter((n) => chosen.includes(n.name))
+  if (known.length === 0)
+    return (
+      <Section title="Points">
+        <Text fontSize="sm" color="softInk">
+          No point is chosen.
+        </Text>
+      </Section>
+    )
+  const act = (kind: 'remove' | 'smooth' | 'sharp') => () => {
+    endStep()
+    editNodes(nodes, { kind, nodes: [...chosen] })
+    if (kind === 'remove') chooseNodes([])
+  }
+  return (
+    <Section title={known.length === 1 ? '1 point' : `${known.length} points`}>
+      <Flex gap="2" wrap="wrap">
+        <Button size="sm" variant="outline" onClick={act('remove')}>
+          Take out
+        </Button>
+        <Button size="sm" variant="outline" onClick={act('smooth')}>
+          Make smooth
+        </Button>
+        <Button size="sm" variant="outline" onClick={act('sharp')}>
+          Make sharp
+        </Button>
+        {known.length === 1 && (
+          <Button
+            size="sm"
+            variant="outline"
+            onClick={() => {
+              endStep()
+              editNodes(nodes, { kind: 'insert', nodes: [...chosen], new: nodes.next })
+              chooseNodes([nodes.next])
+            }}
+          >
+            Add one after it
+          </Button>
+        )}
+      </Flex>
+    </Section>
+  )
+}
+
+/** A chosen stroke end: made longer by a typed length, or as far out as another. */
+function End({ nodes, unit }: { nodes: LetterNodes; unit: Unit }) {
+  const chosen = useTools((s) => s.end)
+  const end = chosen === null ? undefined : nodes.ends[chosen]
+  const [by, setBy] = useState(1)
+  if (!end) return null
+  function longer(mm: number) {
+    if (!end) return
+    endStep()
+    moveNodes(nodes, end.dx * mm, end.dy * mm)
+  }
+  return (
+    <Section title="Stroke end">
+      <Row label="Longer by">
+        <LengthField
+          label="Longer by"
+          mm={by}
+          unit={unit}
+          min={-100}
+          max={100}
+          stepMm={unit === 'in' ? 0.254 : 0.1}
+          onChange={setBy}
+        />
+      </Row>
+      <Button size="sm" variant="outline" alignSelf="start" onClick={() => longer(by)}>
+        Lengthen it
+      </Button>
+      {nodes.ends.length > 1 && (
+        <>
+          <Text fontSize="sm">Or as far out as another end:</Text>
+          <Flex gap="1.5" wrap="wrap" role="group" aria-label="As far out as">
+            {nodes.ends.map((other, n) =>
+              n === chosen ? null : (
+                <Button
+                  // biome-ignore lint/suspicious/noArrayIndexKey: ends are told by their numbers
+                  key={n}
+                  size="xs"
+                  variant="outline"
+                  onClick={() => longer((other.x - end.x) * end.dx + (other.y - end.y) * end.dy)}
+                >
+                  {`End ${n + 1}`}
+                </Button>
+              ),
+            )}
+          </Flex>
+        </>
+      )}
+    </Section>
+  )
+}
+
+function Step({ unit }: { unit: Unit }) {
+  const { stepMm, setStep } = useSteps()
+  return (
+    <Row label="Move by">
+      <LengthField
+        label="Move by"
+        mm={stepMm}
+        unit={unit}
+        min={0.001}
+        max={100}
+        stepMm={unit === 'in' ? 0.0254 : 0.1}
+        onChange={setStep}
+      />
+    </Row>
+  )
+}

@@ -1,0 +1,114 @@
+import { Button, chakra, Flex, SimpleGrid, Text } from '@chakra-ui/react'
+import { useMutation, useQuery } from '@tanstack/react-query'
+import { useRef } from 'react'
+import { answer, api, asProblem, type Schemas } from '../api/client'
+import { ProblemNote } from '../parts/ProblemNote'
+import { Segments } from '../parts/Segments'
+
+export type StandIn = Schemas['StandIn']
+
+const Choice = chakra('button', {
+  base: {
+    borderWidth: '1px',
+    borderColor: 'rule',
+    borderRadius: 'md',
+    bg: 'card',
+    p: '1.5',
+    height: '46px',
+    cursor: 'pointer',
+    _hover: { borderColor: 'edge' },
+    '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
+  },
+})
+
+interface Props {
+  label: string
+  value: StandIn | null
+  /** Whether the shape may also fill the letter's box. */
+  fits?: boolean
+  onChange: (value: StandIn | null) => void
+}
+
+/** A shape from the library, or of the maker's own, to stand in a letter's or a mark's place. */
+export function ShapePicker({ label, value, fits, onChange }: Props) {
+  const input = useRef<HTMLInputElement>(null)
+  const shapes = useQuery({
+    queryKey: ['shapes'],
+    queryFn: () => answer(api.GET('/api/shapes')),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const own = useMutation({
+    mutationFn: (file: File) => {
+      const body = new FormData()
+      body.append('file', file)
+      return answer(
+        api.POST('/api/shapes/read', { body: body as never, bodySerializer: (form) => form as never }),
+      )
+    },
+    onSuccess: ({ name, d }) => onChange({ shape: name, d, to: value?.to ?? 'height' }),
+  })
+  const problem = own.error ? asProblem(own.error) : null
+  return (
+    <Flex direction="column" gap="1.5">
+      <Text>{label}</Text>
+      <SimpleGrid columns={5} gap="1.5" role="group" aria-label={label}>
+        {shapes.data?.map((shape) => (
+          <Choice
+            key={shape.name}
+            type="button"
+            aria-label={shape.name}
+            title={shape.name}
+            aria-pressed={value !== null && !value.d && value.shape === shape.name}
+            onClick={() => onChange({ shape: shape.name, d: '', to: value?.to ?? 'height' })}
+          >
+            <svg
+              width="100%"
+              height="100%"
+              viewBox={`${shape.box.x} ${shape.box.y} ${shape.box.width} ${shape.box.height}`}
+              aria-hidden="true"
+            >
+              <path d={shape.d} fill="currentColor" />
+            </svg>
+          </Choice>
+        ))}
+      </SimpleGrid>
+      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+      {value?.d && <Text fontSize="sm">{`Your own shape: ${value.shape}`}</Text>}
+      {value && fits && (
+        <Segments
+          label="Fit of the shape"
+          value={value.to ?? 'height'}
+          options={[
+            { value: 'height', label: 'As high as it' },
+            { value: 'box', label: 'Fills its place' },
+          ]}
+          onChange={(to) => onChange({ ...value, to })}
+          size="xs"
+          fill
+        />
+      )}
+      <Flex gap="2" wrap="wrap">
+        <input
+          ref={input}
+          type="file"
+          aria-label={`${label}: a file of your own`}
+          accept=".svg,image/svg+xml"
+          hidden
+          onChange={(e) => {
+            const file = e.target.files?.[0]
+            if (file) own.mutate(file)
+            e.target.value = ''
+          }}
+        />
+        <Button size="sm" variant="outline" loading={own.isPending} onClick={() => input.current?.click()}>
+          Own shape…
+        </Button>
+        {value && (
+          <Button size="sm" variant="outline" onClick={() => onChange(null)}>
+            Back to the letter’s own
+          </Button>
+        )}
+      </Flex>
+    </Flex>
+  )
+}

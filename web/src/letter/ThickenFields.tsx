@@ -1,0 +1,104 @@
+import { Button, Flex, Text } from '@chakra-ui/react'
+import { useMutation } from '@tanstack/react-query'
+import { answer, api, asProblem } from '../api/client'
+import type { Unit } from '../design/recipe'
+import { endStep, useDesign, usePart } from '../design/store'
+import { showNumber } from '../design/units'
+import { LengthField } from '../parts/LengthField'
+import { Row } from '../parts/Panel'
+import { ProblemNote } from '../parts/ProblemNote'
+import { Segments } from '../parts/Segments'
+
+/** Every edge moved outwards or inwards by a length, or until the thinnest stroke is as wide as wished. */
+export function ThickenFields() {
+  const unit: Unit = useDesign((s) => s.recipe.unit)
+  const thicken = usePart((part) => part.thicken_mm ?? 0)
+  const corners = usePart((part) => part.corners ?? 'round')
+  const edit = useDesign((s) => s.edit)
+  const step = unit === 'in' ? 0.0254 : 0.05
+  return (
+    <>
+      <Row label="Thicker all around">
+        <LengthField
+          label="Thicker all around"
+          mm={thicken}
+          unit={unit}
+          min={-20}
+          max={50}
+          stepMm={step}
+          onChange={(thicken_mm) => edit({ thicken_mm })}
+        />
+      </Row>
+      {thicken !== 0 && (
+        <Segments
+          label="Corners"
+          value={corners}
+          options={[
+            { value: 'round', label: 'Round corners' },
+            { value: 'mitred', label: 'Sharp corners' },
+          ]}
+          onChange={(value) => {
+            endStep()
+            edit({ corners: value })
+          }}
+          fill
+        />
+      )}
+      <Until unit={unit} step={step} />
+    </>
+  )
+}
+
+function Until({ unit, step }: { unit: Unit; step: number }) {
+  const edit = useDesign((s) => s.edit)
+  const thicken = usePart((part) => part.thicken_mm ?? 0)
+  const mutation = useMutation({
+    mutationFn: (stroke_mm: number) => {
+      const { recipe, partId } = useDesign.getState()
+      return answer(api.POST('/api/thicken-until', { body: { recipe, part: partId, stroke_mm } }))
+    },
+    onSuccess: ({ thicken_mm }) => {
+      endStep()
+      edit({ thicken_mm })
+    },
+  })
+  const problem = mutation.error ? asProblem(mutation.error) : null
+  const found = mutation.data
+  return (
+    <>
+      <Row label="Thinnest stroke to be">
+        <LengthField
+          label="Thinnest stroke to be"
+          mm={mutation.variables ?? 1}
+          unit={unit}
+          min={0.05}
+          max={50}
+          stepMm={step}
+          onChange={(mm) => mutation.mutate(mm)}
+        />
+      </Row>
+      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+      {found && !problem && (
+        <Text fontSize="sm" color="softInk" data-testid="thinnest">
+          The thinnest stroke was {showNumber(found.before_mm, unit, 2)} {unit}; now it is{' '}
+          {showNumber(found.after_mm, unit, 2)} {unit}.
+        </Text>
+      )}
+      {thicken !== 0 && (
+        <Flex>
+          <Button
+            size="sm"
+            variant="outline"
+            onClick={() => {
+              endStep()
+              edit({ thicken_mm: 0 })
+              mutation.reset()
+            }}
+          >
+            As the face draws it
+          </Button>
+        </Flex>
+      )}
+    </>
+  )
+}
