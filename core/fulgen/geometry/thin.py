@@ -61,10 +61,12 @@ class ThinPlace:
 
 @dataclass(frozen=True, eq=False)
 class Thinness:
-    """A shape looked at with a disc of ``width``: its grown cores (K,), and its thin places."""
+    """A shape looked at with a disc of ``width``: its cores as worn (K,) and grown again (K,), and its thin
+    places."""
 
     whole: Region
     width: float
+    worn: NDArray[np.object_]
     cores: NDArray[np.object_]
     places: tuple[ThinPlace, ...]
 
@@ -94,6 +96,25 @@ class Thinness:
                 smaller = min(float(areas[of == side].sum()) for side in sides)
                 found.append((cores, place, smaller))
         return found
+
+    def across(self, cores: tuple[int, ...], place: Region) -> Floats:
+        """The way from core to core through a place that ties them, (2, 2)."""
+        near = shapely.buffer(place, self.width * 2)
+        ends = [shapely.intersection(self.worn[core], near) for core in cores[:2]]
+        ends = [self.worn[c] if end.is_empty else end for c, end in zip(cores[:2], ends, strict=True)]
+        return np.asarray(shapely.get_coordinates(shapely.shortest_line(*ends)))
+
+    def through(self, place: ThinPlace) -> Floats:
+        """The way along the middle of a thin place, from core to core where it lies between some, (N, 2)."""
+        way = centreline(place.region, self.width)
+        if not len(self.worn):
+            return way
+        ends = []
+        for end in (way[0], way[-1]):
+            line = shapely.shortest_line(self.worn, shapely.Point(end))
+            nearest = line[int(shapely.length(line).argmin())]
+            ends.append(shapely.get_coordinates(nearest)[:1] if nearest.length < self.width else way[:0])
+        return np.concatenate([ends[0], way, ends[1]])
 
     def neck(self, cores: tuple[int, ...], place: Region) -> float:
         """How wide a disc can pass between cores at a place: to a hundredth of the width."""
@@ -154,7 +175,7 @@ def thinness(whole: Region, width: float) -> Thinness:
         for p, c in zip(place.tolist(), core.tolist(), strict=True):
             touching[p].append(c)
     places = tuple(ThinPlace(polygonal(part), tuple(touching[n])) for n, part in enumerate(parts))
-    return Thinness(whole, width, grown, places)
+    return Thinness(whole, width, np.asarray(cores), grown, places)
 
 
 @dataclass(frozen=True, eq=False)

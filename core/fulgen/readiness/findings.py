@@ -63,6 +63,9 @@ _SLIVER = 0.3
 _REAL_PART = 2.0
 """What tears off is a part of real size when it is larger than a square of so many limits. (†)"""
 
+_MORE = 1.1
+"""What is thickened is made so much wider than the limit, so that the repair itself is not in question."""
+
 _CLOSE_NODES_MM = 0.02
 """Nodes nearer than this: a cutter's step is 0.025 mm (HP-GL's plotter unit)."""
 
@@ -362,6 +365,7 @@ def _thin(look: _Look) -> Iterator[Finding]:
     limit = look.limits.neck_mm
     necks = thinness(look.region, limit)
     told_of = shapely.STRtree(told)
+    weak: list[tuple[float, Region]] = []
     for cores, place_of_neck, freed in necks.ties():
         long = ThinPlace(place_of_neck, cores).length > _NECK_IS_SHORT * limit
         if long or freed < (_REAL_PART * limit) ** 2:
@@ -371,12 +375,45 @@ def _thin(look: _Look) -> Iterator[Finding]:
         width = necks.neck(cores, place_of_neck)
         if width >= 0.985 * limit:
             continue
+        weak.append((width, place_of_neck))
+    for group in _in_rows(weak, 2 * limit):
+        width, place_of_neck = group[0]
         x, y = shapely.get_coordinates(shapely.centroid(place_of_neck))[0].tolist()
         yield look.finding(
             "neck",
             f"The neck {look.where(x, y)} is weak: {look.length(width)} wide.",
-            place_of_neck, width, limit, remedy=_touch_up("Thicken here", "thicken", limit),
+            place_of_neck, width, limit, remedy=_thickened(look, [place for _, place in group], limit),
         )  # fmt: skip
+
+
+def _in_rows(weak: list[tuple[float, Region]], distance: float) -> list[list[tuple[float, Region]]]:
+    """Necks one after the other on one stroke are told as one: its narrowest, which comes first."""
+    rows: list[list[tuple[float, Region]]] = []
+    for width, place in sorted(weak, key=lambda row: row[0]):
+        for row in rows:
+            if any(shapely.dwithin(place, other, distance) for _, other in row):
+                row.append((width, place))
+                break
+        else:
+            rows.append([(width, place)])
+    return rows
+
+
+def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
+    """Every one of some thin places made as wide as it should be."""
+
+    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+        touch_ups = []
+        for place in places:
+            x, y = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
+            where, near = look.near(x, y)
+            at = where.anchor(near, x, y)
+            touch_ups.append(
+                TouchUp(kind="thicken", part=where.part.id, at=at, size_mm=round(width * _MORE, 4))
+            )
+        return Remedy("Thicken here", lambda recipe: _with_touch_ups(recipe, touch_ups))
+
+    return remedy
 
 
 def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
@@ -397,7 +434,7 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     return look.finding(
         "hairline",
         f"A stroke {look.where(x, y)} is thin: {look.length(place.width)} over {look.length(place.length)}.",
-        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", limit),
+        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", limit * _MORE),
     )  # fmt: skip
 
 

@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import shapely
@@ -16,9 +18,9 @@ import shapely
 from fulgen.geometry import polygons
 from fulgen.geometry.nodes import Contour, nodes_of, outline_of, removed, rounded, smoothed
 from fulgen.geometry.offset import stroked
-from fulgen.geometry.outline import Outline
+from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.thin import centreline, slots, thinness
+from fulgen.geometry.thin import slots, thinness
 from fulgen.geometry.weld import Shape, clean, cut_out, fill_holes, weld
 from fulgen.problem import Problem
 
@@ -75,21 +77,31 @@ def _width(area: Region) -> float:
     return 2 * float(shapely.length(shapely.maximum_inscribed_circle(area, tolerance=1e-3)))
 
 
-def _thin_place(shape: Shape, place: Place) -> Region | None:
+@dataclass(frozen=True, eq=False)
+class _Thin:
+    """A thin place, and the way through it, worked out when it is asked for."""
+
+    region: Region
+    way: Callable[[], Floats]
+
+
+def _thin_place(shape: Shape, place: Place) -> _Thin | None:
     """The thin place there: within a word only what is around it is looked at."""
-    if place.size_mm <= 0:
+    width = place.size_mm
+    if width <= 0:
         return None
     at = shapely.Point(place.at)
-    around = shapely.buffer(at, max(12 * place.size_mm, 0.6 * place.size))
+    around = shapely.buffer(at, max(12 * width, 0.6 * place.size))
     local = polygonal(shapely.intersection(shape.region, around))
-    found = thinness(local, place.size_mm)
-    spots = [p.region for p in found.places] + [spot for _, spot, _ in found.ties()]
+    found = thinness(local, width)
+    spots = [_Thin(p.region, partial(found.through, p)) for p in found.places]
+    spots += [_Thin(spot, partial(found.across, cores, spot)) for cores, spot, _ in found.ties()]
     # What the look around cuts through is thin there by the cut alone.
     rim = shapely.boundary(around)
-    spots = [spot for spot in spots if shapely.distance(spot, rim) > place.size_mm]
+    spots = [thin for thin in spots if shapely.distance(thin.region, rim) > width]
     if not spots:
         return None
-    distances = shapely.distance(np.array(spots, dtype=object), at)
+    distances = shapely.distance(np.array([thin.region for thin in spots], dtype=object), at)
     nearest = int(distances.argmin())
     return spots[nearest] if distances[nearest] <= place.near else None
 
@@ -98,15 +110,14 @@ def _thicken(shape: Shape, place: Place) -> Shape | None:
     thin = _thin_place(shape, place)
     if thin is None:
         return None
-    band = stroked(centreline(thin, place.size_mm), place.size_mm, shape.tolerance)
-    return weld([shape, band])
+    return weld([shape, stroked(thin.way(), place.size_mm, shape.tolerance)])
 
 
 def _cut(shape: Shape, place: Place) -> Shape | None:
     thin = _thin_place(shape, place)
     if thin is None:
         return None
-    patch = polygonal(shapely.buffer(thin, shape.tolerance, join_style="mitre"))
+    patch = polygonal(shapely.buffer(thin.region, shape.tolerance, join_style="mitre"))
     left = cut_out(shape, patch)
     return left if left else None
 

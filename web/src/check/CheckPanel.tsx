@@ -1,7 +1,7 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { memo, useEffect } from 'react'
-import { answer, api, type Schemas } from '../api/client'
+import { answer, api, asProblem, type Schemas } from '../api/client'
 import { idsOf } from '../design/letters'
 import { type Evaluation, type Unit, withPart } from '../design/recipe'
 import { endStep, takeRecipe, useDesign } from '../design/store'
@@ -29,6 +29,7 @@ export const CheckPanel = memo(function CheckPanel({ evaluation, findings, unit,
         <Notes {...troubles} />
         <Section title="Before the cut">
           <Verdict findings={findings} />
+          {findings && <ThickenAll findings={findings} />}
           <Material />
         </Section>
         {findings && evaluation && <List findings={findings} evaluation={evaluation} />}
@@ -54,6 +55,45 @@ function Verdict({ findings }: { findings: Findings | undefined }) {
         {[look > 0 && `${look} to look at`, known > 0 && `${known} accepted`].filter(Boolean).join(', ')}
       </Text>
     </Box>
+  )
+}
+
+/** Where many strokes are thin, one remedy for all of them. */
+function ThickenAll({ findings }: { findings: Findings }) {
+  const thin = findings.findings.filter((f) => f.kind === 'hairline' && !f.accepted)
+  const part = thin[0]?.part
+  const mutation = useMutation({
+    mutationFn: (partId: string) =>
+      answer(
+        api.POST('/api/thicken-until', {
+          body: {
+            recipe: useDesign.getState().recipe,
+            part: partId,
+            stroke_mm: Math.max(0.05, findings.limits.stroke_mm),
+          },
+        }),
+      ),
+    onSuccess: ({ thicken_mm }, partId) =>
+      takeRecipe(withPart(useDesign.getState().recipe, partId, { thicken_mm })),
+  })
+  const problem = mutation.error ? asProblem(mutation.error) : null
+  if (thin.length < 3 || !part) return null
+  return (
+    <>
+      <Button
+        size="sm"
+        bg="ink"
+        color="card"
+        loading={mutation.isPending}
+        onClick={() => mutation.mutate(part)}
+      >
+        Thicken all the lettering
+      </Button>
+      <Text fontSize="sm" color="softInk">
+        {thin.length} strokes are thin: all edges go outwards until the thinnest holds.
+      </Text>
+      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+    </>
   )
 }
 

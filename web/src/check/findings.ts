@@ -30,7 +30,7 @@ export function tally({ findings, lost }: Findings) {
 
 /** A finding told again after a change of the recipe: by what it is and where. */
 export const findingKey = (f: Finding) =>
-  `${f.kind} ${f.part} ${f.known.at.letter} ${f.known.at.x.toFixed(1)} ${f.known.at.y.toFixed(1)}`
+  `${f.kind} ${f.part} ${f.known.at.letter} ${f.known.at.x.toFixed(3)} ${f.known.at.y.toFixed(3)}`
 
 interface CheckState {
   /** The finding that is looked at. */

@@ -6,6 +6,7 @@ import { changeOf, isChanged, type LetterChange, UNTOUCHED, withLetters } from '
 import type { Evaluation, Lettering, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { useFaces } from '../letter/useFaces'
+import { useView } from '../workbench/view'
 import { Expander } from '../parts/Expander'
 import { LengthField } from '../parts/LengthField'
 import { Row, Section } from '../parts/Panel'
@@ -125,7 +126,10 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
           size="sm"
           variant="outline"
           alignSelf="start"
-          onClick={() => useTools.getState().shape(first.id)}
+          onClick={() => {
+            useView.getState().show(first.box)
+            useTools.getState().shape(first.id)
+          }}
         >
           Change its shape
         </Button>
