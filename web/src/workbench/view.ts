@@ -49,7 +49,7 @@ interface View {
   keepFitted: () => void
 }
 
-const MARGIN = { x: 84, top: 96, bottom: 64 }
+const MARGIN = { x: 84, top: 118, bottom: 64 }
 
 export const useView = create<View>()((set, get) => ({
   scale: 1,
