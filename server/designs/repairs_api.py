@@ -14,13 +14,13 @@ from pydantic import Field
 from designs.api import AnyRecipe, Problems
 from designs.faces import face_of
 from designs.lettering_api import BoxOut, PointOut
-from fulgen.formats.svg import path_data, read_outline
+from fulgen.formats.svg import MAX_FILE_BYTES, path_data, read_drawing
 from fulgen.geometry import measure
 from fulgen.geometry.nodes import Node, nodes_of
 from fulgen.joining.bars import snapped
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.reshape import edited, mark_of, stroke_ends
-from fulgen.lettering.stand_ins import library_shape, names, own_shape
+from fulgen.lettering.stand_ins import in_unit_square, library_shape, names
 from fulgen.problem import Problem
 from fulgen.readiness.findings import Finding, findings, thinnest_stroke
 from fulgen.recipe.evaluate import Evaluation, SetPart, evaluate, limits_of
@@ -356,9 +356,10 @@ class OwnShapeOut(Schema):
 @router.post("/shapes/read", response={200: OwnShapeOut, **Problems}, operation_id="readShape")
 def read_shape(request: HttpRequest, file: File[UploadedFile]) -> dict[str, str]:
     """A shape from an SVG file."""
-    outline = read_outline(file.read(2**20 + 1), file.name or "the file")
-    d = path_data(own_shape(path_data(outline, decimals=4)).outline.placed(0, 0, 100))
-    stem = (file.name or "own shape").rsplit(".", 1)[0]
+    name = file.name or "The file"
+    drawing = read_drawing(file.read(MAX_FILE_BYTES + 1), name)
+    d = path_data(in_unit_square(drawing.outline, name).outline.placed(0, 0, 100))
+    stem = name.rsplit(".", 1)[0]
     return {"name": stem[:60] or "own shape", "d": d}
 
 

@@ -138,7 +138,8 @@ class TestSeams:
 
     def test_materials_say_how_wide_their_joints_want_to_be(self, api):
         materials = api.get("/materials")[1]
-        assert {"name": "Adhesive film", "neck_mm": 1.2} in materials
+        film = next(m for m in materials if m["name"] == "Adhesive film")
+        assert (film["joint_mm"], film["neck_mm"], film["hole_mm"]) == (1.2, 0.8, 1.0)
 
 
 class TestAlternates:

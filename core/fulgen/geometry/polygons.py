@@ -19,8 +19,8 @@ from fulgen.geometry.outline import Floats, Ints, Outline
 Region: TypeAlias = Polygon | MultiPolygon
 
 
-def region_of(outline: Outline, tolerance: float) -> Region:
-    """All points with a winding number other than 0 (the nonzero rule of SVG 2, section 13.4.2).
+def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Region:
+    """All points with a winding number other than 0, or with an odd one (SVG 2, section 13.4.2).
 
     Works for any contours, crossing ones too: the plane is cut along every side, and each
     face is kept if the contours wind around a point inside it.
@@ -37,7 +37,8 @@ def region_of(outline: Outline, tolerance: float) -> Region:
     if not len(faces):
         return MultiPolygon()
     inside = shapely.get_coordinates(shapely.point_on_surface(faces))
-    filled = faces[winding_numbers(inside, points, ring_of) != 0]
+    winding = winding_numbers(inside, points, ring_of)
+    filled = faces[winding % 2 != 0 if even_odd else winding != 0]
     return polygonal(shapely.union_all(filled))
 
 

@@ -100,12 +100,16 @@ def placed_at(shapes: Sequence[Shape], at: Floats, scale: float) -> list[Shape]:
     ]
 
 
-def clean(outline: Outline, tolerance: float) -> Shape:
-    """The area an outline covers by the nonzero rule, as a Shape.
+def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shape:
+    """The area an outline covers by the nonzero rule, or by the even-odd one, as a Shape.
 
     Contours that do not cross keep their points exactly; only their winding is set.
     Raises Problem "weld" when contours cross and the two engines cannot agree on their union.
     """
+    if even_odd:
+        region = polygons.region_of(outline, tolerance, even_odd=True)
+        whole = [outline]
+        return Shape.empty() if region.is_empty else agreed(whole, region, tolerance, curves.EVEN_ODD)
     points, ring_of = flatten(outline, tolerance)
     if _all_rings(ring_of, outline) and not _crossing(outline, tolerance / _CROSSING_FINENESS):
         areas = ring_areas(points, ring_of, len(outline.contour_starts))

@@ -139,7 +139,7 @@ def library_shape(name: str) -> Shape:
             "Choose one from the shape library.",
             "letters",
         )
-    return _in_unit_square(LIBRARY[name](), name)
+    return in_unit_square(LIBRARY[name](), name)
 
 
 @lru_cache(maxsize=64)
@@ -148,10 +148,14 @@ def own_shape(d: str) -> Shape:
 
     Raises Problem "bad-shape" when it cannot be read or encloses nothing.
     """
-    return _in_unit_square(path_outline(d), "The shape")
+    return in_unit_square(path_outline(d), "The shape")
 
 
-def _in_unit_square(outline: Outline, name: str) -> Shape:
+def in_unit_square(outline: Outline, name: str) -> Shape:
+    """An outline as the shape of a stand-in: its larger measure 1, in the middle of the square.
+
+    Raises Problem "bad-shape" when it encloses nothing.
+    """
     box = measure.box(outline)
     reach = max(box.width, box.height)
     if not outline or reach <= 1e-9:
