@@ -128,7 +128,7 @@ def _parsed(data: bytes, name: str) -> ElementTree.Element:
 
 def _filled(element: svgelements.Shape) -> Shape:
     """What a shape covers by its fill rule (SVG 2, section 13.4.2)."""
-    path = svgelements.Path(element)
+    path = svgelements.Path(element).reify()
     path.approximate_arcs_with_cubics()
     pen = PathPen()
     draw: dict[str, tuple[Callable[..., None], tuple[str, ...]]] = {

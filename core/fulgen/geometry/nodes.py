@@ -156,9 +156,10 @@ def inserted(nodes: Contour, after: int, time: float, name: int) -> Contour:
     return tuple(changed)
 
 
-def removed(nodes: Contour, gone: set[int]) -> tuple[Contour, float]:
-    """The contour without some of its nodes, by their places in it, each stretch between those that stay
-    drawn as one smooth curve; and the greatest distance from where it was."""
+def removed(nodes: Contour, gone: set[int], *, curved: bool = False) -> tuple[Contour, float]:
+    """The contour without some of its nodes, by their places in it, and the greatest distance from where it
+    was. A stretch between nodes that stay is drawn as the curve that comes nearest to it, or straight where
+    it was of straight sides, unless it is to be ``curved``."""
     stay = [n for n in range(len(nodes)) if n not in gone]
     if len(stay) < 2:
         return (), math.inf
@@ -170,9 +171,9 @@ def removed(nodes: Contour, gone: set[int]) -> tuple[Contour, float]:
             continue
         run = [nodes[(here + k) % len(nodes)] for k in range(skipped + 1)]
         straight = all(a.after is None and b.before is None for a, b in itertools.pairwise(run))
-        way = run[-1].at - run[0].at
-        off = max(abs(((node.at - run[0].at) * way.conjugate()).imag) / (abs(way) or 1) for node in run)
-        if straight and off < 1e-9:
+        off = max(_off_line(node.at, run[0].at, run[-1].at) for node in run)
+        if straight and (not curved or off < 1e-9):
+            furthest = max(furthest, off)
             changed[here] = replace(changed[here], after=None)
             changed[there] = replace(changed[there], before=None)
             continue
@@ -185,6 +186,13 @@ def removed(nodes: Contour, gone: set[int]) -> tuple[Contour, float]:
         changed[here] = replace(changed[here], after=fitted.curve[1])
         changed[there] = replace(changed[there], before=fitted.curve[2])
     return tuple(changed[n] for n in stay), furthest
+
+
+def _off_line(at: complex, start: complex, end: complex) -> float:
+    """How far a place is from a straight line between two others."""
+    way = end - start
+    along = ((at - start) * way.conjugate()).real / (abs(way) ** 2 or 1.0)
+    return abs(at - start - way * min(1.0, max(0.0, along)))
 
 
 def _directions(first: tuple[complex, ...], last: tuple[complex, ...]) -> tuple[complex, complex]:

@@ -59,15 +59,25 @@ def bar_shape(start: Point, end: Point, width: float, bulge: float = 0.0) -> Sha
     else:
         # A parabola through the middle: its handles stand off by 4/3 of the bulge.
         off = way * 1j * bulge * 4 / 3
-        near, far = a + way / 3 + off, b - way / 3 + off
-        out, back = near - a, b - far
+        out, back = way / 3 + off, way / 3 - off
         left, right = 1j * out / abs(out) * width / 2, 1j * back / abs(back) * width / 2
-        middle = (left + right) / 2
-        one, other = (
-            [a - left, near - middle, far - middle, b - right],
-            [a + left, near + middle, far + middle],
+        # Each side starts across from the parabola's end, runs its way, and stands off by half the width
+        # in the middle: of a cubic, that is met by handles longer or shorter by 2/3 w tan(half the angle).
+        lean = math.atan2(4 / 3 * bulge, 1 / 3)
+        more = width * 2 / 3 * math.tan(lean / 2)
+        one, other = (max(0.0, 1 - more / abs(out)), max(0.0, 1 + more / abs(out)))
+        z = np.array(
+            [
+                a - left,
+                a - left + out * one,
+                b - right - back * one,
+                b - right,
+                b + right,
+                b + right - back * other,
+                a + left + out * other,
+                a + left,
+            ]
         )
-        z = np.array([*one, b + right, *reversed(other)])
         verbs = np.array([MOVE, CUBIC, LINE, CUBIC], np.uint8)
         outline = Outline(verbs, np.stack([z.real, z.imag], axis=1))
     return clean(outline, LETTER_FLATNESS)

@@ -235,7 +235,7 @@ def _smooth(shape: Shape, place: Place) -> Shape | None:
     else:
         ways = ([first, *ahead, last], [last, *back, first])
         between = min(ways, key=girth)[1:-1]
-    smoother, strayed = removed(contour, set(between)) if first != last else (contour, math.inf)
+    smoother, strayed = removed(contour, set(between), curved=True) if first != last else (contour, math.inf)
     if strayed > _SMOOTH_WITHIN * place.size or not smoother:
         smoother = contour
         for n in between:
