@@ -212,3 +212,9 @@ class TestAnEngineThatErrs:
         points = np.array([(0, 0), (10, 0), (10, 10), (0, 10), (5, 5), (20, 5), (20, 8), (5, 8.0)])
         at = np.array([(2, 2), (7, 6), (15, 6), (30, 6.0)])
         assert polygons.winding_numbers(at, points, np.repeat([0, 1], 4)).tolist() == [1, 2, 1, 0]
+
+
+def test_contours_side_by_side_are_one_piece():
+    whole = shape(Outline.joined([rectangle(0, 0, 20, 30), rectangle(20, 14, 2, 1)]))
+    assert polygons.count(whole.region) == (1, 0)
+    assert measure.area(whole.outline) == pytest.approx(602)

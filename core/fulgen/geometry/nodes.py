@@ -188,6 +188,18 @@ def removed(nodes: Contour, gone: set[int], *, curved: bool = False) -> tuple[Co
     return tuple(changed[n] for n in stay), furthest
 
 
+def merged(nodes: Contour, place: int) -> Contour:
+    """The contour with a node taken together with the one before it, for a side too short to matter: where
+    the one at the end of a straight side is, so that this does not turn."""
+    node, before = nodes[place], nodes[place - 1]
+    straight_after = node.after is None and nodes[(place + 1) % len(nodes)].before is None
+    at = node.at if straight_after and before.before is not None else before.at
+    kept = list(nodes)
+    kept[place - 1] = replace(before, at=at, after=node.after)
+    del kept[place]
+    return tuple(kept)
+
+
 def _off_line(at: complex, start: complex, end: complex) -> float:
     """How far a place is from a straight line between two others."""
     way = end - start

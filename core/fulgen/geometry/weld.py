@@ -207,13 +207,17 @@ def _all_rings(ring_of: Ints, outline: Outline) -> bool:
 
 
 def _crossing(outline: Outline, tolerance: float) -> bool:
-    """Whether a contour crosses itself or another."""
+    """Whether a contour crosses itself or another, or runs along it side by side."""
     points, ring_of = flatten(outline, tolerance)
     rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
     if not shapely.is_valid(rings).all():
         return True
-    one, other = shapely.STRtree(rings).query(rings, predicate="overlaps")
-    return bool((one != other).any())
+    tree = shapely.STRtree(rings)
+    one, other = tree.query(rings, predicate="overlaps")
+    if (one != other).any():
+        return True
+    one, other = tree.query(rings, predicate="touches")
+    return bool((shapely.length(shapely.intersection(rings[one], rings[other])) > tolerance).any())
 
 
 def _wound(outline: Outline, nesting: Nesting, tolerance: float) -> Shape:

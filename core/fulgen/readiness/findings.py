@@ -36,6 +36,7 @@ from fulgen.recipe.model import (
     SeamAfter,
     TouchUp,
 )
+from fulgen.recipe.touchups import CLOSE_NODES_MM
 from fulgen.units import MM_PER_INCH, Unit
 
 Kind = Literal[
@@ -65,9 +66,6 @@ _REAL_PART = 2.0
 
 _MORE = 1.1
 """What is thickened is made so much wider than the limit, so that the repair itself is not in question."""
-
-_CLOSE_NODES_MM = 0.02
-"""Nodes nearer than this: a cutter's step is 0.025 mm (HP-GL's plotter unit)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -355,14 +353,15 @@ def _slid(recipe: Recipe, part: str, left: int) -> Recipe:
 
 
 def _thin(look: _Look) -> Iterator[Finding]:
+    """Thin strokes and weak necks; a place that is both is a neck when it is short."""
     strokes = thinness(look.region, look.limits.stroke_mm)
+    places = sorted(strokes.places, key=lambda place: -place.length)
+    limit = look.limits.neck_mm
     told: list[Region] = []
-    for place in sorted(strokes.places, key=lambda p: -p.length):
-        finding = _hairline(look, place)
-        if finding is not None:
+    for place in places:
+        if place.length > _NECK_IS_SHORT * limit and (finding := _hairline(look, place)) is not None:
             told.append(place.region)
             yield finding
-    limit = look.limits.neck_mm
     necks = thinness(look.region, limit)
     told_of = shapely.STRtree(told)
     weak: list[tuple[float, Region]] = []
@@ -384,6 +383,14 @@ def _thin(look: _Look) -> Iterator[Finding]:
             f"The neck {look.where(x, y)} is weak: {look.length(width)} wide.",
             place_of_neck, width, limit, remedy=_thickened(look, [place for _, place in group], limit),
         )  # fmt: skip
+    at_necks = shapely.STRtree([place for _, place in weak])
+    for place in places:
+        if place.length <= _NECK_IS_SHORT * limit and not len(
+            at_necks.query(place.region, predicate="intersects")
+        ):
+            finding = _hairline(look, place)
+            if finding is not None:
+                yield finding
 
 
 def _in_rows(weak: list[tuple[float, Region]], distance: float) -> list[list[tuple[float, Region]]]:
@@ -478,7 +485,7 @@ def _points(look: _Look) -> Iterator[Finding]:
     if not len(sides):
         return
     chords = np.hypot(*(sides[:, 3] - sides[:, 0]).T)
-    short = np.flatnonzero(chords < _CLOSE_NODES_MM)
+    short = np.flatnonzero(chords < CLOSE_NODES_MM)
     if not len(short):
         return
     at = sides[short, 3]
@@ -494,8 +501,8 @@ def _points(look: _Look) -> Iterator[Finding]:
 
     yield look.finding(
         "points",
-        f"{many} nearer to the next than {look.length(_CLOSE_NODES_MM)}: more than a knife can follow.",
-        shapely.MultiPoint(taken), float(len(short)), _CLOSE_NODES_MM, blocks=False, remedy=remedy,
+        f"{many} nearer to the next than {look.length(CLOSE_NODES_MM)}: more than a knife can follow.",
+        shapely.MultiPoint(taken), float(len(short)), CLOSE_NODES_MM, blocks=False, remedy=remedy,
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ import numpy as np
 import shapely
 
 from fulgen.geometry import polygons
-from fulgen.geometry.nodes import Contour, nodes_of, outline_of, removed, rounded, smoothed
+from fulgen.geometry.nodes import Contour, merged, nodes_of, outline_of, removed, rounded, smoothed
 from fulgen.geometry.offset import stroked
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal
@@ -28,6 +28,9 @@ Point = tuple[float, float]
 
 NEAR = 0.035
 """A touch-up looks for its place this far around where it was laid, as a share of the size. (†)"""
+
+CLOSE_NODES_MM = 0.02
+"""Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter unit)."""
 
 _SMOOTH_WITHIN = 0.02
 """A smoothed stretch stays within this of where it was, as a share of the size."""
@@ -110,7 +113,7 @@ def _thicken(shape: Shape, place: Place) -> Shape | None:
     thin = _thin_place(shape, place)
     if thin is None:
         return None
-    return weld([shape, stroked(thin.way(), place.size_mm, shape.tolerance)])
+    return _tidied(weld([shape, stroked(thin.way(), place.size_mm, shape.tolerance)]), shape)
 
 
 def _cut(shape: Shape, place: Place) -> Shape | None:
@@ -119,7 +122,7 @@ def _cut(shape: Shape, place: Place) -> Shape | None:
         return None
     patch = polygonal(shapely.buffer(thin.region, shape.tolerance, join_style="mitre"))
     left = cut_out(shape, patch)
-    return left if left else None
+    return _tidied(left, shape) if left else None
 
 
 def _close(shape: Shape, place: Place) -> Shape | None:
@@ -138,7 +141,26 @@ def _close(shape: Shape, place: Place) -> Shape | None:
     filled = polygonal(shapely.buffer(open_ones[nearest], 2 * shape.tolerance, join_style="mitre"))
     rings = [ring for part in shapely.get_parts(filled) for ring in (part.exterior, *part.interiors)]
     patch = Outline.joined(Outline.polygon(shapely.get_coordinates(ring)[:-1]) for ring in rings)
-    return weld([shape, clean(patch, shape.tolerance)])
+    return _tidied(weld([shape, clean(patch, shape.tolerance)]), shape)
+
+
+def _tidied(changed: Shape, before: Shape) -> Shape:
+    """A changed shape without the needless nodes that the change has made."""
+    known = {node.at for contour in nodes_of(before.outline) for node in contour}
+    contours = list(nodes_of(changed.outline))
+    tidy = False
+    for number, contour in enumerate(contours):
+        for n in reversed(range(len(contour))):
+            if len(contour) > 3 and contour[n].at not in known and _is_close(contour, n):
+                contour = merged(contour, n)
+                tidy = True
+        contours[number] = contour
+    return (_redrawn(changed, contours) if tidy else None) or changed
+
+
+def _is_close(contour: Contour, n: int) -> bool:
+    """Whether a node is needlessly close to the one before it."""
+    return abs(contour[n - 1].at - contour[n].at) < CLOSE_NODES_MM
 
 
 def _nearest_node(contours: tuple[Contour, ...], at: Point, near: float) -> tuple[int, int] | None:
@@ -169,7 +191,11 @@ def _remove(shape: Shape, place: Place) -> Shape | None:
     if found is None:
         return None
     contours, number, n = found
-    contours[number], _ = removed(contours[number], {n})
+    contour = contours[number]
+    if _is_close(contour, n) and len(contour) > 3:
+        contours[number] = merged(contour, n)
+    else:
+        contours[number], _ = removed(contour, {n})
     return _redrawn(shape, contours)
 
 
