@@ -389,13 +389,19 @@ def _check(options: argparse.Namespace) -> int:
             state = "known" if finding.accepted else "blocks" if finding.blocks else "look"
             remedy = f"  [{finding.remedy.label}]" if finding.remedy else ""
             print(f"{state:8}{finding.what}{remedy}")
-        for number in evaluation.lost:
-            print(f"look    Touch-up {number + 1} no longer finds its place, and was left out.")
+        for line in _lost(evaluation):
+            print(f"{'look':8}{line}")
     stops = len(blocking(found))
     if not options.json:
         said = "Clear to cut" if not stops else f"{stops} to repair before the cut"
         print(f"{said} ({recipe.material.name}).")
     return 1 if stops else 0
+
+
+def _lost(evaluation: Evaluation) -> list[str]:
+    """What is to be said of touch-ups that no longer find their place."""
+    kinds = [(number + 1, evaluation.recipe.touch_ups[number].kind) for number in evaluation.lost]
+    return [f"Touch-up {n} ({kind}) no longer finds its place, and was left out." for n, kind in kinds]
 
 
 def _faces(options: argparse.Namespace) -> None:
@@ -457,6 +463,8 @@ def _write_results(evaluation: Evaluation, output: Path, report_path: Path | Non
     from fulgen.report import report
 
     _write_text(output, write_svg(evaluation))
+    for line in _lost(evaluation):
+        print(f"fulgen: {line}", file=sys.stderr)
     if report_path:
         figures = json.dumps(report(evaluation), indent=2, ensure_ascii=False)
         _write_text(report_path, figures + "\n")

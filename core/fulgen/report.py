@@ -44,6 +44,10 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             for placed in evaluation.seams
         ],
         "findings": [_finding(finding, evaluation) for finding in findings(evaluation)],
+        "lost_touch_ups": [
+            {"number": number + 1, "kind": evaluation.recipe.touch_ups[number].kind}
+            for number in evaluation.lost
+        ],
     }
 
 

@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -10,6 +11,8 @@ import pytest
 import svgelements
 
 from fulgen.cli import main, safe_names
+from fulgen.readiness.findings import accepted, findings
+from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Lettering, Recipe
 from tests.fonts import make_font
 
@@ -53,7 +56,7 @@ class TestLetter:
         assert run(capsys, *arguments, "-o", out, "--report", report)[0] == 0
         figures = json.loads(report.read_text())
         assert set(figures) == {
-            "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "findings"
+            "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "findings", "lost_touch_ups"
         }  # fmt: skip
         assert figures["size"]["height_mm"] == pytest.approx(40)
         assert figures["face"] == "Anton"
@@ -271,3 +274,112 @@ def test_help_and_mistakes_do_not_load_the_geometry():
     env = {**os.environ, "PYTHONPATH": str(ROOT / "core")}
     out = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True)
     assert out.stdout.strip().endswith("[]")
+
+
+class TestRepairs:
+    def report(self, capsys, tmp_path, *arguments):
+        out, report = tmp_path / "w.svg", tmp_path / "w.json"
+        assert run(capsys, "letter", *arguments, "-o", out, "--report", report)[0] == 0
+        return json.loads(report.read_text())
+
+    @pytest.mark.parametrize("marks", ["keep", "lower", "bridge"])
+    def test_marks_are_kept_lowered_or_bridged(self, capsys, tmp_path, marks):
+        figures = self.report(capsys, tmp_path, "Nié", "--face", "anton", "--join", "auto", "--marks", marks)
+        kinds = [finding["kind"] for finding in figures["findings"]]
+        assert len(figures["pieces"]) == (3 if marks == "keep" else 1)
+        assert kinds == (["mark", "mark"] if marks == "keep" else [])
+
+    def test_tie_makes_one_piece_whatever_it_takes(self, capsys, tmp_path):
+        words = "Ji is\nnaïve; é!"
+        assert len(self.report(capsys, tmp_path, words, "--join", "auto")["pieces"]) > 4
+        assert len(self.report(capsys, tmp_path, words, "--join", "auto", "--tie")["pieces"]) == 1
+
+    def test_thicken_moves_every_edge(self, capsys, tmp_path):
+        plain = self.report(capsys, tmp_path, "I", "--face", "anton")
+        for corners in ("round", "mitred"):
+            thick = self.report(
+                capsys, tmp_path, "I", "--face", "anton", "--thicken", "0.3mm", "--corners", corners
+            )
+            grown = thick["size"]["width_mm"] - plain["size"]["width_mm"]
+            assert grown == pytest.approx(0.6, abs=5e-3)
+
+    def test_another_material_has_other_limits(self, capsys, tmp_path):
+        words = ["light", "--face", "great-vibes", "--join", "auto", "--height", "60mm"]
+        found = [
+            sum(f["blocks"] for f in self.report(capsys, tmp_path, *words, "--material", name)["findings"])
+            for name in ("iron-on film", "Ply, 3 mm")
+        ]
+        assert found[0] < found[1]
+
+    def test_a_material_or_a_length_that_is_not_known_is_refused(self, capsys, tmp_path):
+        out = tmp_path / "w.svg"
+        assert "Adhesive film" in refused(capsys, "letter", "a", "--material", "moon rock", "-o", out)
+        assert "--thicken" in refused(capsys, "letter", "a", "--thicken", "lots", "-o", out)
+        assert "thicken" in refused(capsys, "letter", "a", "--thicken=-9mm", "-o", out)
+        assert not out.exists()
+
+
+class TestCheck:
+    def recipe(self, tmp_path, **changes):
+        part = {"text": "light", "face": {"family": "great-vibes"}, **changes.pop("part", {})}
+        path = tmp_path / "r.json"
+        path.write_text(
+            json.dumps(Recipe.model_validate({"parts": [part], **changes}).model_dump(mode="json"))
+        )
+        return path
+
+    def test_it_says_what_blocks_and_exits_with_1(self, capsys, tmp_path):
+        code, out, err = run(capsys, "check", self.recipe(tmp_path))
+        assert code == 1
+        assert err == ""
+        assert "blocks  A stroke" in out
+        assert "[Thicken here]" in out
+        assert re.search(r"\d+ to repair before the cut \(Adhesive film\)", out.splitlines()[-1])
+
+    def test_it_exits_with_0_when_all_is_clear(self, capsys, tmp_path):
+        path = self.recipe(
+            tmp_path, part={"text": "HIM", "face": {"family": "anton"}, "join": {"how": "auto"}}
+        )
+        assert run(capsys, "check", path) == (0, "Clear to cut (Adhesive film).\n", "")
+
+    def test_what_is_accepted_does_not_block(self, capsys, tmp_path):
+        path = self.recipe(tmp_path)
+        recipe = Recipe.model_validate_json(path.read_text())
+        for finding in findings(evaluate(recipe)):
+            recipe = accepted(recipe, finding)
+        path.write_text(recipe.model_dump_json())
+        code, out, _ = run(capsys, "check", path)
+        assert code == 0
+        assert out.startswith("known   ")
+
+    def test_as_json_with_places_and_measures(self, capsys, tmp_path):
+        code, out, _ = run(capsys, "check", self.recipe(tmp_path), "--json")
+        told = json.loads(out)
+        assert code == 1
+        assert {"kind", "what", "blocks", "accepted", "at_mm", "measure", "limit", "remedy"} == set(told[0])
+        assert all(f["measure"] < f["limit"] for f in told if f["kind"] == "hairline")
+
+    def test_for_another_material(self, capsys, tmp_path):
+        path = self.recipe(tmp_path, part={"text": "HER", "face": {"family": "oswald"}, "size": {"mm": 8}})
+        assert run(capsys, "check", path, "--material", "Ply, 3 mm")[0] == 1
+        assert "moon" in refused(capsys, "check", path, "--material", "moon rock")
+
+    def test_a_touch_up_that_lost_its_place_is_said_here_and_when_building(self, capsys, tmp_path):
+        lost = {"kind": "remove", "part": "lettering-1", "at": {"letter": 77, "x": 0, "y": 0}}
+        part = {"text": "HER", "face": {"family": "anton"}}
+        path = self.recipe(tmp_path, part=part, touch_ups=[lost])
+        said = "Touch-up 1 (remove) no longer finds its place, and was left out."
+        assert f"look    {said}" in run(capsys, "check", path)[1]
+        report = tmp_path / "report.json"
+        code, _, err = run(capsys, "build", path, "-o", tmp_path / "w.svg", "--report", report)
+        assert (code, err) == (0, f"fulgen: {said}\n")
+        assert json.loads(report.read_text())["lost_touch_ups"] == [{"number": 1, "kind": "remove"}]
+
+    @pytest.mark.parametrize(
+        "text", ["", "{}}", '{"version": 99}', '{"format": "fulgen-recipe", "parts": 3}']
+    )
+    def test_what_is_no_recipe_is_refused(self, capsys, tmp_path, text):
+        path = tmp_path / "r.json"
+        path.write_text(text)
+        refused(capsys, "check", path)
+        refused(capsys, "check", tmp_path / "none.json")
