@@ -1,0 +1,282 @@
+"""The API of repairs: findings and remedies, bars, shapes of letters, touch-ups; and what bad asks get."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from designs.models import Design
+from tests.server.conftest import recipe
+from tests.server.test_api import refused
+
+BOAT = b'<svg xmlns="http://www.w3.org/2000/svg"><path transform="scale(3)" d="M0 0H40L30 12H8Z"/></svg>'
+
+
+def design(text="in", mirror=False, **part):
+    part = {"face": {"family": "anton"}, "join": {"how": "auto"}, "size": {"mm": 40}, **part}
+    part.setdefault("letter_ids", list(range(1, len(text) + 1)))
+    return {**recipe(text, **part), "version": 2, "mirror": mirror}
+
+
+def evaluated(api, body):
+    status, made = api.post("/evaluate", body)
+    assert status == 200, made
+    return made
+
+
+def pieces(api, body):
+    return [p for film in evaluated(api, body)["films"] for p in film["pieces"]]
+
+
+class TestFindings:
+    def test_what_is_found_comes_with_place_measure_limit_and_remedy(self, api):
+        status, told = api.post("/findings", {"recipe": design()})
+        assert status == 200
+        (mark,) = told["findings"]
+        assert (mark["kind"], mark["blocks"], mark["accepted"]) == ("mark", False, False)
+        assert mark["remedy"] == "Lower it into its letter"
+        assert told["material"] == "Adhesive film"
+        assert told["limits"]["neck_mm"] == 0.8
+        box = evaluated(api, design())["box"]
+        assert box["x"] <= mark["box"]["x"] <= box["x"] + box["width"]
+
+    def test_a_remedy_is_taken_and_the_finding_is_gone(self, api):
+        mended = api.post("/findings/remedy", {"recipe": design(), "number": 0})[1]
+        assert api.post("/findings", {"recipe": mended})[1]["findings"] == []
+        assert len(pieces(api, mended)) == 1
+
+    def test_one_accepted_stays_so(self, api):
+        known = api.post("/findings", {"recipe": design()})[1]["findings"][0]["known"]
+        told = api.post("/findings", {"recipe": {**design(), "known": [known]}})[1]["findings"]
+        assert [f["accepted"] for f in told] == [True]
+
+    def test_a_number_that_is_none_and_a_finding_without_a_remedy_are_refused(self, api):
+        for number in (1, 9_999):
+            problem = refused(api.post("/findings/remedy", {"recipe": design(), "number": number}))
+            assert problem["what"] == "There is no remedy for this."
+        refused(api.post("/findings/remedy", {"recipe": design(), "number": -1}))
+
+    def test_lost_touch_ups_are_named(self, api):
+        lost = {"kind": "fill", "part": "lettering-1", "at": {"letter": 9, "x": 0, "y": 0}}
+        told = api.post("/findings", {"recipe": {**design(), "touch_ups": [lost]}})[1]
+        assert told["lost"] == [{"number": 0, "what": "Where a hole was filled"}]
+
+    def test_in_a_mirrored_design_places_are_on_the_work_as_it_is_shown(self, api):
+        plain, mirrored = (
+            api.post("/findings", {"recipe": design(mirror=m)})[1]["findings"][0]["box"]
+            for m in (False, True)
+        )
+        assert mirrored["x"] == pytest.approx(-plain["x"] - plain["width"])
+
+    @pytest.mark.parametrize("limits", [{"neck_mm": -1}, {"neck_mm": "NaN"}, 3])
+    def test_limits_that_are_none_are_refused(self, api, limits):
+        material = {"name": "Mine", "limits": limits}
+        refused(api.post("/findings", {"recipe": {**design(), "material": material}}))
+
+
+class TestThickenUntil:
+    def body(self, mm, text="light", part="lettering-1", face="great-vibes"):
+        return {"recipe": design(text, face={"family": face}), "part": part, "stroke_mm": mm}
+
+    def test_the_thinnest_stroke_becomes_as_wide_as_asked(self, api):
+        told = api.post("/thicken-until", self.body(2.0))[1]
+        assert told["before_mm"] < 1.6
+        assert told["after_mm"] == pytest.approx(2.0, abs=0.15)
+        assert told["thicken_mm"] == pytest.approx((2.0 - told["before_mm"]) / 2, abs=2e-3)
+
+    def test_what_is_thick_enough_is_said_with_how_thick(self, api):
+        problem = refused(api.post("/thicken-until", self.body(0.05, face="anton")))
+        assert problem["kind"] == "thick-enough"
+        assert "mm wide already" in problem["what"]
+
+
+class TestBars:
+    def lay(self, api, start, end, body=None, **more):
+        body = body or design("OO", join={"how": "set"})
+        return api.post("/bars/lay", {
+            "recipe": body, "part": "lettering-1", "start": start, "end": end, **more,
+        })  # fmt: skip
+
+    def places(self, api, body):
+        boxes = [letter["box"] for letter in evaluated(api, body)["letters"]]
+        # The right stroke of the first letter and the left one of the second.
+        return (
+            {"x": boxes[0]["x"] + boxes[0]["width"] - 1, "y": -20},
+            {"x": boxes[1]["x"] + 1, "y": -20},
+        )
+
+    @pytest.mark.parametrize("mirror", [False, True])
+    def test_it_snaps_to_the_strokes_and_holds_at_both_ends(self, api, mirror):
+        body = design("OO", join={"how": "set"}, mirror=mirror)
+        boxes = [letter["box"] for letter in evaluated(api, body)["letters"]]
+        one, other = (boxes[0], boxes[1])
+        near = (one["x"] + 1, other["x"] + other["width"] - 1) if mirror else (
+            one["x"] + one["width"] - 1, other["x"] + 1
+        )  # fmt: skip
+        status, bar = self.lay(api, {"x": near[0], "y": -20}, {"x": near[1], "y": -20}, body)
+        assert status == 200
+        assert (bar["start"]["letter"], bar["end"]["letter"]) == (1, 2)
+        assert bar["width_mm"] == 1.2
+        tied = evaluated(api, {**body, "parts": [{**body["parts"][0], "bars": [bar]}]})
+        assert len(tied["films"][0]["pieces"]) == 1
+        (laid,) = tied["bars"]
+        assert min(laid["necks_mm"]) > 1
+
+    def test_a_bar_onto_itself_is_refused(self, api):
+        start, _ = self.places(api, design("OO", join={"how": "set"}))
+        assert refused(self.lay(api, start, start))["kind"] == "no-bar"
+
+    @pytest.mark.parametrize("end", [{"x": 1e9, "y": 0}, {"x": 0}, None, {"x": "a", "y": 1}])
+    def test_places_that_are_none_are_refused(self, api, end):
+        refused(self.lay(api, {"x": 0, "y": 0}, end))
+
+    @pytest.mark.parametrize("width", [0, -1, 1e6])
+    def test_widths_that_are_none_are_refused(self, api, width):
+        refused(self.lay(api, {"x": 1, "y": -1}, {"x": 30, "y": -1}, width_mm=width))
+
+
+class TestLetterShapes:
+    def nodes(self, api, body=None, letter=1):
+        return api.post("/letters/nodes", {"recipe": body or design(), "part": "lettering-1", "id": letter})
+
+    @pytest.mark.parametrize("turn", [0, 35])
+    @pytest.mark.parametrize("mirror", [False, True])
+    def test_a_node_moved_by_so_many_mm_is_so_many_mm_further(self, api, mirror, turn):
+        body = design("L", mirror, letters={1: {"turn": turn}})
+        told = self.nodes(api, body)[1]
+        node = told["nodes"][0]
+        a, b, c, d = told["per_mm"]
+        edit = {"kind": "move", "nodes": [node["name"]], "dx": a * 3 + b * 4, "dy": c * 3 + d * 4}
+        part = body["parts"][0]
+        letters = {1: {**part["letters"][1], "shape": {"of": told["mark"], "edits": [edit]}}}
+        moved = self.nodes(api, {**body, "parts": [{**part, "letters": letters}]})[1]["nodes"]
+        others = {n["name"]: n for n in told["nodes"]}
+        shift = {n["name"]: (n["x"] - others[n["name"]]["x"], n["y"] - others[n["name"]]["y"]) for n in moved}
+        base = next(v for name, v in shift.items() if name != node["name"])
+        # The word is laid from its left edge, so all of it may slide along with what was moved.
+        assert shift[node["name"]][0] - base[0] == pytest.approx(3, abs=1e-3)
+        assert shift[node["name"]][1] - base[1] == pytest.approx(4, abs=1e-3)
+
+    def test_the_ends_of_strokes_are_told(self, api):
+        told = self.nodes(api, design("T"))[1]
+        assert len(told["ends"]) == 3
+        assert {round(end["dx"]) for end in told["ends"]} == {-1, 0, 1}
+
+    def test_a_letter_that_is_not_there_or_a_stand_in_has_no_nodes(self, api):
+        assert refused(self.nodes(api, letter=77))["kind"] == "no-shape"
+        body = design("O", letters={1: {"stand_in": {"shape": "star"}}})
+        assert refused(self.nodes(api, body))["kind"] == "no-shape"
+
+    def test_an_edit_that_leaves_nothing_is_refused(self, api):
+        told = self.nodes(api, design("L"))[1]
+        names = [n["name"] for n in told["nodes"]]
+        shape = {"of": told["mark"], "edits": [{"kind": "remove", "nodes": names}]}
+        body = design("L", letters={1: {"shape": shape}})
+        assert refused(api.post("/evaluate", body))["kind"] == "reshape"
+
+    @pytest.mark.parametrize(
+        "edit",
+        [
+            {"kind": "bend", "nodes": [1]},
+            {"kind": "move", "nodes": []},
+            {"kind": "move", "nodes": [1], "dx": 1e9},
+        ],
+    )
+    def test_edits_that_are_none_are_refused(self, api, edit):
+        shape = {"of": "0123456789ab", "edits": [edit]}
+        refused(api.post("/evaluate", design("L", letters={1: {"shape": shape}})))
+
+
+class TestShapes:
+    def read(self, api, data, name="boat.svg"):
+        answer = api.client.post("/api/shapes/read", {"file": SimpleUploadedFile(name, data)})
+        return answer.status_code, answer.json()
+
+    def test_the_library_has_a_compass_rose(self, api):
+        shapes = api.get("/shapes")[1]
+        assert "compass rose" in [shape["name"] for shape in shapes]
+        assert all(max(s["box"]["width"], s["box"]["height"]) == pytest.approx(100, abs=0.2) for s in shapes)
+
+    def test_a_file_of_ones_own_stands_in_for_a_letter(self, api):
+        status, shape = self.read(api, BOAT)
+        assert status == 200
+        assert shape["name"] == "boat"
+        body = design("BOAT", letters={2: {"stand_in": {"shape": shape["name"], "d": shape["d"]}}})
+        assert len(pieces(api, body)) == 1
+
+    @pytest.mark.parametrize(
+        "data",
+        [b"", b"GIF89a", b"<svg/>", b"<svg><script>1</script></svg>", b"x" * (2**20 + 5),
+         b'<!DOCTYPE svg [<!ENTITY a "b">]><svg>&a;</svg>', b'<svg><path d="M0 0L9 9"/></svg>'],
+    )  # fmt: skip
+    def test_a_file_that_is_no_shape_is_refused(self, api, data):
+        problem = refused(self.read(api, data))
+        assert problem["kind"] == "bad-shape"
+        assert "boat.svg" in problem["what"]
+
+    @pytest.mark.parametrize(
+        "stand_in", [{"shape": "gnu"}, {"shape": "mine", "d": "M0 0"}, {"shape": "mine", "d": "<script>"}]
+    )
+    def test_a_stand_in_that_is_none_is_refused(self, api, stand_in):
+        refused(api.post("/evaluate", design("O", letters={1: {"stand_in": stand_in}})))
+
+
+class TestTouchUps:
+    def lay(self, api, kind, body=None, **more):
+        return api.post("/touch-ups/lay", {"recipe": body or design("H"), "kind": kind, **more})
+
+    def corner(self, api, body):
+        places = api.post("/outline/nodes", {"recipe": body})[1]["places"]
+        points = list(zip(places[::2], places[1::2], strict=True))
+        return max(points, key=lambda p: p[0] - p[1])
+
+    @pytest.mark.parametrize("mirror", [False, True])
+    def test_a_corner_is_rounded_and_the_touch_up_comes_back_anchored(self, api, mirror):
+        body = design("H", mirror)
+        x, y = self.corner(api, body)
+        status, touch_up = self.lay(api, "round", body, at={"x": x, "y": y}, size_mm=1.5)
+        assert status == 200
+        assert touch_up["at"]["letter"] == 1
+        mended = {**body, "touch_ups": [touch_up]}
+        assert evaluated(api, mended)["cut_length_mm"] < evaluated(api, body)["cut_length_mm"]
+        assert api.post("/findings", {"recipe": mended})[1]["lost"] == []
+
+    @pytest.mark.parametrize("mirror", [False, True])
+    def test_a_point_is_moved_by_mm_on_the_work_as_it_is_shown(self, api, mirror):
+        body = design("H", mirror)
+        x, y = self.corner(api, body)
+        touch_up = self.lay(api, "move", body, at={"x": x, "y": y}, dx_mm=2, dy_mm=-1)[1]
+        there = self.corner(api, {**body, "touch_ups": [touch_up]})
+        assert there == pytest.approx((x + 2, y - 1), abs=1e-3)
+
+    @pytest.mark.parametrize("kind", ["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round"])
+    def test_where_it_cannot_be_done_it_says_why_and_what_to_do(self, api, kind):
+        problem = refused(self.lay(api, kind, at={"x": 500, "y": 500}, to={"x": 510, "y": 500}, size_mm=1))
+        assert problem["kind"] == "no-place"
+        assert problem["todo"]
+
+    def test_a_kind_that_is_none_is_refused(self, api):
+        refused(self.lay(api, "melt", at={"x": 0, "y": 0}))
+
+
+class TestKept:
+    def test_all_of_it_is_kept_with_the_design(self, api):
+        body = design("OO", underline={"style": "swash"}, thicken_mm=0.2, corners="mitred")
+        body["parts"][0]["letters"] = {"2": {"stand_in": {"shape": "heart"}, "marks": "bridge"}}
+        body["material"] = {"name": "Card"}
+        made = api.post("/designs", {"name": "d", "recipe": body})[1]
+        kept = api.get(f"/designs/{made['id']}")[1]["recipe"]
+        part = kept["parts"][0]
+        assert part["underline"]["style"] == "swash"
+        assert (part["thicken_mm"], part["corners"]) == (0.2, "mitred")
+        assert part["letters"]["2"]["stand_in"]["shape"] == "heart"
+        assert kept["material"]["name"] == "Card"
+
+    @pytest.mark.parametrize("path", ["/findings", "/findings/remedy", "/bars/lay", "/touch-ups/lay",
+                                      "/letters/nodes", "/outline/nodes", "/thicken-until"])  # fmt: skip
+    @pytest.mark.parametrize("body", ["", "{", "[]", '"x"', b"\xff", json.dumps({"recipe": 3})])
+    def test_malformed_bodies_are_refused_and_nothing_is_kept(self, api, path, body):
+        code, problem = api.post(path, body)
+        assert code in (400, 422)
+        refused((code, problem), code)
+        assert not Design.objects.exists()
