@@ -153,7 +153,6 @@ class EvaluationOut(Schema):
     box: BoxOut
     films: list[FilmOut]
     letters: list[LetterOut]
-    seams: list[SeamOut]
     bars: list[BarOut]
     ties: list[TieOut]
     parts: list[PartOut]
@@ -250,7 +249,6 @@ def _evaluation(evaluation: Evaluation) -> dict[str, Any]:
             for film in evaluation.films
         ],
         "letters": [_letter(part, letter, mirror) for part, letter in evaluation.letters],
-        "seams": [_seam(placed, mirror) for placed in evaluation.seams],
         "bars": [
             _bar(part, n, laid, mirror) for part in evaluation.parts for n, laid in enumerate(part.laid)
         ],
@@ -348,8 +346,14 @@ def _seam(placed: PlacedSeam, mirror: bool) -> dict[str, Any]:
 
 @router.post("/evaluate", response={200: EvaluationOut, **Problems}, operation_id="evaluate")
 def evaluate_recipe(request: HttpRequest, recipe: AnyRecipe) -> dict[str, Any]:
-    """The outline the knife will follow, and its figures."""
+    """The outline the knife will follow, and its figures but those of its seams."""
     return _evaluation(evaluate(recipe, face_of))
+
+
+@router.post("/seams", response={200: list[SeamOut], **Problems}, operation_id="measureSeams")
+def measure_seams(request: HttpRequest, recipe: AnyRecipe) -> list[dict[str, Any]]:
+    """The seams of a recipe, each measured: asked for after its outline, which is there sooner."""
+    return [_seam(placed, recipe.mirror) for placed in evaluate(recipe, face_of).seams]
 
 
 @router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")

@@ -119,10 +119,10 @@ def test_the_ratings_kept_in_the_project_are_what_is_measured():
 class TestSeams:
     def test_every_seam_comes_with_its_figures_in_mm(self, api):
         body = recipe("Moss", face={"family": "courgette"}, join={"how": "auto", "neck_mm": 1.2})
-        result = api.post("/evaluate", {**body, "version": 2})[1]
-        assert [seam["left_text"] + seam["right_text"] for seam in result["seams"]] == ["Mo", "os", "ss"]
-        assert [seam["left"] for seam in result["seams"]] == [1, 2, 3]
-        for seam in result["seams"]:
+        seams = api.post("/seams", {**body, "version": 2})[1]
+        assert [seam["left_text"] + seam["right_text"] for seam in seams] == ["Mo", "os", "ss"]
+        assert [seam["left"] for seam in seams] == [1, 2, 3]
+        for seam in seams:
             assert seam["state"] == "joined"
             assert seam["neck_mm"] >= 1.2
             (x0, y0), (x1, y1) = ((end["x"], end["y"]) for end in seam["ends"])
@@ -130,10 +130,9 @@ class TestSeams:
 
     def test_in_a_mirrored_design_they_lie_where_the_knife_cuts(self, api):
         body = {**recipe("oo", face={"family": "anton"}), "version": 2}
-        plain, mirrored = (api.post("/evaluate", {**body, "mirror": m})[1] for m in (False, True))
-        one, other = plain["seams"][0]["ends"], mirrored["seams"][0]["ends"]
+        one, other = (api.post("/seams", {**body, "mirror": m})[1][0]["ends"] for m in (False, True))
         assert [(-end["x"], end["y"]) for end in other] == [(end["x"], end["y"]) for end in one]
-        box = mirrored["box"]
+        box = api.post("/evaluate", {**body, "mirror": True})[1]["box"]
         assert box["x"] < other[0]["x"] < box["x"] + box["width"]
 
     def test_materials_say_how_wide_their_joints_want_to_be(self, api):

@@ -107,9 +107,29 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Recipe
-         * @description The outline the knife will follow, and its figures.
+         * @description The outline the knife will follow, and its figures but those of its seams.
          */
         post: operations["evaluate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Seams
+         * @description The seams of a recipe, each measured: asked for after its outline, which is there sooner.
+         */
+        post: operations["measureSeams"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1257,8 +1277,6 @@ export interface components {
             films: components["schemas"]["FilmOut"][];
             /** Letters */
             letters: components["schemas"]["LetterOut"][];
-            /** Seams */
-            seams: components["schemas"]["SeamOut"][];
             /** Bars */
             bars: components["schemas"]["BarOut"][];
             /** Ties */
@@ -1339,6 +1357,23 @@ export interface components {
             y: number;
         };
         /**
+         * TieOut
+         * @description A bridge laid to tie what is loose: its outline, the ids of the letters at its ends and their texts,
+         *     and how much of it is in the open.
+         */
+        TieOut: {
+            /** Part */
+            part: string;
+            /** D */
+            d: string;
+            /** Letters */
+            letters: number[];
+            /** Texts */
+            texts: string[];
+            /** Length Mm */
+            length_mm: number;
+        };
+        /**
          * SeamOut
          * @description Where two neighbours meet: left and right are letters' ids; lengths in mm.
          *
@@ -1396,23 +1431,6 @@ export interface components {
             trimmed: number;
             /** Filled */
             filled: number;
-        };
-        /**
-         * TieOut
-         * @description A bridge laid to tie what is loose: its outline, the ids of the letters at its ends and their texts,
-         *     and how much of it is in the open.
-         */
-        TieOut: {
-            /** Part */
-            part: string;
-            /** D */
-            d: string;
-            /** Letters */
-            letters: number[];
-            /** Texts */
-            texts: string[];
-            /** Length Mm */
-            length_mm: number;
         };
         /** FileRequest */
         FileRequest: {
@@ -2190,6 +2208,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EvaluationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    measureSeams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeamOut"][];
                 };
             };
             /** @description Not Found */

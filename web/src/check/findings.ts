@@ -4,12 +4,16 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { create } from 'zustand'
 import { answer, api, type Schemas } from '../api/client'
 import type { Recipe } from '../design/recipe'
+import { useSettled } from '../design/settled'
 
 export type Findings = Schemas['FindingsOut']
 export type Finding = Schemas['FindingOut']
 
-/** The findings of a recipe; those of an earlier one while they are worked out. */
-export function useFindings(recipe: Recipe, ready: boolean): Findings | undefined {
+const QUIET_MS = 250
+
+/** The findings of a recipe once the maker pauses; those of an earlier one until then. */
+export function useFindings(newest: Recipe, ready: boolean): Findings | undefined {
+  const recipe = useSettled(newest, QUIET_MS)
   const query = useQuery({
     queryKey: ['findings', recipe],
     queryFn: ({ signal }) => answer(api.POST('/api/findings', { body: { recipe }, signal })),

@@ -6,6 +6,8 @@ export type Recipe = Schemas['Recipe']
 export type Lettering = Schemas['Lettering']
 export type FaceOut = Schemas['FaceOut']
 export type Evaluation = Schemas['EvaluationOut']
+/** An outline with all its seams measured. */
+export type Measured = Evaluation & { seams: Schemas['SeamOut'][] }
 export type Join = NonNullable<Lettering['join']>
 export type Bar = NonNullable<Lettering['bars']>[number]
 export type TouchUp = Schemas['TouchUp']

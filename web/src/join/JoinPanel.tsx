@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { memo } from 'react'
 import { answer, api, type Schemas } from '../api/client'
 import { withLetters } from '../design/letters'
-import { type Evaluation, type Join, joinOf, type Unit } from '../design/recipe'
+import { type Join, joinOf, type Measured, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
 import { Expander } from '../parts/Expander'
@@ -21,7 +21,7 @@ import { ShapePicker } from './ShapePicker'
 import { narrowest } from './seams'
 
 interface Props extends Troubles {
-  evaluation: Evaluation | undefined
+  evaluation: Measured | undefined
   unit: Unit
 }
 
@@ -55,7 +55,7 @@ export const JoinPanel = memo(function JoinPanel({ evaluation, unit, ...troubles
   )
 })
 
-function JoinAll({ evaluation, unit }: { evaluation: Evaluation | undefined; unit: Unit }) {
+function JoinAll({ evaluation, unit }: { evaluation: Measured | undefined; unit: Unit }) {
   const join = usePart((part) => part.join)
   const edit = useDesign((s) => s.edit)
   const before = useJoin((s) => s.before)

@@ -1,5 +1,5 @@
 import { chakra } from '@chakra-ui/react'
-import type { Evaluation } from '../design/recipe'
+import type { Evaluation, Measured } from '../design/recipe'
 import { useDesign } from '../design/store'
 import { KNIFE_INK } from '../theme'
 import { useView } from '../workbench/view'
@@ -25,7 +25,7 @@ interface Props {
 
 /** Over the work, in its millimetres: the letters' own outlines as ghosts, to be chosen and dragged, and the
  * chord or gap of each seam. */
-export function LetterGhosts({ evaluation }: Props) {
+export function LetterGhosts({ evaluation, measured }: Props & { measured: Measured | undefined }) {
   const partId = useDesign((s) => s.partId)
   const chosen = useJoin((s) => s.letters)
   const drag = useDrag((s) => s.drag)
@@ -55,7 +55,7 @@ export function LetterGhosts({ evaluation }: Props) {
       })}
       {drag && <Dragged outlines={drag.dragged} dx={drag.dx} dy={drag.dy} />}
       {drag && <Dragged outlines={drag.along} dx={drag.dx} dy={0} />}
-      <SeamChords evaluation={evaluation} />
+      {measured && <SeamChords evaluation={measured} />}
     </g>
   )
 }
@@ -103,7 +103,7 @@ function Dragged({ outlines, dx, dy }: { outlines: string[]; dx: number; dy: num
   )
 }
 
-function SeamChords({ evaluation }: Props) {
+function SeamChords({ evaluation }: { evaluation: Measured }) {
   return (
     <g pointerEvents="none" strokeLinecap="round" fill="none">
       {evaluation.seams.map((seam) => {
@@ -135,7 +135,7 @@ function SeamChords({ evaluation }: Props) {
 const Marker = chakra('g', { base: { cursor: 'pointer' } })
 
 /** Over the work, in pixels: a mark for each seam under its line, led to where the seam is. */
-export function SeamMarkers({ evaluation }: Props) {
+export function SeamMarkers({ evaluation }: { evaluation: Measured }) {
   const { scale, x, y } = useView()
   const chosen = useJoin((s) => s.seam)
   const partId = useDesign((s) => s.partId)

@@ -1,6 +1,6 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { changeOf, type SeamAfter, withLetters } from '../design/letters'
-import { type Evaluation, joinOf, type Unit } from '../design/recipe'
+import { joinOf, type Measured, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Section } from '../parts/Panel'
 import { Toggle } from '../parts/Toggle'
@@ -37,7 +37,7 @@ const Choice = chakra('button', {
 })
 
 interface Props {
-  evaluation: Evaluation
+  evaluation: Measured
   left: number
   unit: Unit
 }

@@ -1,6 +1,6 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
 import { memo, useEffect, useRef } from 'react'
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Measured, Unit } from '../design/recipe'
 import { useDesign } from '../design/store'
 import { useView } from '../workbench/view'
 import { useJoin } from './joinState'
@@ -8,7 +8,7 @@ import { type Seam, SeamIcon, STATE_INKS, STATE_WORDS } from './SeamMark'
 import { around, figure, seamKey } from './seams'
 
 interface Props {
-  evaluation: Evaluation | undefined
+  evaluation: Measured | undefined
   unit: Unit
 }
 
@@ -42,7 +42,7 @@ export const SeamStrip = memo(function SeamStrip({ evaluation, unit }: Props) {
 })
 
 /** The welded film and the letters' own outlines, drawn once for all cards. */
-function StripFilm({ evaluation }: { evaluation: Evaluation }) {
+function StripFilm({ evaluation }: { evaluation: Measured }) {
   return (
     <svg width="0" height="0" style={{ position: 'absolute' }} aria-hidden="true">
       <defs>
@@ -70,7 +70,7 @@ function StripFilm({ evaluation }: { evaluation: Evaluation }) {
 
 const Button = chakra('button')
 
-function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Evaluation; unit: Unit }) {
+function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Measured; unit: Unit }) {
   const inPart = useDesign((s) => s.partId === seam.part)
   const chosen = useJoin((s) => s.seam === seam.left) && inPart
   const card = useRef<HTMLButtonElement>(null)

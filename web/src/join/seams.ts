@@ -1,6 +1,6 @@
 // Words and places for seams; what they measure comes from the server.
 
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Evaluation, Measured, Unit } from '../design/recipe'
 import { showNumber } from '../design/units'
 import type { Seam } from './SeamMark'
 
@@ -14,7 +14,7 @@ export function figure(seam: Seam, unit: Unit): string {
 }
 
 /** The neck that is narrowest of all seams that hold at all. */
-export function narrowest(evaluation: Evaluation): number | null {
+export function narrowest(evaluation: Measured): number | null {
   const necks = evaluation.seams.filter((s) => s.state !== 'gap').map((s) => s.neck_mm)
   return necks.length > 0 ? Math.min(...necks) : null
 }

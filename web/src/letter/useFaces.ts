@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useDeferredValue } from 'react'
 import { answer, api, type Schemas } from '../api/client'
 import type { FaceOut } from '../design/recipe'
+import { useSettled } from '../design/settled'
 
 export type Sample = Schemas['SampleOut']
 
 const NONE: FaceOut[] = []
+const QUIET_MS = 200
 
 /** The families to choose from. */
 export function useFaces(): FaceOut[] {
@@ -21,7 +22,7 @@ export function useFaces(): FaceOut[] {
 
 /** The words in one face, or in every face, by the face's slug. */
 export function useSamples(text: string, only?: string): Map<string, Sample> {
-  const shown = useDeferredValue(text)
+  const shown = useSettled(text, QUIET_MS)
   const query = useQuery({
     queryKey: ['samples', only ?? 'all', shown],
     queryFn: ({ signal }) => {

@@ -2,20 +2,21 @@ import { Button, Flex, Text } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { FindingMark } from '../check/FindingMark'
 import { type Findings, tally } from '../check/findings'
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Evaluation, Measured, Unit } from '../design/recipe'
 import { showCutLength, showNumber } from '../design/units'
 import { narrowest } from '../join/seams'
 import { useView } from './view'
 
 interface Props {
   evaluation: Evaluation | undefined
+  measured: Measured | undefined
   unit: Unit
   stale: boolean
   findings: Findings | undefined
 }
 
 /** The figures that never leave: pieces, size, length of cut and nodes. */
-export function Readout({ evaluation, unit, stale, findings }: Props) {
+export function Readout({ evaluation, measured, unit, stale, findings }: Props) {
   const pieces = evaluation?.films.flatMap((film) => film.pieces) ?? []
   // Dots and accents that come off by themselves are counted apart.
   const dots = Math.min(evaluation?.loose_marks ?? 0, Math.max(0, pieces.length - 1))
@@ -56,7 +57,7 @@ export function Readout({ evaluation, unit, stale, findings }: Props) {
         {cut.unit} of cut
       </Figure>
       {findings && <Check findings={findings} />}
-      {evaluation && evaluation.seams.length > 0 && <Neck evaluation={evaluation} unit={unit} />}
+      {measured && measured.seams.length > 0 && <Neck evaluation={measured} unit={unit} />}
       <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
         nodes
       </Figure>
@@ -100,7 +101,7 @@ function Check({ findings }: { findings: Findings }) {
 }
 
 /** The narrowest neck, or how many gaps there are: what would come off in the hand. */
-function Neck({ evaluation, unit }: { evaluation: Evaluation; unit: Unit }) {
+function Neck({ evaluation, unit }: { evaluation: Measured; unit: Unit }) {
   const gaps = evaluation.seams.filter((s) => s.state === 'gap').length
   const neck = narrowest(evaluation)
   return (

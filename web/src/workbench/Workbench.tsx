@@ -9,7 +9,7 @@ import { useFindings } from '../check/findings'
 import { TouchOverlay } from '../check/TouchOverlay'
 import { useTouch } from '../check/TouchUpSection'
 import { openDesign, startAutosave } from '../design/autosave'
-import type { Evaluation } from '../design/recipe'
+import type { Evaluation, Measured } from '../design/recipe'
 import { useDesign, usePart } from '../design/store'
 import { BarOverlay, TieMarks } from '../join/BarOverlay'
 import { JoinPanel } from '../join/JoinPanel'
@@ -98,15 +98,16 @@ function Bench() {
   const recipe = useDesign((s) => s.recipe)
   const byCapitals = usePart((part) => part.size.measure === 'capitals')
   const blank = usePart((part) => part.text.trim() === '')
-  const { evaluation: newest, problem } = useEvaluation(recipe)
+  const { evaluation: newest, measured: newestMeasured, problem } = useEvaluation(recipe)
   // Without a word there is nothing to show, not even what was there before.
   const evaluation = problem?.kind === 'no-letters' ? undefined : newest
+  const measured = problem?.kind === 'no-letters' ? undefined : newestMeasured
   // The work is drawn first, then the panel and the strip.
-  const later = useDeferredValue(evaluation)
+  const later = useDeferredValue(measured)
   const findings = useFindings(recipe, evaluation !== undefined && problem === null)
   const over = useMemo(() => {
     if (!evaluation) return null
-    if (stage === 'join') return joinOverlay(evaluation, shaping)
+    if (stage === 'join') return joinOverlay(evaluation, measured, shaping)
     if (stage === 'check')
       return {
         inMm: <RemedyPreview findings={findings} />,
@@ -118,7 +119,7 @@ function Bench() {
         ),
       }
     return null
-  }, [stage, shaping, evaluation, findings])
+  }, [stage, shaping, evaluation, measured, findings])
   useKeys(joining && shaping === null ? evaluation : undefined)
   const [fileProblem, setFileProblem] = useState<Problem | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
@@ -167,7 +168,13 @@ function Bench() {
             {recipe.mirror && <MirrorTag />}
             {!evaluation && <FirstWord empty={blank} />}
           </Box>
-          <Readout evaluation={evaluation} unit={recipe.unit} stale={problem !== null} findings={findings} />
+          <Readout
+            evaluation={evaluation}
+            measured={measured}
+            unit={recipe.unit}
+            stale={problem !== null}
+            findings={findings}
+          />
           {joining && shaping === null && <SeamStrip evaluation={later} unit={recipe.unit} />}
         </Flex>
       </Flex>
@@ -175,19 +182,19 @@ function Bench() {
   )
 }
 
-function joinOverlay(evaluation: Evaluation, shaping: number | null) {
+function joinOverlay(evaluation: Evaluation, measured: Measured | undefined, shaping: number | null) {
   if (shaping !== null)
     return { inMm: <Edges evaluation={evaluation} />, inPx: <ShapeOverlay id={shaping} /> }
   return {
     inMm: (
       <>
-        <LetterGhosts evaluation={evaluation} />
+        <LetterGhosts evaluation={evaluation} measured={measured} />
         <TieMarks evaluation={evaluation} />
       </>
     ),
     inPx: (
       <>
-        <SeamMarkers evaluation={evaluation} />
+        {measured && <SeamMarkers evaluation={measured} />}
         <BarOverlay evaluation={evaluation} />
       </>
     ),

@@ -1,11 +1,13 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem, type Problem } from '../api/client'
-import type { Evaluation, Recipe } from '../design/recipe'
+import type { Evaluation, Measured, Recipe } from '../design/recipe'
 
 interface Evaluated {
   /** The newest outline there is; of an earlier recipe while there is a problem. */
   evaluation: Evaluation | undefined
+  /** The newest whose seams are measured: a moment behind the outline. */
+  measured: Measured | undefined
   problem: Problem | null
 }
 
@@ -19,11 +21,23 @@ export function useEvaluation(recipe: Recipe): Evaluated {
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 30_000,
   })
+  const fresh = query.isSuccess && !query.isPlaceholderData ? query.data : undefined
+  const seams = useQuery({
+    queryKey: ['seams', recipe],
+    queryFn: async ({ signal }): Promise<Measured | undefined> =>
+      fresh && { ...fresh, seams: await answer(api.POST('/api/seams', { body: recipe, signal })) },
+    placeholderData: keepPreviousData,
+    enabled: fresh !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 30_000,
+  })
   const last = useLastGood(query.data)
+  const lastMeasured = useLastGood(seams.data)
   const failure = query.error ?? query.failureReason
   return {
     evaluation: query.data ?? last,
-    problem: failure && !(query.isSuccess && !query.isPlaceholderData) ? asProblem(failure) : null,
+    measured: seams.data ?? lastMeasured,
+    problem: failure && !fresh ? asProblem(failure) : null,
   }
 }
 
