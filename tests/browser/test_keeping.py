@@ -122,7 +122,7 @@ class TestTheShelf:
             expect(page.get_by_role("listitem", name=name)).to_be_visible()
 
 
-@pytest.mark.parametrize("where", ["shelf", "bench", "faces", "joining"])
+@pytest.mark.parametrize("where", ["shelf", "bench", "faces", "joining", "shape", "check"])
 def test_everything_is_named_and_contrasts_enough(page, server, where):
     # axe-core's checks of WCAG 2.2 A and AA (axe-core is Deque's, from PyPI).
     if where == "shelf":
@@ -136,6 +136,19 @@ def test_everything_is_named_and_contrasts_enough(page, server, where):
             bench.stage("Join")
             bench.seams.first.click()
             expect(page.get_by_role("heading", name="Seam H · e")).to_be_visible()
+        if where == "shape":
+            bench = Bench(page)
+            bench.stage("Join")
+            bench.letter("H").click(force=True)
+            page.get_by_role("button", name="Change its shape").click()
+            page.locator("[data-node]").first.click()
+            expect(page.get_by_role("heading", name="1 point")).to_be_visible()
+        if where == "check":
+            page.get_by_role("textbox", name="Words").fill("Hi")
+            Bench(page).stage("Check")
+            page.locator("[data-finding]").first.get_by_role("button").click()
+            page.get_by_role("button", name="Round corner").click()
+            expect(page.locator("[data-outline-point]").first).to_be_visible()
         if where == "faces":
             page.get_by_role("button", name="Face: Pacifico").click()
             expect(page.get_by_role("option").first).to_be_visible()

@@ -61,6 +61,9 @@ strokes from so many. (†)"""
 _SLIVER = 0.3
 """A tip this thin in the mean, as a share of the limit, is a sliver that no stroke was meant to be. (†)"""
 
+_SMALL_IS_SHORT = 3.0
+"""A piece longer than so many limits can be taken hold of, however thin it is. (†)"""
+
 _REAL_PART = 2.0
 """What tears off is a part of real size when it is larger than a square of so many limits. (†)"""
 
@@ -224,7 +227,7 @@ def _pieces(look: _Look) -> Iterator[Finding]:
         region = polygonal(piece)
         x0, y0, x1, y1 = shapely.bounds(piece).tolist()
         across = max(x1 - x0, y1 - y0)
-        if across < 6 * limit and shapely.buffer(piece, -limit / 2).is_empty:
+        if across < _SMALL_IS_SHORT * limit and shapely.buffer(piece, -limit / 2).is_empty:
             width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(piece, tolerance=1e-2)))
             where = look.where((x0 + x1) / 2, (y0 + y1) / 2)
             yield look.finding(

@@ -21,6 +21,8 @@ interface Drag {
   nodes: LetterNodes
   kind: ShapeEdit['kind']
   names: number[]
+  /** A chosen node that Shift and a click lets go of, unless it is dragged. */
+  letGoOf?: number
   /** A stroke end goes along its own direction only. */
   along: Spot | null
   from: Spot
@@ -57,7 +59,13 @@ export function ShapeOverlay({ id }: { id: number }) {
     }
   }
 
-  function begin(event: PointerEvent<SVGElement>, kind: Drag['kind'], names: number[], along: Spot | null) {
+  function begin(
+    event: PointerEvent<SVGElement>,
+    kind: Drag['kind'],
+    names: number[],
+    along: Spot | null,
+    letGoOf?: number,
+  ) {
     if (event.button !== 0 || !nodes) return
     event.stopPropagation()
     event.currentTarget.setPointerCapture(event.pointerId)
@@ -65,7 +73,16 @@ export function ShapeOverlay({ id }: { id: number }) {
     holdStep(true)
     const from = spot(event)
     setLetGo(false)
-    setDrag({ part: partNow(), nodes, kind, names, along, from, to: from })
+    setDrag({
+      part: partNow(),
+      nodes,
+      kind,
+      names,
+      along,
+      from,
+      to: from,
+      ...(letGoOf === undefined ? {} : { letGoOf }),
+    })
   }
 
   function move(event: PointerEvent) {
@@ -81,8 +98,10 @@ export function ShapeOverlay({ id }: { id: number }) {
   function up(event: PointerEvent) {
     if (drag && !letGo) {
       holdStep(false)
-      if (drag.to === drag.from) setDrag(null)
-      else setLetGo(true)
+      if (drag.to === drag.from) {
+        setDrag(null)
+        if (drag.letGoOf !== undefined) chooseNodes(chosen.filter((n) => n !== drag.letGoOf))
+      } else setLetGo(true)
     }
     if (marquee && nodes) {
       const inside = nodes.nodes.filter((n) => within(n, marquee)).map((n) => n.name)
@@ -92,15 +111,10 @@ export function ShapeOverlay({ id }: { id: number }) {
   }
 
   function onNode(event: PointerEvent<SVGElement>, node: Node) {
-    const names = event.shiftKey
-      ? chosen.includes(node.name)
-        ? chosen.filter((n) => n !== node.name)
-        : [...chosen, node.name]
-      : chosen.includes(node.name)
-        ? [...chosen]
-        : [node.name]
+    const was = chosen.includes(node.name)
+    const names = was ? [...chosen] : event.shiftKey ? [...chosen, node.name] : [node.name]
     chooseNodes(names)
-    begin(event, 'move', [...names], null)
+    begin(event, 'move', names, null, was && event.shiftKey ? node.name : undefined)
   }
 
   const at = (place: Spot): Spot => ({ x: x + place.x * scale, y: y + place.y * scale })
