@@ -73,6 +73,18 @@ class TestByHand:
             (laid,) = made.parts[0].laid
             assert min(laid.necks) >= 1.4
 
+    def test_the_seam_it_goes_over_is_told_as_held_by_it(self):
+        plain = evaluate(recipe())
+        assert [seam.state for seam in plain.seams] == ["gap"]
+        made = evaluate(recipe(bars=(bar_between(plain, 0, 1),), letter_ids=(1, 2)))
+        (seam,) = made.seams
+        assert (seam.state, seam.gap, seam.remedy) == ("joined", 0, "bridged by hand")
+        assert seam.neck == pytest.approx(1.5, abs=0.1)
+        thin = evaluate(recipe(bars=(bar_between(plain, 0, 1, width=0.5),), letter_ids=(1, 2)))
+        assert thin.seams[0].state == "thin"
+        (tied,) = evaluate(recipe(join=Join(tie=True))).seams
+        assert (tied.state, tied.remedy) == ("joined", "tied")
+
     def test_it_is_gone_with_its_letter_and_nothing_else_is(self):
         bar = bar_between(evaluate(recipe()), 0, 1)
         made = evaluate(recipe("O", bars=(bar,), letter_ids=(1,)))

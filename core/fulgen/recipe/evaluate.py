@@ -6,7 +6,7 @@ caches of bounded size, so a change costs the layout and the weld of what it tou
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -180,6 +180,20 @@ class SetPart:
         shapes += [tie.shape for tie in self.ties] + list(self.underlines)
         return [shape.placed(self.part.x, self.part.y, size) for shape in shapes]
 
+    def holds(self, left: int, right: int) -> Iterator[_Hold]:
+        """The bars laid by hand and the ties from one letter to another, by their places in the text."""
+        size, ids = self.layout.size, self.part.ids
+        pair = {ids[left], ids[right]}
+        for bar in self.laid:
+            if bar.ends and {bar.bar.start.letter, bar.bar.end.letter} == pair:
+                one, other = ((self.part.x + x * size, self.part.y + y * size) for x, y in bar.ends)
+                yield _Hold("bridged by hand", min(bar.necks), (one, other))
+        for tie in self.ties:
+            if {self.id_of(self.layout.letters[n]) for n in tie.ends} == pair:
+                box = tie.shape.placed(self.part.x, self.part.y, size).box
+                middle = box.y + box.height / 2
+                yield _Hold("tied", self.part.join.neck_mm, ((box.x, middle), (box.right, middle)))
+
     @property
     def fills(self) -> list[Region]:
         """Pinholes to be filled, in mm on the work."""
@@ -188,6 +202,15 @@ class SetPart:
     @cached_property
     def seams(self) -> tuple[PlacedSeam, ...]:
         return tuple(PlacedSeam(self, seam, self.unit) for seam in self.joined.seams)
+
+
+@dataclass(frozen=True)
+class _Hold:
+    """A bar between two letters: what it is, its neck in mm and its ends on the work."""
+
+    what: str
+    neck: float
+    ends: tuple[tuple[float, float], tuple[float, float]]
 
 
 def _within(share: float) -> float:
@@ -240,11 +263,17 @@ class PlacedSeam:
 
     @property
     def gap(self) -> float:
-        return self.seam.measured.gap * self._size
+        return 0.0 if self._hand else self.seam.measured.gap * self._size
 
     @property
     def neck(self) -> float:
-        return self.seam.measured.neck * self._size
+        return max(self.seam.measured.neck * self._size, self._hand.neck if self._hand else 0.0)
+
+    @cached_property
+    def _hand(self) -> _Hold | None:
+        """The bar, laid by hand or as a tie, by which the two letters hang together better than here."""
+        held = max(self.part.holds(self.seam.left, self.seam.right), key=lambda hold: hold.neck, default=None)
+        return held if held and held.neck > self.seam.measured.neck * self._size else None
 
     @property
     def widest_told(self) -> float:
@@ -263,6 +292,8 @@ class PlacedSeam:
 
     @cached_property
     def state(self) -> State:
+        if self._hand:
+            return State.JOINED if self._hand.neck >= self.target - 1e-3 * self._size else State.THIN
         return self.seam.measured.state(self.target / self._size)
 
     @property
@@ -272,7 +303,9 @@ class PlacedSeam:
 
     @property
     def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
-        """The ends of the gap, or of the chord across the neck."""
+        """The ends of the gap, or of the chord across the neck; of the bar that holds the letters by hand."""
+        if self._hand:
+            return self._hand.ends
         one, other = (self.at(point) for point in self.seam.measured.ends)
         return one, other
 
@@ -290,7 +323,7 @@ class PlacedSeam:
         def length(share: float) -> str:
             return show_length(abs(share) * self._size, unit)
 
-        said = []
+        said = [self._hand.what] if self._hand else []
         if joint.bar is not None:
             letter = self.left_text if joint.bar.of_left else self.right_text
             if joint.bar.kind == "reach":
