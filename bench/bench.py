@@ -35,6 +35,7 @@ from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline  # noqa: E4
 from fulgen.joining import words  # noqa: E402
 from fulgen.lettering import faces as faces_module  # noqa: E402
 from fulgen.lettering import shaping  # noqa: E402
+from fulgen.readiness.findings import findings  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
 from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe  # noqa: E402
@@ -195,6 +196,27 @@ def joining() -> None:
         print(f"500 names from a list, joined and written: {time.perf_counter() - start:.1f} s")
 
 
+def checking() -> None:
+    print(
+        "\nThe check of a joined word of 12 letters, as a ratio to its evaluation with joins known; findings"
+    )
+    print(f"{'face':20}{'ratio':>8}{'found':>8}")
+    ratios = []
+    for face in (*FACES, "anton", "courgette"):
+        evaluated, checked = [], []
+        evaluate(joined(WORD, face))
+        found = findings(evaluate(joined(WORD, face)))
+        gc.disable()
+        for turn in range(ROUNDS // 3):
+            change = joined(WORD, face, 0.0007 * (turn + 1))
+            evaluated.append(seconds(evaluate_and_measure, change))
+            checked.append(seconds(findings, evaluate(change)))
+        gc.enable()
+        ratios.append(statistics.median(checked) / statistics.median(evaluated))
+        print(f"{face:20}{ratios[-1]:8.2f}{len(found):8}")
+    print(f"findings: {statistics.median(ratios):.2f} times the evaluation, in the median (aim: 3)")
+
+
 def web_size() -> None:
     scripts = list((ROOT / "web" / "dist" / "assets").glob("*.js"))
     packed = sum(len(gzip.compress(path.read_bytes(), 9)) for path in scripts)
@@ -216,20 +238,20 @@ def browser_and_server() -> None:
                 page.wait_for_selector("[data-piece]")
                 key_to_paint(page)
                 nudge_to_paint(page, server)
+                drag_to_paint(page, server)
                 browser.close()
             memory(server)
         finally:
             server.stop()
 
 
-KEY_TO_PAINT = """
-() => {
-  const pieces = () => [...document.querySelectorAll('[data-piece]')]
-  const outline = () => pieces().map((p) => p.getAttribute('d')).join('')
+TO_PAINT = """
+([kind, drawn]) => {
+  const outline = () => [...document.querySelectorAll(drawn)].map((p) => p.getAttribute('d')).join('')
   const before = outline()
   window.taken = new Promise((resolve) => {
     let down = 0
-    window.addEventListener('keydown', () => { down = performance.now() }, { once: true, capture: true })
+    window.addEventListener(kind, () => { down = performance.now() }, { once: true, capture: true })
     const watch = new MutationObserver(() => {
       if (outline() === before || outline() === '') return
       watch.disconnect()
@@ -249,7 +271,7 @@ def key_to_paint(page: Page) -> None:
     times = []
 
     def press(key: str) -> None:
-        page.evaluate(KEY_TO_PAINT)
+        page.evaluate(TO_PAINT, ["keydown", "[data-piece]"])
         page.keyboard.press(key)
         times.append(page.evaluate("() => window.taken"))
 
@@ -257,7 +279,7 @@ def key_to_paint(page: Page) -> None:
     page.keyboard.press("End")
     for letter in "aeronmsuilbcdfghjkpqtvwxz":
         press(letter)
-        page.evaluate(KEY_TO_PAINT)
+        page.evaluate(TO_PAINT, ["keydown", "[data-piece]"])
         page.keyboard.press("Backspace")
         page.evaluate("() => window.taken")
     page.get_by_role("textbox", name="Between letters").focus()
@@ -281,13 +303,52 @@ def nudge_to_paint(page: Page, server: Server) -> None:
     page.wait_for_timeout(1000)
     times = []
     for turn in range(50):
-        page.evaluate(KEY_TO_PAINT)
+        page.evaluate(TO_PAINT, ["keydown", "[data-piece]"])
         page.keyboard.press(("ArrowLeft", "ArrowUp", "Alt+ArrowLeft")[turn % 3])
         times.append(page.evaluate("() => window.taken"))
     times.sort()
     print(
         f"nudge to repainted outline, {len(times)} nudges: median {statistics.median(times):.0f} ms, "
         f"p95 {times[int(len(times) * 0.95)]:.0f} ms (aim: p95 under 120)"
+    )
+
+
+def drag_to_paint(page: Page, server: Server) -> None:
+    """From a pointer's move to the letter drawn anew, 50 moves of a point of its outline; and from letting it
+    go to the new welded outline, ten times."""
+    address = server.design(
+        "Willowmere", face={"family": "courgette"}, size={"measure": "width", "mm": 180}, join={"how": "auto"}
+    )
+    page.goto(server.url + address)
+    page.get_by_role("button", name="Join", exact=True).click()
+    page.locator("[data-letter=m]").click(force=True)
+    page.get_by_role("button", name="Change its shape").click()
+    node = page.locator("[data-node]").nth(3)
+    box = node.bounding_box()
+    page.wait_for_timeout(1000)
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    times, welds = [], []
+    for turn in range(50):
+        page.evaluate(TO_PAINT, ["pointermove", "[data-dragged] path"])
+        page.mouse.move(x + (turn % 7) * 1.5 + 2 + turn * 0.1, y - (turn % 5) * 2 - 1)
+        times.append(page.evaluate("() => window.taken"))
+        if turn % 5 == 4:
+            page.evaluate(TO_PAINT, ["pointerup", "[data-piece]"])
+            page.mouse.up()
+            welds.append(page.evaluate("() => window.taken"))
+            page.wait_for_selector("[data-dragged]", state="detached")
+            page.wait_for_timeout(300)
+            box = node.bounding_box()
+            page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+            page.mouse.down()
+    page.mouse.up()
+    times.sort()
+    print(
+        f"point drag to repainted letter, {len(times)} moves: median {statistics.median(times):.0f} ms, "
+        f"p95 {times[int(len(times) * 0.95)]:.0f} ms (aim: p95 under 120); let go to the new weld: "
+        f"median {statistics.median(welds):.0f} ms, longest {max(welds):.0f} ms"
     )
 
 
@@ -310,6 +371,7 @@ def memory(server: Server) -> None:
 if __name__ == "__main__":
     core()
     joining()
+    checking()
     if sys.argv[1:] != ["core"]:
         web_size()
         browser_and_server()

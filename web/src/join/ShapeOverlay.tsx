@@ -1,7 +1,7 @@
 import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import type { Lettering } from '../design/recipe'
-import { endStep, holdStep, partNow, useDesign } from '../design/store'
+import { endStep, partNow, useDesign } from '../design/store'
 import { useView } from '../workbench/view'
 import { useSteps } from './joinState'
 import { addEdit, editNodes, inShares, type LetterNodes, moveNodes, type ShapeEdit, useNodes } from './shapes'
@@ -69,8 +69,6 @@ export function ShapeOverlay({ id }: { id: number }) {
     if (event.button !== 0 || !nodes) return
     event.stopPropagation()
     event.currentTarget.setPointerCapture(event.pointerId)
-    endStep()
-    holdStep(true)
     const from = spot(event)
     setLetGo(false)
     setDrag({
@@ -88,20 +86,24 @@ export function ShapeOverlay({ id }: { id: number }) {
   function move(event: PointerEvent) {
     if (marquee) setMarquee({ ...marquee, to: spot(event) })
     if (!drag || letGo) return
-    const to = held(drag, spot(event), event.shiftKey)
-    setDrag({ ...drag, to })
-    const by = inShares(drag.nodes, to.x - drag.from.x, to.y - drag.from.y)
-    const edit = { kind: drag.kind, nodes: drag.names, time: 0.5, new: 0, ...by }
-    useDesign.getState().edit(addEdit(drag.part, id, drag.nodes, edit))
+    setDrag({ ...drag, to: held(drag, spot(event), event.shiftKey) })
+  }
+
+  /** The letter is drawn as it is dragged; the words are joined and welded anew when it is let go. */
+  function take({ part, nodes: before, kind, names, from, to }: Drag) {
+    const by = inShares(before, to.x - from.x, to.y - from.y)
+    endStep()
+    useDesign.getState().edit(addEdit(part, id, before, { kind, nodes: names, time: 0.5, new: 0, ...by }))
+    endStep()
+    setLetGo(true)
   }
 
   function up(event: PointerEvent) {
     if (drag && !letGo) {
-      holdStep(false)
       if (drag.to === drag.from) {
         setDrag(null)
         if (drag.letGoOf !== undefined) chooseNodes(chosen.filter((n) => n !== drag.letGoOf))
-      } else setLetGo(true)
+      } else take(drag)
     }
     if (marquee && nodes) {
       const inside = nodes.nodes.filter((n) => within(n, marquee)).map((n) => n.name)
@@ -143,6 +145,7 @@ export function ShapeOverlay({ id }: { id: number }) {
           setMarquee({ from, to: from })
         }}
       />
+      {drag && drag.to !== drag.from && <Dragged drag={drag} at={at} />}
       {few.map((node) =>
         (['before', 'after'] as const).map((side) => {
           const handle = node[side]
@@ -215,6 +218,38 @@ export function ShapeOverlay({ id }: { id: number }) {
         )
       })}
       {marquee && <Marquee from={at(marquee.from)} to={at(marquee.to)} />}
+    </g>
+  )
+}
+
+/** The letter's own outline with what is dragged where it is by now. */
+function Dragged({ drag, at }: { drag: Drag; at: (place: Spot) => Spot }) {
+  const by = { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y }
+  const px = (place: Spot, moves: boolean) => {
+    const { x, y } = at(moves ? { x: place.x + by.x, y: place.y + by.y } : place)
+    return `${x.toFixed(1)} ${y.toFixed(1)}`
+  }
+  const taken = (node: Node, what: Drag['kind']) =>
+    (drag.kind === 'move' || drag.kind === what) && drag.names.includes(node.name)
+  const all = drag.nodes.nodes
+  const contours = [...new Set(all.map((node) => node.contour))]
+  let d = ''
+  for (const contour of contours) {
+    const nodes = all.filter((node) => node.contour === contour)
+    nodes.forEach((node, n) => {
+      const next = nodes[(n + 1) % nodes.length] ?? node
+      const end = px(next, taken(next, 'move'))
+      if (n === 0) d += `M${px(node, taken(node, 'move'))}`
+      if (!node.after && !next.before) d += `L${end}`
+      else
+        d += `C${px(node.after ?? node, taken(node, 'after'))} ${px(next.before ?? next, taken(next, 'before'))} ${end}`
+    })
+    d += 'Z'
+  }
+  return (
+    <g fill="none" pointerEvents="none" data-dragged>
+      <path d={d} stroke="var(--chakra-colors-card)" strokeWidth="4" />
+      <path d={d} stroke="var(--chakra-colors-knife)" strokeWidth="2" />
     </g>
   )
 }

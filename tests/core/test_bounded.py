@@ -1,0 +1,51 @@
+"""The cache: bounded, shared by threads, and made once."""
+
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier, Event
+
+import pytest
+
+from fulgen.bounded import Bounded
+
+
+def test_what_was_used_longest_ago_goes_first():
+    cache = Bounded(30, len)
+    for name in "abcd":
+        cache.get(name, lambda: "x" * 10)
+    made = []
+    cache.get("d", lambda: made.append("d") or "y" * 10)
+    cache.get("a", lambda: made.append("a") or "y" * 10)
+    assert made == ["a"]
+
+
+def test_a_value_over_the_whole_limit_is_handed_out_and_not_kept():
+    cache = Bounded(30, len)
+    assert [cache.get("a", lambda n=n: str(n) * 40)[0] for n in (1, 2)] == ["1", "2"]
+
+
+def test_several_threads_asking_at_once_have_it_made_once():
+    cache = Bounded(1000, len)
+    made, start, go_on = [], Barrier(4), Event()
+
+    def make():
+        made.append(1)
+        go_on.wait(20)
+        return "value"
+
+    def ask():
+        start.wait(20)
+        return cache.get("key", make)
+
+    with ThreadPoolExecutor(4) as pool:
+        asked = [pool.submit(ask) for _ in range(3)]
+        start.wait(20)
+        go_on.set()
+        assert {a.result(20) for a in asked} == {"value"}
+    assert made == [1]
+
+
+def test_what_raises_is_not_kept_and_the_next_tries_again():
+    cache = Bounded(1000, len)
+    with pytest.raises(ZeroDivisionError):
+        cache.get("key", lambda: 1 / 0)
+    assert cache.get("key", lambda: "value") == "value"
