@@ -9,11 +9,12 @@ from fulgen.geometry.weld import Shape, clean
 from fulgen.joining.marks import MarkWay, settle
 from fulgen.joining.seam import Seam
 from fulgen.lettering.catalogue import families
+from fulgen.readiness.findings import findings
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe
 from tests.figures import disc
 
-WORDS = ("Jijiöé", "Niño!", "façÑ", "Šimůnek")
+WORDS = ("Jijiöé", "Niño!", "façÑ:", "Šimůnek")
 
 
 def recipe(text, face, marks, how="auto", **part):
@@ -77,7 +78,7 @@ def test_kept_marks_are_counted_and_nothing_changes():
 def test_in_every_face_nothing_is_left_behind(face, way):
     for word in WORDS:
         evaluation = evaluate(recipe(word, face, way))
-        apart = {"!": 1}.get(word[-1], 0)  # a sign that stands apart is one piece with its foot
+        apart = word[-1] in "!:"  # a sign that stands apart is one piece with its foot or dot
         assert len(evaluation.pieces) == 1 + apart, word
         assert evaluation.loose_marks == 0
         part = evaluation.parts[0]
@@ -95,7 +96,26 @@ def test_no_bar_crosses_a_counter(face):
             [shapely.Polygon(r) for p in shapely.get_parts(before.form.region) for r in p.interiors]
         )
         bars = after.form.region.difference(before.form.region.buffer(1e-4))
-        assert affinity.scale(bars.intersection(counters.buffer(-2e-3)), size, size).area < 0.05
+        assert affinity.scale(bars.intersection(counters.buffer(-2e-3)), size, size).area < 1e-3
+
+
+@pytest.mark.parametrize("way", ["lower", "bridge"])
+@pytest.mark.parametrize("face", sorted(families()))
+def test_signs_of_like_bits_are_tied_and_never_lowered(face, way):
+    for sign in (sign for sign in ":;=%÷…“”«" if ord(sign) in families()[face].letters):
+        plain, tied = (evaluate(recipe(sign, face, marks, "set")) for marks in ("keep", way))
+        assert len(tied.pieces) == 1, sign
+        assert tied.box.height >= plain.box.height - 0.05, sign
+        assert tied.box.width >= plain.box.width - 0.05, sign
+
+
+def test_the_parts_of_a_colon_are_found_and_tied_by_one_remedy():
+    plain = recipe("a:b", "anton", "keep")
+    (dot,) = [finding for finding in findings(evaluate(plain)) if finding.kind == "mark"]
+    assert dot.what == "The dot of : comes off as a piece of its own."
+    mended = dot.remedy.take(plain)
+    assert dot.remedy.label == "Tie its parts together"
+    assert len(evaluate(mended).pieces) == len(evaluate(plain).pieces) - 1
 
 
 def test_one_letter_otherwise_than_the_word_and_a_mark_moves_with_its_letter():

@@ -307,10 +307,12 @@ def _disagreement(outline: Outline, nesting: Nesting, region: Region, tolerance:
     holes = nesting.depth % 2 == 1
     covered = float(np.where(holes, -1.0, 1.0) @ np.abs(nesting.areas))
     same_area = abs(covered - region.area) <= AREA_AGREEMENT * region.area
-    if same_area and (int((~holes).sum()), int(holes.sum())) == polygons.count(region):
+    same_count = (int((~holes).sum()), int(holes.sum())) == polygons.count(region)
+    if same_area and same_count:
         return None
     difference = shapely.symmetric_difference(polygons.region_of(outline, tolerance), region)
-    if same_area and _is_hair(difference, tolerance):
+    # Of something as small as a dot the flattening alone takes more than that off the area.
+    if (same_area or same_count) and _is_hair(difference, tolerance):
         return None
     parts = shapely.get_parts(difference)
     return _box_of(parts[np.argmax(shapely.area(parts))] if len(parts) else region)

@@ -18,8 +18,8 @@ import shapely
 
 from fulgen.geometry.measure import contour_areas
 from fulgen.geometry.outline import Floats, Outline
-from fulgen.geometry.polygons import Region, moved, polygonal
-from fulgen.geometry.weld import Shape, weld
+from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
+from fulgen.geometry.weld import Shape, clean, weld
 from fulgen.joining.reaches import bridges
 from fulgen.joining.seam import TOUCH, Seam
 
@@ -70,10 +70,12 @@ def settle(
     parts = [polygonal(part) for part in shapely.get_parts(marks)]
     if not parts:
         return Settled(form, ())
+    parts.sort(key=lambda part: float(shapely.distance(part, body)))
     held = [any(shapely.intersection(part, o).area > _FINE for o in others) for part in parts]
     if instead is None and (way is MarkWay.KEEP or all(held)):
         return Settled(form, tuple(SettledMark(MarkWay.KEEP, 0.0, 0.0, h) for h in held))
     stays, pieces = _split(form, parts)
+    carrier = body
     if instead is not None:
         pieces = [_in_place_of(piece, instead) for piece in pieces]
         parts = [polygonal(piece.region) for piece in pieces]
@@ -89,9 +91,11 @@ def settle(
             settled.append(SettledMark(way, float(math.hypot(*move)), hangs, False))
         else:
             shapes.append(piece)
-            laid = _bar(part, body, neck)
+            laid = _bar(part, carrier, neck)
             if laid is not None:
-                shapes.append(Shape(Outline.polygon(laid[0]), shapely.Polygon(laid[0]), form.tolerance))
+                # What is tied carries what lies beyond it, such as the last dot of three.
+                carrier = polygonal(shapely.union_all([carrier, part, shapely.Polygon(laid[0])]))
+                shapes.append(clean(Outline.polygon(laid[0]), form.tolerance))
             settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
     return Settled(weld(shapes), tuple(settled))
 
@@ -153,8 +157,23 @@ def _move(mark: Region, body: Region, neck: float) -> Floats:
     return np.asarray(way * deep)
 
 
+_CLEAR = 0.004
+"""A bar ends so far from a counter, as a share of the size: within the thinnest stroke. (†)"""
+
+
 def _bar(mark: Region, body: Region, neck: float) -> tuple[Floats, float] | None:
-    """The bar that ties a mark to its letter best, as corners (4, 2), and the neck it gives."""
-    laid = [(bar.corners, Seam(mark, body, bar.region).neck) for bar in bridges(mark, body, neck)]
+    """The bar that ties a mark to its letter best, as corners (N, 2), and the neck it gives. Its ends do not
+    show in a counter."""
+    counters = shapely.buffer(shapely.MultiPolygon([*holes_of(mark), *holes_of(body)]), _CLEAR)
+    laid = []
+    for bar in bridges(mark, body, neck):
+        left = max(shapely.get_parts(shapely.difference(bar.region, counters)), key=shapely.area)
+        if shapely.get_type_id(left) == _POLYGON and not left.interiors:
+            corners = shapely.get_coordinates(left)[:-1]
+            laid.append((corners, Seam(mark, body, left).neck))
     good = [row for row in laid if row[1] > TOUCH]
     return max(good, key=lambda row: min(row[1], neck), default=None)
+
+
+_POLYGON = 3
+"""GEOS's number of that type."""

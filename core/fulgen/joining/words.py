@@ -28,7 +28,7 @@ from fulgen.joining.marks import MarkWay, Settled, SettledMark, settle
 from fulgen.joining.reaches import Bar, best_bridge, reach
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
-from fulgen.lettering.bodies import APART, HANGING, body_and_marks
+from fulgen.lettering.bodies import APART, HANGING, LIKE_BITS, body_and_marks, carrier_and_bits
 from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import FormKey, Lines, SetLetter, StandIn
 
@@ -373,10 +373,12 @@ def _with_marks(
     settled: dict[int, tuple[SettledMark, ...]] = {}
     line = list(trimmed)
     for index, letter in enumerate(letters):
-        marks = _marks(letter)
+        carrier, marks = _bits(letter)
         if marks.is_empty:
             continue
         way = how.own_marks.get(letter.at, how.marks)
+        if letter.text in LIKE_BITS and way is MarkWay.LOWER:
+            way = MarkWay.BRIDGE
         shape = how.own_mark_shapes.get(letter.at, how.mark_shape)
         near = [
             _placed_body(other, letter, step)
@@ -392,7 +394,7 @@ def _with_marks(
             *map(shapely.to_wkb, near),
         )
         instead = shape.shape if shape else None
-        work = partial(settle, line[index].form, _body(letter), marks, near, way, wish.neck, instead)
+        work = partial(settle, line[index].form, carrier, marks, near, way, wish.neck, instead)
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
         line[index] = replace(line[index], form=result.form)
@@ -468,10 +470,11 @@ def _body(letter: SetLetter) -> Region:
     return _bodies.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[0])
 
 
-def _marks(letter: SetLetter) -> Region:
+def _bits(letter: SetLetter) -> tuple[Region, Region]:
+    """What the detached bits of a letter hang on, and those bits."""
     if letter.stands_in:
-        return shapely.MultiPolygon()
-    return _mark_parts.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[1])
+        return letter.form.region, shapely.MultiPolygon()
+    return _loose_bits.get(letter.key, lambda: carrier_and_bits(letter.text, letter.form.region))
 
 
 def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
@@ -481,7 +484,7 @@ def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
 
 # What is known of letters and pairs, for every word and size they come in.
 _bodies: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
-_mark_parts: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
+_loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(2_000, lambda _: 1)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(1_000, lambda _: 1)
 _bars: Bounded[tuple[object, ...], Bar | None] = Bounded(2_000, lambda _: 1)
 _joints: Bounded[tuple[object, ...], Joint] = Bounded(20_000, lambda _: 1)

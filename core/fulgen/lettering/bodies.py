@@ -12,7 +12,7 @@ import unicodedata
 import numpy as np
 import shapely
 
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, polygonal
 from fulgen.lettering.shaping import clusters
 
 _DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»')
@@ -31,6 +31,22 @@ HANGING = frozenset("'’‘`´ʼ\"“”„′″")
 
 APART = frozenset(".,:;!?…¡¿()[]{}«»‹›*•·|<>=~^°©®™¦§¶†‡")
 """Signs that stand apart unless the maker says otherwise: they end what is joined."""
+
+
+LIKE_BITS = frozenset(':;=%‰÷…"“”„«»″')
+"""Signs made of several bits none of which carries the others: they are tied to each other, and never
+lowered, for a lowered colon is another sign."""
+
+
+def carrier_and_bits(text: str, region: Region) -> tuple[Region, Region]:
+    """What the detached bits of a letter are to hang on, and those bits: its body and its marks, or of a sign
+    of like bits the largest and the rest."""
+    if text not in LIKE_BITS:
+        return body_and_marks(text, region)
+    parts = np.asarray(shapely.get_parts(region))
+    largest = int(shapely.area(parts).argmax())
+    rest = [part for n, part in enumerate(parts) if n != largest]
+    return polygonal(parts[largest]), shapely.MultiPolygon(rest)
 
 
 def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:

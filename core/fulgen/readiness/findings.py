@@ -22,7 +22,7 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import ThinPlace, slots, thinness
 from fulgen.joining.bars import snapped
-from fulgen.lettering.bodies import APART, body_and_marks
+from fulgen.lettering.bodies import APART, LIKE_BITS, carrier_and_bits
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.recipe.evaluate import Evaluation, Film, SetPart, limits_of
 from fulgen.recipe.model import (
@@ -274,17 +274,21 @@ def _runs_of_letters(part: SetPart) -> Iterator[list[tuple[PlacedLetter, Region]
 def _loose(look: _Look, piece: Region, text: str) -> Finding:
     x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
     part, letter = look.near(x, y)
-    body, marks = body_and_marks(letter.text, letter.letter.drawn.region)
-    area = float(piece.area) / part.layout.size**2
-    is_mark = not letter.letter.stands_in and not marks.is_empty and area < 0.8 * float(body.area)
-    if is_mark:
-        name = "dot" if letter.text in "ijİĳ" else "foot" if letter.text in "!?¡¿" else "accent"
+    body, marks = carrier_and_bits(letter.text, letter.letter.drawn.region)
+    anchor = part.anchor(letter, x, y)
+    at = shapely.Point(anchor.x, anchor.y)
+    if not letter.letter.stands_in and not marks.is_empty and marks.distance(at) < body.distance(at):
+        name = next((name for name, texts in _MARK_NAMES.items() if letter.text in texts), "accent")
         what = f"The {name} of {letter.text} comes off as a piece of its own."
-        return look.finding("mark", what, piece, _across(piece), 0.0, blocks=False, remedy=_lowered)
+        remedy = _bridged if letter.text in LIKE_BITS else _lowered
+        return look.finding("mark", what, piece, _across(piece), 0.0, blocks=False, remedy=remedy)
     whose = "A sign that stands apart" if text in APART else f"A part of the word at {letter.text}"
     what = f"{whose} comes off as a piece of its own."
-    remedy = _tie_to_the_rest(look, piece)
-    return look.finding("piece", what, piece, _across(piece), 0.0, blocks=False, remedy=remedy)
+    tied = _tie_to_the_rest(look, piece)
+    return look.finding("piece", what, piece, _across(piece), 0.0, blocks=False, remedy=tied)
+
+
+_MARK_NAMES = {"dot": "ijİĳ:;…÷", "foot": "!?¡¿", "other part": '=%‰"“”„«»″'}
 
 
 def _across(piece: Region) -> float:
@@ -293,10 +297,19 @@ def _across(piece: Region) -> float:
 
 
 def _lowered(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+    return _settled("Lower it into its letter", "lower", part, anchor)
+
+
+def _bridged(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+    return _settled("Tie its parts together", "bridge", part, anchor)
+
+
+def _settled(label: str, way: str, part: SetPart, anchor: Anchor) -> Remedy:
+    """What is done with the detached bits of one letter."""
     return Remedy(
-        "Lower it into its letter",
+        label,
         lambda recipe: _changed(
-            recipe, part.part.id, lambda p: _with_letter(p, anchor.letter, {"marks": "lower"})
+            recipe, part.part.id, lambda p: _with_letter(p, anchor.letter, {"marks": way})
         ),
     )
 
