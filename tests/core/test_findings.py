@@ -123,6 +123,12 @@ class TestPieces:
         assert found(mended) == ()
         assert len(evaluate(mended).pieces) == 1
 
+    def test_a_dot_too_small_to_hold_is_told_as_that_and_lowered(self):
+        recipe = lettering("in", mm=6)
+        (dot,) = [f for f in found(recipe) if f.kind == "small-piece"]
+        assert dot.what.startswith("The dot of i is too small to hold: ")
+        assert len(evaluate(dot.remedy.take(recipe)).pieces) == 1
+
     def test_letters_of_a_word_that_do_not_hold_are_brought_together(self):
         recipe = lettering("ON", join=Join(how="set"))
         (piece,) = found(recipe)

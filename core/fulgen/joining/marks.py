@@ -40,12 +40,19 @@ class MarkWay(StrEnum):
 @dataclass(frozen=True, eq=False)
 class SettledMark:
     """A mark of a letter: what was done with it, how far it was moved, and the neck it hangs by (0 when it
-    is apart). held: whether a neighbour holds it."""
+    is left as it is). held: whether a neighbour holds it as well as asked; touched: whether one does so at
+    all."""
 
     way: MarkWay
     by: float
     neck: float
     held: bool
+    touched: bool = False
+
+    @property
+    def loose(self) -> bool:
+        """Whether it comes off as a piece of its own."""
+        return self.neck == 0.0 and not self.touched
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,19 +78,21 @@ def settle(
     if not parts:
         return Settled(form, ())
     parts.sort(key=lambda part: float(shapely.distance(part, body)))
-    held = [any(shapely.intersection(part, o).area > _FINE for o in others) for part in parts]
+    touching = [[other for other in others if shapely.intersects(part, other)] for part in parts]
+    held = [any(_holds(part, o, neck) for o in touching[n]) for n, part in enumerate(parts)]
+    kept = [SettledMark(MarkWay.KEEP, 0.0, 0.0, h, bool(t)) for h, t in zip(held, touching, strict=True)]
     if instead is None and (way is MarkWay.KEEP or all(held)):
-        return Settled(form, tuple(SettledMark(MarkWay.KEEP, 0.0, 0.0, h) for h in held))
+        return Settled(form, tuple(kept))
     stays, pieces = _split(form, parts)
     carrier = body
     if instead is not None:
         pieces = [_in_place_of(piece, instead) for piece in pieces]
         parts = [polygonal(piece.region) for piece in pieces]
     shapes, settled = [stays], []
-    for part, piece, is_held in zip(parts, pieces, held, strict=True):
-        if is_held or way is MarkWay.KEEP:
+    for part, piece, as_it_is in zip(parts, pieces, kept, strict=True):
+        if as_it_is.held or way is MarkWay.KEEP:
             shapes.append(piece)
-            settled.append(SettledMark(MarkWay.KEEP, 0.0, 0.0, is_held))
+            settled.append(as_it_is)
         elif way is MarkWay.LOWER:
             move = _move(part, body, neck)
             shapes.append(piece.placed(*move.tolist()))
@@ -98,6 +107,11 @@ def settle(
                 shapes.append(clean(Outline.polygon(laid[0]), form.tolerance))
             settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
     return Settled(weld(shapes), tuple(settled))
+
+
+def _holds(mark: Region, other: Region, neck: float) -> bool:
+    seam = Seam(mark, other)
+    return seam.neck > TOUCH and seam.holds(neck)
 
 
 _AS_LARGE = 1.3
@@ -144,8 +158,7 @@ def _move(mark: Region, body: Region, neck: float) -> Floats:
     high = low + MOST_OF_A_MARK * depth
 
     def holds(by: float) -> bool:
-        seam = Seam(moved(mark, *(way * by).tolist()), body)
-        return seam.neck > TOUCH and seam.holds(neck)
+        return _holds(moved(mark, *(way * by).tolist()), body, neck)
 
     # The first depth that holds: so small a mark may give no such neck, and must not be swallowed for it.
     steps = np.linspace(low, high, 13)[1:].tolist()

@@ -229,11 +229,12 @@ def _pieces(look: _Look) -> Iterator[Finding]:
         across = max(x1 - x0, y1 - y0)
         if across < _SMALL_IS_SHORT * limit and shapely.buffer(piece, -limit / 2).is_empty:
             width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(piece, tolerance=1e-2)))
-            where = look.where((x0 + x1) / 2, (y0 + y1) / 2)
+            mark = _mark_of(look, region)
+            what = mark.what if mark else f"A piece {look.where((x0 + x1) / 2, (y0 + y1) / 2)}"
             yield look.finding(
                 "small-piece",
-                f"A piece {where} is too small to hold: {look.length(width)} across.",
-                region, width, limit, remedy=_tie_to_the_rest(look, region),
+                f"{what} is too small to hold: {look.length(width)} across.",
+                region, width, limit, remedy=mark.remedy if mark else _tie_to_the_rest(look, region),
             )  # fmt: skip
             continue
         if number in words:
@@ -272,20 +273,37 @@ def _runs_of_letters(part: SetPart) -> Iterator[list[tuple[PlacedLetter, Region]
 
 
 def _loose(look: _Look, piece: Region, text: str) -> Finding:
+    mark = _mark_of(look, piece)
+    whose = "A sign that stands apart" if text in APART else f"A part of the word at {text}"
+    return look.finding(
+        "mark" if mark else "piece",
+        f"{mark.what if mark else whose} comes off as a piece of its own.",
+        piece, _across(piece), 0.0, blocks=False,
+        remedy=mark.remedy if mark else _tie_to_the_rest(look, piece),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class _Mark:
+    """A detached bit of a letter, in words, and what holds it."""
+
+    what: str
+    remedy: Repair
+
+
+def _mark_of(look: _Look, piece: Region) -> _Mark | None:
+    """The dot, accent or other bit of a letter that a piece is, if it is one."""
     x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
     part, letter = look.near(x, y)
+    if letter.letter.stands_in:
+        return None
     body, marks = carrier_and_bits(letter.text, letter.letter.drawn.region)
     anchor = part.anchor(letter, x, y)
     at = shapely.Point(anchor.x, anchor.y)
-    if not letter.letter.stands_in and not marks.is_empty and marks.distance(at) < body.distance(at):
-        name = next((name for name, texts in _MARK_NAMES.items() if letter.text in texts), "accent")
-        what = f"The {name} of {letter.text} comes off as a piece of its own."
-        remedy = _bridged if letter.text in LIKE_BITS else _lowered
-        return look.finding("mark", what, piece, _across(piece), 0.0, blocks=False, remedy=remedy)
-    whose = "A sign that stands apart" if text in APART else f"A part of the word at {letter.text}"
-    what = f"{whose} comes off as a piece of its own."
-    tied = _tie_to_the_rest(look, piece)
-    return look.finding("piece", what, piece, _across(piece), 0.0, blocks=False, remedy=tied)
+    if marks.is_empty or marks.distance(at) >= body.distance(at):
+        return None
+    name = next((name for name, texts in _MARK_NAMES.items() if letter.text in texts), "accent")
+    return _Mark(f"The {name} of {letter.text}", _bridged if letter.text in LIKE_BITS else _lowered)
 
 
 _MARK_NAMES = {"dot": "ijİĳ:;…÷", "foot": "!?¡¿", "other part": '=%‰"“”„«»″'}
@@ -504,22 +522,33 @@ def _points(look: _Look) -> Iterator[Finding]:
     short = np.flatnonzero(chords < CLOSE_NODES_MM)
     if not len(short):
         return
-    at = sides[short, 3]
-    many = f"{len(short)} points are" if len(short) > 1 else "1 point is"
-    taken = at[: min(len(at), 60)]
+    close: dict[int, list[tuple[SetPart, PlacedLetter, float, float]]] = {}
+    for x, y in sides[short[:_MOST_POINTS], 3].tolist():
+        part, letter = look.near(x, y)
+        close.setdefault(id(letter), []).append((part, letter, x, y))
+    for spots in close.values():
+        many = f"{len(spots)} points in {{}} are" if len(spots) > 1 else "1 point in {} is"
+        yield look.finding(
+            "points",
+            f"{many.format(spots[0][1].text)} nearer to the next than {look.length(CLOSE_NODES_MM)}:"
+            " more than a knife can follow.",
+            shapely.MultiPoint([(x, y) for _, _, x, y in spots]), float(len(spots)), CLOSE_NODES_MM,
+            blocks=False, remedy=partial(_taken_out, spots),
+        )  # fmt: skip
 
-    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
-        touch_ups = []
-        for x, y in taken.tolist():
-            where, near = look.near(x, y)
-            touch_ups.append(TouchUp(kind="remove", part=where.part.id, at=where.anchor(near, x, y)))
-        return Remedy("Take them out", lambda recipe: _with_touch_ups(recipe, touch_ups))
 
-    yield look.finding(
-        "points",
-        f"{many} nearer to the next than {look.length(CLOSE_NODES_MM)}: more than a knife can follow.",
-        shapely.MultiPoint(taken), float(len(short)), CLOSE_NODES_MM, blocks=False, remedy=remedy,
-    )  # fmt: skip
+_MOST_POINTS = 60
+"""No more needless points are told, for each of them takes a touch-up."""
+
+
+def _taken_out(
+    spots: list[tuple[SetPart, PlacedLetter, float, float]],
+    part: SetPart, letter: PlacedLetter, anchor: Anchor,
+) -> Remedy:  # fmt: skip
+    touch_ups = [
+        TouchUp(kind="remove", part=where.part.id, at=where.anchor(near, x, y)) for where, near, x, y in spots
+    ]
+    return Remedy("Take them out", lambda recipe: _with_touch_ups(recipe, touch_ups))
 
 
 def _counters(look: _Look) -> Iterator[Finding]:

@@ -370,10 +370,7 @@ class Evaluation:
     def loose_marks(self) -> int:
         """How many dots and accents come off as pieces of their own."""
         return sum(
-            not mark.held and mark.neck == 0.0
-            for part in self.parts
-            for marks in part.joined.marks.values()
-            for mark in marks
+            mark.loose for part in self.parts for marks in part.joined.marks.values() for mark in marks
         )
 
     @property

@@ -191,7 +191,7 @@ function Actions({ finding }: { finding: Finding }) {
       {remedy.problem && <ProblemNote what={remedy.problem.message} todo={remedy.problem.todo} />}
       {remedy.recipe && (
         <Text fontSize="sm" color="softInk">
-          The dashed line on the work shows the repair.
+          On the work, green is added and pale is taken away.
         </Text>
       )}
       <Flex gap="2" wrap="wrap">

@@ -1,24 +1,42 @@
 import { chakra } from '@chakra-ui/react'
+import type { Evaluation } from '../design/recipe'
 import { useView } from '../workbench/view'
 import { type Finding, type Findings, findingKey, useCheck } from './findings'
 import { usePreview } from './useRemedy'
 
-/** Over the work, in its millimetres: the outline as the chosen finding's remedy would make it. */
-export function RemedyPreview({ findings }: { findings: Findings | undefined }) {
+/** Over the work, in its millimetres: what the chosen finding's remedy adds, and what it takes away. */
+export function RemedyPreview({
+  findings,
+  evaluation,
+}: {
+  findings: Findings | undefined
+  evaluation: Evaluation
+}) {
   const preview = usePreview(findings)
   if (!preview) return null
-  const d = preview.films.flatMap((film) => film.pieces.map((piece) => piece.d)).join('')
+  const before = outlineOf(evaluation)
+  const after = outlineOf(preview)
   return (
-    <g fill="none" pointerEvents="none" data-preview>
-      <path d={d} stroke="var(--chakra-colors-card)" strokeWidth="4" vectorEffect="non-scaling-stroke" />
-      <path
-        d={d}
-        stroke="var(--chakra-colors-hold)"
-        strokeWidth="2"
-        strokeDasharray="6 3"
-        vectorEffect="non-scaling-stroke"
-      />
+    <g pointerEvents="none" data-preview>
+      <Without id="before-remedy" d={before} evaluation={preview} />
+      <Without id="after-remedy" d={after} evaluation={evaluation} />
+      <path d={after} fill="var(--chakra-colors-hold)" mask="url(#before-remedy)" />
+      <path d={before} fill="var(--chakra-colors-card)" fillOpacity="0.75" mask="url(#after-remedy)" />
     </g>
+  )
+}
+
+const outlineOf = (evaluation: Evaluation) =>
+  evaluation.films.flatMap((film) => film.pieces.map((piece) => piece.d)).join('')
+
+/** Hides what an outline covers. */
+function Without({ id, d, evaluation: { box } }: { id: string; d: string; evaluation: Evaluation }) {
+  const area = { x: box.x - 1, y: box.y - 1, width: box.width + 2, height: box.height + 2 }
+  return (
+    <mask id={id} maskUnits="userSpaceOnUse" {...area}>
+      <rect {...area} fill="white" />
+      <path d={d} fill="black" />
+    </mask>
   )
 }
 

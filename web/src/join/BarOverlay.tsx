@@ -126,9 +126,8 @@ export function TieMarks({ evaluation }: { evaluation: Evaluation }) {
         <path
           key={tie.d}
           d={tie.d}
-          stroke="var(--chakra-colors-card)"
-          strokeWidth="2"
-          strokeDasharray="2 2.5"
+          stroke="var(--chakra-colors-hold)"
+          strokeWidth="1.5"
           vectorEffect="non-scaling-stroke"
         />
       ))}

@@ -110,7 +110,7 @@ function Bench() {
     if (stage === 'join') return joinOverlay(evaluation, measured, shaping)
     if (stage === 'check')
       return {
-        inMm: <RemedyPreview findings={findings} />,
+        inMm: <RemedyPreview findings={findings} evaluation={evaluation} />,
         inPx: (
           <>
             <FindingMarkers findings={findings} />
