@@ -19,7 +19,7 @@ import shapely
 from fulgen.geometry.measure import contour_areas
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
-from fulgen.geometry.weld import Shape, clean, weld
+from fulgen.geometry.weld import Shape, clean, fill_holes, weld
 from fulgen.joining.reaches import bridges
 from fulgen.joining.seam import TOUCH, Seam
 
@@ -71,9 +71,10 @@ def settle(
     way: MarkWay,
     neck: float,
     instead: Shape | None = None,
+    hole: float = 0.0,
 ) -> Settled:
     """A letter whose marks are kept, lowered or bridged; ``others`` is what else stands near it. ``instead``
-    is a shape in the place of each mark."""
+    is a shape in the place of each mark. Holes closed in by it that are narrower than ``hole`` are filled."""
     parts = [polygonal(part) for part in shapely.get_parts(marks)]
     if not parts:
         return Settled(form, ())
@@ -106,7 +107,14 @@ def settle(
                 carrier = polygonal(shapely.union_all([carrier, part, shapely.Polygon(laid[0])]))
                 shapes.append(clean(Outline.polygon(laid[0]), form.tolerance))
             settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
-    return Settled(weld(shapes), tuple(settled))
+    made = weld(shapes)
+    known = [*holes_of(form.region), *(h for piece in pieces for h in holes_of(piece.region))]
+    pinholes = [
+        closed
+        for closed in holes_of(made.region)
+        if shapely.buffer(closed, -hole / 2).is_empty and not shapely.intersects(closed, known).any()
+    ]
+    return Settled(fill_holes(made, pinholes), tuple(settled))
 
 
 def _holds(mark: Region, other: Region, neck: float) -> bool:

@@ -391,10 +391,11 @@ def _with_marks(
             way,
             shape,
             wish.neck,
+            wish.hole,
             *map(shapely.to_wkb, near),
         )
         instead = shape.shape if shape else None
-        work = partial(settle, line[index].form, carrier, marks, near, way, wish.neck, instead)
+        work = partial(settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole)
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
         line[index] = replace(line[index], form=result.form)

@@ -218,27 +218,35 @@ def _with_letter(part: Lettering, letter_id: int, update: dict[str, object]) -> 
 
 
 def _pieces(look: _Look) -> Iterator[Finding]:
-    pieces = shapely.get_parts(look.region)
-    if not len(pieces):
+    """Pieces too small to hold, and those that are loose: a part of a word, or a mark of a letter."""
+    pieces = [polygonal(piece) for piece in shapely.get_parts(look.region)]
+    if not pieces:
         return
-    limit = look.limits.piece_mm
-    words = _words(look, pieces)
+    loose = _words(look, np.array(pieces, dtype=object))
+    firm = [piece for number, piece in enumerate(pieces) if number not in loose]
     for number, piece in enumerate(pieces):
-        region = polygonal(piece)
-        x0, y0, x1, y1 = shapely.bounds(piece).tolist()
-        across = max(x1 - x0, y1 - y0)
-        if across < _SMALL_IS_SHORT * limit and shapely.buffer(piece, -limit / 2).is_empty:
+        mark = _mark_of(look, piece)
+        remedy = mark.remedy if mark else _tie_to(look, piece, [p for p in firm if p is not piece])
+        if _is_small(piece, look.limits.piece_mm):
             width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(piece, tolerance=1e-2)))
-            mark = _mark_of(look, region)
-            what = mark.what if mark else f"A piece {look.where((x0 + x1) / 2, (y0 + y1) / 2)}"
+            x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
+            what = mark.what if mark else f"A piece {look.where(x, y)}"
             yield look.finding(
                 "small-piece",
                 f"{what} is too small to hold: {look.length(width)} across.",
-                region, width, limit, remedy=mark.remedy if mark else _tie_to_the_rest(look, region),
+                piece, width, look.limits.piece_mm, remedy=remedy,
             )  # fmt: skip
-            continue
-        if number in words:
-            yield _loose(look, region, words[number])
+        elif mark or (number in loose and loose[number] not in APART):
+            whose = mark.what if mark else f"A part of the word at {loose[number]}"
+            yield look.finding(
+                "mark" if mark else "piece",
+                f"{whose} comes off as a piece of its own.",
+                piece, _across(piece), 0.0, blocks=False, remedy=remedy,
+            )  # fmt: skip
+
+
+def _is_small(piece: Region, limit: float) -> bool:
+    return _across(piece) < _SMALL_IS_SHORT * limit and bool(shapely.buffer(piece, -limit / 2).is_empty)
 
 
 def _words(look: _Look, pieces: NDArray[np.object_]) -> dict[int, str]:
@@ -270,17 +278,6 @@ def _runs_of_letters(part: SetPart) -> Iterator[list[tuple[PlacedLetter, Region]
         run.append((letter, shape.region))
     if run:
         yield run
-
-
-def _loose(look: _Look, piece: Region, text: str) -> Finding:
-    mark = _mark_of(look, piece)
-    whose = "A sign that stands apart" if text in APART else f"A part of the word at {text}"
-    return look.finding(
-        "mark" if mark else "piece",
-        f"{mark.what if mark else whose} comes off as a piece of its own.",
-        piece, _across(piece), 0.0, blocks=False,
-        remedy=mark.remedy if mark else _tie_to_the_rest(look, piece),
-    )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -332,16 +329,15 @@ def _settled(label: str, way: str, part: SetPart, anchor: Anchor) -> Remedy:
     )
 
 
-def _tie_to_the_rest(look: _Look, piece: Region) -> Callable[[SetPart, PlacedLetter, Anchor], Remedy | None]:
-    """A bridge from a piece to what is nearest to it; where the two are neighbours with a gap, they are
+def _tie_to(look: _Look, piece: Region, others: list[Region]) -> Repair:
+    """A bridge from a piece to the nearest of others; where the two are neighbours with a gap, they are
     brought together instead."""
 
     def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy | None:
-        others = [p for p in shapely.get_parts(look.region) if not p.equals(piece)]
         if not others:
             return None
-        rest = shapely.MultiPolygon(others)
-        one, other = shapely.get_coordinates(shapely.shortest_line(piece, rest)).tolist()
+        nearest = others[int(shapely.distance(piece, others).argmin())]
+        one, other = shapely.get_coordinates(shapely.shortest_line(piece, nearest)).tolist()
         return _bridge_or_slide(look, (one[0], one[1]), (other[0], other[1]))
 
     return remedy
@@ -472,10 +468,12 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
         return None
     if not place.cores and long < _TIP_IS_LONG:
         return None  # a piece too small to hold is told as that
+    # Between two strokes it holds as a neck does.
+    wide = max(limit, look.limits.neck_mm) if len(place.cores) > 1 else limit
     return look.finding(
         "hairline",
         f"A stroke {look.where(x, y)} is thin: {look.length(place.width)} over {look.length(place.length)}.",
-        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", limit * _MORE),
+        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", wide * _MORE),
     )  # fmt: skip
 
 

@@ -29,6 +29,10 @@ Point = tuple[float, float]
 NEAR = 0.035
 """A touch-up looks for its place this far around where it was laid, as a share of the size. (†)"""
 
+_PINHOLE = 3.0
+"""Holes that reach no further than this from a gap, as a share of the width it is closed by, are filled with
+it: they are what the gap leaves at its ends. (†)"""
+
 CLOSE_NODES_MM = 0.02
 """Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter unit)."""
 
@@ -141,7 +145,10 @@ def _close(shape: Shape, place: Place) -> Shape | None:
     filled = polygonal(shapely.buffer(open_ones[nearest], 2 * shape.tolerance, join_style="mitre"))
     rings = [ring for part in shapely.get_parts(filled) for ring in (part.exterior, *part.interiors)]
     patch = Outline.joined(Outline.polygon(shapely.get_coordinates(ring)[:-1]) for ring in rings)
-    return _tidied(weld([shape, clean(patch, shape.tolerance)]), shape)
+    closed = weld([shape, clean(patch, shape.tolerance)])
+    near = shapely.buffer(open_ones[nearest], _PINHOLE * place.size_mm)
+    new = [hole for hole in polygons.holes_of(closed.region) if shapely.within(hole, near)]
+    return _tidied(fill_holes(closed, new), shape)
 
 
 def _tidied(changed: Shape, before: Shape) -> Shape:
