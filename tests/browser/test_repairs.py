@@ -133,6 +133,23 @@ class TestBridges:
         bench.shown(2)
 
 
+    def test_the_bars_of_dots_are_as_wide_as_typed(self, opened):
+        bench = opened("Join", "Nip")
+        page = bench.page
+        bench.shown(2)
+        bench.choose("Bridged")
+        bench.shown(1)
+        heavy = bench.outline()
+        page.get_by_text("Their bars as heavy as the strokes").click()
+        bench.outline_differs_from(heavy)
+        width = page.get_by_role("textbox", name="Width of their bars")
+        expect(width).to_have_value("1.2 mm")
+        slim = bench.outline()
+        width.fill("2.5 mm")
+        width.press("Enter")
+        bench.outline_differs_from(slim).shown(1)
+
+
 class TestShapes:
     def test_a_crossbar_is_stretched_stays_text_and_is_reset(self, opened):
         bench = opened("Join", "Tern", join="set")

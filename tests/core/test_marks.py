@@ -59,6 +59,18 @@ def test_a_bar_ties_a_dot_to_its_stem_and_both_stay_where_they_are():
     assert y1 - y0 < 0.15
 
 
+@pytest.mark.parametrize("width", [0.5, 2.0])
+def test_the_width_of_the_bars_is_set(width):
+    join = Join(how="set", marks="bridge", mark_bar_mm=width)
+    part = Lettering(text="i", face=FaceChoice(family="anton"), join=join)
+    plain, tied = (
+        evaluate(Recipe(parts=(p,))) for p in (part.model_copy(update={"join": Join(how="set")}), part)
+    )
+    bar = tied.films[0].shape.region.difference(plain.films[0].shape.region)
+    x0, _, x1, _ = bar.bounds
+    assert x1 - x0 == pytest.approx(width, abs=0.05)
+
+
 def test_a_dot_that_a_neighbour_holds_stays():
     form, body, dot = dotted()
     crossbar = shapely.box(-0.3, -0.68, 0.3, -0.62)

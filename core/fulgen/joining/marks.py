@@ -72,9 +72,11 @@ def settle(
     neck: float,
     instead: Shape | None = None,
     hole: float = 0.0,
+    bar: float | None = None,
 ) -> Settled:
     """A letter whose marks are kept, lowered or bridged; ``others`` is what else stands near it. ``instead``
-    is a shape in the place of each mark. Holes closed in by it that are narrower than ``hole`` are filled."""
+    is a shape in the place of each mark; ``bar`` is how wide bars are, where it is said. Holes closed in by
+    it that are narrower than ``hole`` are filled."""
     parts = [polygonal(part) for part in shapely.get_parts(marks)]
     if not parts:
         return Settled(form, ())
@@ -101,7 +103,7 @@ def settle(
             settled.append(SettledMark(way, float(math.hypot(*move)), hangs, False))
         else:
             shapes.append(piece)
-            laid = _bar(part, carrier, neck)
+            laid = _bar(part, carrier, neck, bar)
             if laid is not None:
                 # What is tied carries what lies beyond it, such as the last dot of three.
                 carrier = polygonal(shapely.union_all([carrier, part, shapely.Polygon(laid[0])]))
@@ -182,12 +184,12 @@ _CLEAR = 0.004
 """A bar ends so far from a counter, as a share of the size: within the thinnest stroke. (†)"""
 
 
-def _bar(mark: Region, body: Region, neck: float) -> tuple[Floats, float] | None:
+def _bar(mark: Region, body: Region, neck: float, wide: float | None) -> tuple[Floats, float] | None:
     """The bar that ties a mark to its letter best, as corners (N, 2), and the neck it gives. Its ends do not
     show in a counter."""
     counters = shapely.buffer(shapely.MultiPolygon([*holes_of(mark), *holes_of(body)]), _CLEAR)
     laid = []
-    for bar in bridges(mark, body, neck):
+    for bar in bridges(mark, body, neck, wide):
         left = max(shapely.get_parts(shapely.difference(bar.region, counters)), key=shapely.area)
         if shapely.get_type_id(left) == _POLYGON and not left.interiors:
             corners = shapely.get_coordinates(left)[:-1]

@@ -79,14 +79,15 @@ def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Ba
     return None
 
 
-def bridges(left: Region, right: Region, target: float) -> list[Bar]:
-    """Bars across the narrowest gap between two letters, in their strokes' weight: one buried in both,
-    and one from the middle of a stroke to the middle of the other, for tips too thin to bury it in."""
+def bridges(left: Region, right: Region, target: float, wide: float | None = None) -> list[Bar]:
+    """Bars across the narrowest gap between two letters: one buried in both, and one from the middle of a
+    stroke to the middle of the other, for tips too thin to bury it in. They are in their strokes' weight and
+    give the neck asked for, unless it is said how ``wide`` they are."""
     nearest = shapely.get_coordinates(shapely.shortest_line(left, right))
     near = _end_at(left, nearest[0]), _end_at(right, nearest[1])
     if near[0] is None or near[1] is None:
         return []
-    width = max(target, min(near[0].width, near[1].width, _HEAVIEST))
+    width = wide or max(target, min(near[0].width, near[1].width, _HEAVIEST))
     line = _across_the_gap(left, right, width)
     ends = _end_at(left, line[0]) or near[0], _end_at(right, line[1]) or near[1]
     direction = line[1] - line[0]
@@ -100,7 +101,7 @@ def bridges(left: Region, right: Region, target: float) -> list[Bar]:
     if _span(nearest) < _LONGEST:
         start, end = near[0].middle, near[1].middle
         along = (end - start) / (math.hypot(*(end - start)) or 1.0)
-        across = np.array([-along[1], along[0]]) * target / 2
+        across = np.array([-along[1], along[0]]) * (wide or target) / 2
         # No further than the far side of the strokes, where it would show.
         start, end = start - along * 0.45 * near[0].width, end + along * 0.45 * near[1].width
         corners = np.array([start - across, end - across, end + across, start + across])

@@ -49,7 +49,8 @@ class SeamChoice:
 class Joining:
     """How lettering is to be joined; neck and hole in mm. ``apart`` overrules, letter by letter, which
     signs stand apart; all mappings go by the place of a letter in the text. ``marks`` is what is done with
-    dots and accents, ``own_marks`` where a letter's are to be done otherwise; ``mark_shape`` stands in their
+    dots and accents, ``mark_bar`` how wide their bars are in mm (None: in the strokes' weight),
+    ``own_marks`` where a letter's are to be done otherwise; ``mark_shape`` stands in their
     place, ``own_mark_shapes`` in that of single letters' marks."""
 
     auto: bool
@@ -58,6 +59,7 @@ class Joining:
     choices: Mapping[int, SeamChoice]
     apart: Mapping[int, bool]
     marks: MarkWay = MarkWay.KEEP
+    mark_bar: float | None = None
     own_marks: Mapping[int, MarkWay] = field(default_factory=dict)
     mark_shape: StandIn | None = None
     own_mark_shapes: Mapping[int, StandIn] = field(default_factory=dict)
@@ -392,10 +394,14 @@ def _with_marks(
             shape,
             wish.neck,
             wish.hole,
+            how.mark_bar,
             *map(shapely.to_wkb, near),
         )
         instead = shape.shape if shape else None
-        work = partial(settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole)
+        bar = wish.neck * how.mark_bar / how.neck if how.mark_bar else None
+        work = partial(
+            settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole, bar
+        )
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
         line[index] = replace(line[index], form=result.form)

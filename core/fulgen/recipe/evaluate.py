@@ -479,6 +479,7 @@ def _set(part: Lettering, face: Face, own_faces: dict[int, Face], unit: Unit, li
         },
         apart={at: change.apart for at, change in changes.items() if change.apart is not None},
         marks=MarkWay(part.join.marks),
+        mark_bar=part.join.mark_bar_mm,
         own_marks={at: MarkWay(change.marks) for at, change in changes.items() if change.marks},
         mark_shape=_stand_in(part.join.mark_shape),
         own_mark_shapes={

@@ -124,14 +124,16 @@ class Refused(_Part):
 class Join(_Part):
     """How letters are joined: set leaves them as the face sets them, auto brings them together. The
     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
-    accents are kept apart, lowered into their letters, or tied to them by a small bar; mark_shape stands in
-    their place. tie lays the shortest good bridges that make one piece of everything; those in refused, by
-    the ids of the letters at their ends, are left out."""
+    accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
+    the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
+    that make one piece of everything; those in refused, by the ids of the letters at their ends, are left
+    out."""
 
     how: Literal["set", "auto"] = "set"
     neck_mm: float = Field(1.2, ge=0.1, le=50.0)
     smooth_mm: float = Field(0.0, ge=0.0, le=20.0)
     marks: Literal["keep", "lower", "bridge"] = "keep"
+    mark_bar_mm: float | None = Field(None, ge=0.1, le=50.0)
     mark_shape: StandIn | None = None
     tie: bool = False
     refused: tuple[Refused, ...] = Field((), max_length=200)

@@ -605,9 +605,10 @@ export interface components {
          * Join
          * @description How letters are joined: set leaves them as the face sets them, auto brings them together. The
          *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
-         *     accents are kept apart, lowered into their letters, or tied to them by a small bar; mark_shape stands in
-         *     their place. tie lays the shortest good bridges that make one piece of everything; those in refused, by
-         *     the ids of the letters at their ends, are left out.
+         *     accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
+         *     the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
+         *     that make one piece of everything; those in refused, by the ids of the letters at their ends, are left
+         *     out.
          */
         Join: {
             /**
@@ -632,6 +633,8 @@ export interface components {
              * @enum {string}
              */
             marks: "keep" | "lower" | "bridge";
+            /** Mark Bar Mm */
+            mark_bar_mm?: number | null;
             mark_shape?: components["schemas"]["StandIn"] | null;
             /**
              * Tie
@@ -779,6 +782,7 @@ export interface components {
              *       "neck_mm": 1.2,
              *       "smooth_mm": 0,
              *       "marks": "keep",
+             *       "mark_bar_mm": null,
              *       "mark_shape": null,
              *       "tie": false,
              *       "refused": []
@@ -944,6 +948,7 @@ export interface components {
              *         "kinds": {},
              *         "join": {
              *           "how": "set",
+             *           "mark_bar_mm": null,
              *           "mark_shape": null,
              *           "marks": "keep",
              *           "neck_mm": 1.2,
@@ -1184,6 +1189,7 @@ export interface components {
              *           "id": "lettering-1",
              *           "join": {
              *             "how": "set",
+             *             "mark_bar_mm": null,
              *             "mark_shape": null,
              *             "marks": "keep",
              *             "neck_mm": 1.2,

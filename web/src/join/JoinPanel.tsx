@@ -181,6 +181,13 @@ function Targets({ unit }: { unit: Unit }) {
           }}
           fill
         />
+        {join.marks === 'bridge' && (
+          <MarkBars
+            mm={join.mark_bar_mm ?? null}
+            unit={unit}
+            onChange={(mark_bar_mm) => change({ mark_bar_mm })}
+          />
+        )}
         <Expander label="A shape in their place" open={join.mark_shape !== null}>
           <ShapePicker
             label="Shape for dots"
@@ -239,6 +246,44 @@ function Targets({ unit }: { unit: Unit }) {
           onChange={(smooth_mm) => change({ smooth_mm })}
         />
       </Row>
+    </>
+  )
+}
+
+/** How wide the bars are that tie dots and accents: in the strokes' weight, or as typed. */
+function MarkBars({
+  mm,
+  unit,
+  onChange,
+}: {
+  mm: number | null
+  unit: Unit
+  onChange: (mm: number | null) => void
+}) {
+  return (
+    <>
+      <Toggle
+        checked={mm === null}
+        onChange={(own) => {
+          endStep()
+          onChange(own ? null : 1.2)
+        }}
+      >
+        Their bars as heavy as the strokes
+      </Toggle>
+      {mm !== null && (
+        <Row label="Width of their bars">
+          <LengthField
+            label="Width of their bars"
+            mm={mm}
+            unit={unit}
+            min={0.1}
+            max={50}
+            stepMm={unit === 'in' ? 0.254 : 0.1}
+            onChange={onChange}
+          />
+        </Row>
+      )}
     </>
   )
 }
