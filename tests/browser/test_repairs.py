@@ -132,7 +132,6 @@ class TestBridges:
         bench.choose("Nothing")
         bench.shown(2)
 
-
     def test_the_bars_of_dots_are_as_wide_as_typed(self, opened):
         bench = opened("Join", "Nip")
         page = bench.page

@@ -121,6 +121,16 @@ def test_signs_of_like_bits_are_tied_and_never_lowered(face, way):
         assert tied.box.width >= plain.box.width - 0.05, sign
 
 
+def test_both_dots_of_an_umlaut_hang_on_the_letter_itself():
+    made = evaluate(recipe("ö", "nunito", "bridge", "set"))
+    assert len(made.parts[0].joined.marks[0]) == 2
+    whole = made.letters[0][1].form.region
+    left, top, right, _ = whole.bounds
+    # Across the middle of the dots there is a gap between them: no bar runs from dot to dot.
+    across = whole.intersection(shapely.LineString([(left - 1, top + 0.07), (right + 1, top + 0.07)]))
+    assert shapely.get_num_geometries(across) == 2
+
+
 def test_the_parts_of_a_colon_are_found_and_tied_by_one_remedy():
     plain = recipe("a:b", "anton", "keep")
     (dot,) = [finding for finding in findings(evaluate(plain)) if finding.kind == "mark"]

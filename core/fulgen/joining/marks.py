@@ -73,10 +73,12 @@ def settle(
     instead: Shape | None = None,
     hole: float = 0.0,
     bar: float | None = None,
+    *,
+    chained: bool = False,
 ) -> Settled:
     """A letter whose marks are kept, lowered or bridged; ``others`` is what else stands near it. ``instead``
-    is a shape in the place of each mark; ``bar`` is how wide bars are, where it is said. Holes closed in by
-    it that are narrower than ``hole`` are filled."""
+    is a shape in the place of each mark; ``bar`` is how wide bars are, where it is said. ``chained``
+    marks may hang on one another. Holes closed in by it that are narrower than ``hole`` are filled."""
     parts = [polygonal(part) for part in shapely.get_parts(marks)]
     if not parts:
         return Settled(form, ())
@@ -105,8 +107,8 @@ def settle(
             shapes.append(piece)
             laid = _bar(part, carrier, neck, bar)
             if laid is not None:
-                # What is tied carries what lies beyond it, such as the last dot of three.
-                carrier = polygonal(shapely.union_all([carrier, part, shapely.Polygon(laid[0])]))
+                if chained:  # what is tied carries what lies beyond it, such as the last dot of three
+                    carrier = polygonal(shapely.union_all([carrier, part, shapely.Polygon(laid[0])]))
                 shapes.append(clean(Outline.polygon(laid[0]), form.tolerance))
             settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
     made = weld(shapes)

@@ -400,8 +400,9 @@ def _with_marks(
         instead = shape.shape if shape else None
         bar = wish.neck * how.mark_bar / how.neck if how.mark_bar else None
         work = partial(
-            settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole, bar
-        )
+            settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole, bar,
+            chained=letter.text in LIKE_BITS,
+        )  # fmt: skip
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
         line[index] = replace(line[index], form=result.form)

@@ -57,7 +57,7 @@ const ToolButton = chakra('button', {
     fontSize: 'sm',
     fontWeight: '550',
     cursor: 'pointer',
-    _hover: { bg: 'paper' },
+    _hover: { borderColor: 'ink' },
     '&[aria-pressed=true]': { bg: 'ink', color: 'card', borderColor: 'ink' },
   },
 })

@@ -199,6 +199,9 @@ function PieceNumber({ number, x, y, scale }: { number: number; x: number; y: nu
   )
 }
 
+/** The controls of the view lie over the work down to here: no dimension line runs below them. */
+const CONTROLS_END = 56
+
 /** Baselines, capital height, and the width and height as dimension lines. In window pixels. */
 function Guides({
   evaluation,
@@ -236,12 +239,14 @@ function Guides({
           )
         }),
       )}
-      <Dimension
-        from={left}
-        to={right}
-        at={over}
-        label={showLength(box.width, unit, unit === 'in' ? 2 : 1)}
-      />
+      {over > CONTROLS_END && (
+        <Dimension
+          from={left}
+          to={right}
+          at={over}
+          label={showLength(box.width, unit, unit === 'in' ? 2 : 1)}
+        />
+      )}
       <g transform={`translate(${beside} ${(top + bottom) / 2}) rotate(90)`}>
         <Dimension
           from={-(bottom - top) / 2}
