@@ -34,7 +34,7 @@ _BAY = 0.09
 """What a closing fills in a right-angled bay is (1 - π/4)/4 = 0.054 of the width squared: less than this is
 no gap between two edges."""
 
-_COARSE = 0.03
+_COARSE = 0.05
 """Outlines are looked at as closely as this share of the width; what is found is then measured in full."""
 
 
