@@ -17,7 +17,8 @@ _ROUNDS = 12
 
 
 class Fitted(NamedTuple):
-    """A cubic Bézier as four points, and its greatest distance from the points it stands for."""
+    """A cubic Bézier as four points, and the greatest distance between it and the line through the points it
+    stands for, either way."""
 
     curve: tuple[complex, complex, complex, complex]
     error: float
@@ -37,8 +38,20 @@ def fit_cubic(points: Complexes, leaving: complex, arriving: complex) -> Fitted:
         lengths = _handle_lengths(points, times, start, end, out, back, total)
         curve = (start, start + out * lengths[0], end + back * lengths[1], end)
         times = _nearest_times(curve, points, times)
-    error = float(np.abs(_at(curve, times) - points).max())
-    return Fitted(curve, error)
+    missed = float(np.abs(_at(curve, times) - points).max())
+    return Fitted(curve, max(missed, _furthest_off(_at(curve, np.linspace(0, 1, _LOOKS)), points)))
+
+
+_LOOKS = 65
+"""Places of a curve at which its distance from what it stands for is looked at."""
+
+
+def _furthest_off(places: Complexes, points: Complexes) -> float:
+    """The greatest distance of places from the line through points."""
+    starts, sides = points[:-1], np.diff(points)
+    along = ((places[:, None] - starts) * sides.conj()).real / np.maximum(np.abs(sides) ** 2, 1e-300)
+    off = np.abs(places[:, None] - starts - np.clip(along, 0.0, 1.0) * sides)
+    return float(off.min(axis=1).max())
 
 
 def _handle_lengths(

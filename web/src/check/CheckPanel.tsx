@@ -58,6 +58,9 @@ function Verdict({ findings }: { findings: Findings | undefined }) {
   )
 }
 
+/** Strokes are made so much wider than the limit, as by single remedies. */
+const MORE = 1.1
+
 /** Where many strokes are thin, one remedy for all of them. */
 function ThickenAll({ findings }: { findings: Findings }) {
   const thin = findings.findings.filter((f) => f.kind === 'hairline' && !f.accepted)
@@ -69,7 +72,7 @@ function ThickenAll({ findings }: { findings: Findings }) {
           body: {
             recipe: useDesign.getState().recipe,
             part: partId,
-            stroke_mm: Math.max(0.05, findings.limits.stroke_mm),
+            stroke_mm: Math.max(0.05, findings.limits.stroke_mm * MORE),
           },
         }),
       ),
