@@ -25,6 +25,7 @@ from fulgen.problem import Problem
 from fulgen.readiness.findings import Finding, findings, thinnest_stroke
 from fulgen.recipe.evaluate import Evaluation, SetPart, evaluate, limits_of
 from fulgen.recipe.model import Anchor, Bar, Known, Limits, Recipe, TouchUp
+from fulgen.recipe.touchups import strayed_by
 
 router = Router(tags=["repairs"])
 
@@ -394,6 +395,13 @@ class TouchUpIn(Schema):
     dy_mm: Annotated[float, Field(ge=-500, le=500)] = 0.0
 
 
+class LaidTouchUp(Schema):
+    """A touch-up that was made, and how far the outline moved by it at most."""
+
+    touch_up: TouchUp
+    moved_mm: float
+
+
 _NOT_THERE = {
     "fill": ("There is no hole here.", "Click inside a hole."),
     "cut": ("Nothing here is thinner than that.", "Click on the sliver, or type a larger width."),
@@ -406,8 +414,8 @@ _NOT_THERE = {
 }  # fmt: skip
 
 
-@router.post("/touch-ups/lay", response={200: TouchUp, **Problems}, operation_id="layTouchUp")
-def lay_touch_up(request: HttpRequest, wanted: TouchUpIn) -> TouchUp:
+@router.post("/touch-ups/lay", response={200: LaidTouchUp, **Problems}, operation_id="layTouchUp")
+def lay_touch_up(request: HttpRequest, wanted: TouchUpIn) -> dict[str, Any]:
     """A touch-up at a place of the welded outline. Refused where it cannot be done."""
     evaluation = evaluate(wanted.recipe, face_of)
     side = -1.0 if wanted.recipe.mirror else 1.0
@@ -422,7 +430,9 @@ def lay_touch_up(request: HttpRequest, wanted: TouchUpIn) -> TouchUp:
         size_mm=wanted.size_mm, dx=side * wanted.dx_mm / size, dy=wanted.dy_mm / size,
     )  # fmt: skip
     with_it = wanted.recipe.model_copy(update={"touch_ups": (*wanted.recipe.touch_ups, touch_up)})
-    if len(wanted.recipe.touch_ups) in evaluate(with_it, face_of).lost:
+    made = evaluate(with_it, face_of)
+    if len(wanted.recipe.touch_ups) in made.lost:
         what, todo = _NOT_THERE[wanted.kind]
         raise Problem("no-place", what, todo, "touch_ups")
-    return touch_up
+    films = zip(evaluation.films, made.films, strict=True)
+    return {"touch_up": touch_up, "moved_mm": max(strayed_by(b.plain, a.plain) for b, a in films)}

@@ -427,6 +427,7 @@ class TestTouchUps:
         corner = max(places, key=lambda p: p[0] - p[1])
         page.mouse.click(*corner)
         bench.outline_differs_from(before)
+        expect(page.get_by_test_id("moved")).to_have_text("Done. The outline moved by up to 0.41 mm.")
         rounded = bench.outline()
         self.take(bench, "Move point")
         left = min(places, key=lambda p: p[0] + p[1])

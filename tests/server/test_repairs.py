@@ -234,8 +234,11 @@ class TestTouchUps:
     def test_a_corner_is_rounded_and_the_touch_up_comes_back_anchored(self, api, mirror):
         body = design("H", mirror)
         x, y = self.corner(api, body)
-        status, touch_up = self.lay(api, "round", body, at={"x": x, "y": y}, size_mm=1.5)
+        status, laid = self.lay(api, "round", body, at={"x": x, "y": y}, size_mm=1.5)
         assert status == 200
+        touch_up = laid["touch_up"]
+        # The corner itself is (sqrt(2) - 1) radii from the arc.
+        assert laid["moved_mm"] == pytest.approx(1.5 * (2**0.5 - 1), rel=0.05)
         assert touch_up["at"]["letter"] == 1
         mended = {**body, "touch_ups": [touch_up]}
         assert evaluated(api, mended)["cut_length_mm"] < evaluated(api, body)["cut_length_mm"]
@@ -245,7 +248,7 @@ class TestTouchUps:
     def test_a_point_is_moved_by_mm_on_the_work_as_it_is_shown(self, api, mirror):
         body = design("H", mirror)
         x, y = self.corner(api, body)
-        touch_up = self.lay(api, "move", body, at={"x": x, "y": y}, dx_mm=2, dy_mm=-1)[1]
+        touch_up = self.lay(api, "move", body, at={"x": x, "y": y}, dx_mm=2, dy_mm=-1)[1]["touch_up"]
         there = self.corner(api, {**body, "touch_ups": [touch_up]})
         assert there == pytest.approx((x + 2, y - 1), abs=1e-3)
 

@@ -274,7 +274,18 @@ def _smooth(shape: Shape, place: Place) -> Shape | None:
         for n in between:
             smoother = smoothed(smoother, n)
     contours[number] = smoother
-    return _redrawn(shape, contours)
+    made = _redrawn(shape, contours)
+    within = made is not None and strayed_by(shape, made) <= _SMOOTH_WITHIN * place.size + shape.tolerance
+    return made if within else None
+
+
+def strayed_by(before: Shape, after: Shape) -> float:
+    """The greatest distance between two outlines, either way, at the corners of their twins."""
+    edges = [shapely.boundary(shape.region) for shape in (before, after)]
+    at = [shapely.points(shapely.get_coordinates(edge)) for edge in edges]
+    for edge in edges:
+        shapely.prepare(edge)
+    return max(float(shapely.distance(at[0], edges[1]).max()), float(shapely.distance(at[1], edges[0]).max()))
 
 
 _DONE = {

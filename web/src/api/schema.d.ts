@@ -1785,6 +1785,15 @@ export interface components {
             places: number[];
         };
         /**
+         * LaidTouchUp
+         * @description A touch-up that was made, and how far the outline moved by it at most.
+         */
+        LaidTouchUp: {
+            touch_up: components["schemas"]["TouchUp"];
+            /** Moved Mm */
+            moved_mm: number;
+        };
+        /**
          * TouchUpIn
          * @description A touch-up to be made at a place on the work; dx_mm and dy_mm are how far a point is moved.
          */
@@ -3184,7 +3193,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchUp"];
+                    "application/json": components["schemas"]["LaidTouchUp"];
                 };
             };
             /** @description Not Found */

@@ -4,6 +4,7 @@ import { create } from 'zustand'
 import type { Problem, Schemas } from '../api/client'
 import type { TouchUp, Unit } from '../design/recipe'
 import { takeRecipe, useDesign } from '../design/store'
+import { showNumber } from '../design/units'
 import { LengthField } from '../parts/LengthField'
 import { Row, Section } from '../parts/Panel'
 import { ProblemNote } from '../parts/ProblemNote'
@@ -30,10 +31,15 @@ export const TOOLS: readonly Tool[] = [
   { kind: 'close', name: 'Close gap', how: 'Click in a narrow gap.', size: 'Narrower than' },
 ]
 
+/** Tools that move an edge, and are told how far. */
+const OF_EDGES: readonly TouchKind[] = ['remove', 'move', 'smooth', 'round']
+
 interface TouchState {
   kind: TouchKind | null
   sizes: Record<string, number>
   problem: Problem | null
+  /** How far the outline moved by the last one, at most. */
+  movedMm: number | null
   use: (kind: TouchKind | null) => void
   setSize: (kind: TouchKind, mm: number) => void
 }
@@ -42,7 +48,8 @@ export const useTouch = create<TouchState>()((set) => ({
   kind: null,
   sizes: { round: 1, cut: 0.5, thicken: 1, close: 0.4 },
   problem: null,
-  use: (kind) => set({ kind, problem: null }),
+  movedMm: null,
+  use: (kind) => set({ kind, problem: null, movedMm: null }),
   setSize: (kind, mm) => set(({ sizes }) => ({ sizes: { ...sizes, [kind]: mm } })),
 }))
 
@@ -64,7 +71,7 @@ const ToolButton = chakra('button', {
 
 /** Repairs of the outline itself: the tools, and what was done with them. */
 export function TouchUpSection({ findings, unit }: { findings: Findings | undefined; unit: Unit }) {
-  const { kind, sizes, use, setSize, problem } = useTouch()
+  const { kind, sizes, use, setSize, problem, movedMm } = useTouch()
   const tool = TOOLS.find((t) => t.kind === kind)
   return (
     <Section title="Touch up the outline">
@@ -99,6 +106,11 @@ export function TouchUpSection({ findings, unit }: { findings: Findings | undefi
             </Row>
           )}
           {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+          {movedMm !== null && !problem && OF_EDGES.includes(tool.kind) && (
+            <Text fontSize="sm" data-testid="moved">
+              Done. The outline moved by up to {showNumber(movedMm, unit, unit === 'in' ? 3 : 2)} {unit}.
+            </Text>
+          )}
         </>
       )}
       <Done findings={findings} />
