@@ -11,7 +11,7 @@ from fulgen.joining.seam import Seam
 from fulgen.lettering.catalogue import families
 from fulgen.readiness.findings import findings
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe
+from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe, Size
 from tests.figures import disc
 
 WORDS = ("Jijiöé", "Niño!", "façÑ:", "Šimůnek")
@@ -69,6 +69,19 @@ def test_the_width_of_the_bars_is_set(width):
     bar = tied.films[0].shape.region.difference(plain.films[0].shape.region)
     x0, _, x1, _ = bar.bounds
     assert x1 - x0 == pytest.approx(width, abs=0.05)
+
+
+def test_a_bar_keeps_its_width_in_mm_at_another_size_and_neck():
+    widths = []
+    for factor in (1, 2):
+        join = Join(how="set", marks="bridge", neck_mm=1.2 * factor, mark_bar_mm=1.0)
+        size = Size(mm=25 * factor)
+        part = Lettering(text="i", face=FaceChoice(family="anton"), size=size, join=join)
+        plain = part.model_copy(update={"join": Join(how="set")})
+        tied, apart = (evaluate(Recipe(parts=(p,))).films[0].shape.region for p in (part, plain))
+        x0, _, x1, _ = tied.difference(apart).bounds
+        widths.append(x1 - x0)
+    assert widths == pytest.approx([1.0, 1.0], abs=0.05)
 
 
 def test_a_dot_that_a_neighbour_holds_stays():

@@ -387,6 +387,7 @@ def _with_marks(
             for n, other in enumerate(letters)
             if n != index and abs(n - index) <= _NEAR_BY
         ]
+        bar = wish.neck * how.mark_bar / how.neck if how.mark_bar else None
         key = (
             letter.key,
             shapely.to_wkb(line[index].form.region),
@@ -394,11 +395,10 @@ def _with_marks(
             shape,
             wish.neck,
             wish.hole,
-            how.mark_bar,
+            bar,
             *map(shapely.to_wkb, near),
         )
         instead = shape.shape if shape else None
-        bar = wish.neck * how.mark_bar / how.neck if how.mark_bar else None
         work = partial(
             settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole, bar,
             chained=letter.text in LIKE_BITS,
