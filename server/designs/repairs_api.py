@@ -22,7 +22,7 @@ from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.reshape import edited, mark_of, stroke_ends
 from fulgen.lettering.stand_ins import in_unit_square, library_shape, names
 from fulgen.problem import Problem
-from fulgen.readiness.findings import Finding, findings, thinnest_stroke
+from fulgen.readiness.findings import Finding, findings, thinnest_stroke, wide_enough
 from fulgen.recipe.evaluate import Evaluation, SetPart, evaluate, limits_of
 from fulgen.recipe.model import Anchor, Bar, Known, Limits, Recipe, TouchUp
 from fulgen.recipe.touchups import strayed_by
@@ -67,10 +67,12 @@ class LostTouchUp(Schema):
 
 
 class FindingsOut(Schema):
-    """All that the check finds, the limits it goes by, and touch-ups that have lost their place."""
+    """All that the check finds, the limits it goes by, how wide strokes are made that are under theirs, and
+    touch-ups that have lost their place."""
 
     material: str
     limits: Limits
+    wide_enough_mm: float
     findings: list[FindingOut]
     lost: list[LostTouchUp]
 
@@ -97,9 +99,11 @@ _DID = {
 def list_findings(request: HttpRequest, wanted: RecipeIn) -> dict[str, Any]:
     """What would go wrong on the material."""
     evaluation = evaluate(wanted.recipe, face_of)
+    limits = limits_of(wanted.recipe)
     return {
         "material": wanted.recipe.material.name,
-        "limits": limits_of(wanted.recipe),
+        "limits": limits,
+        "wide_enough_mm": wide_enough(limits.stroke_mm),
         "findings": [_finding(n, f, evaluation) for n, f in enumerate(findings(evaluation))],
         "lost": [
             {"number": n, "what": f"Where {_DID[wanted.recipe.touch_ups[n].kind]}"} for n in evaluation.lost

@@ -39,14 +39,14 @@ def fit_cubic(points: Complexes, leaving: complex, arriving: complex) -> Fitted:
         curve = (start, start + out * lengths[0], end + back * lengths[1], end)
         times = _nearest_times(curve, points, times)
     missed = float(np.abs(_at(curve, times) - points).max())
-    return Fitted(curve, max(missed, _furthest_off(_at(curve, np.linspace(0, 1, _LOOKS)), points)))
+    return Fitted(curve, max(missed, furthest_off(_at(curve, np.linspace(0, 1, _LOOKS)), points)))
 
 
 _LOOKS = 65
 """Places of a curve at which its distance from what it stands for is looked at."""
 
 
-def _furthest_off(places: Complexes, points: Complexes) -> float:
+def furthest_off(places: Complexes, points: Complexes) -> float:
     """The greatest distance of places from the line through points."""
     starts, sides = points[:-1], np.diff(points)
     along = ((places[:, None] - starts) * sides.conj()).real / np.maximum(np.abs(sides) ** 2, 1e-300)

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fulgen.geometry.fit import fit_cubic
+from fulgen.geometry.fit import fit_cubic, furthest_off
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
 
 _SAMPLES = 24
@@ -171,7 +171,7 @@ def removed(nodes: Contour, gone: set[int], *, curved: bool = False) -> tuple[Co
             continue
         run = [nodes[(here + k) % len(nodes)] for k in range(skipped + 1)]
         straight = all(a.after is None and b.before is None for a, b in itertools.pairwise(run))
-        off = max(_off_line(node.at, run[0].at, run[-1].at) for node in run)
+        off = furthest_off(np.array([node.at for node in run]), np.array([run[0].at, run[-1].at]))
         if straight and (not curved or off < 1e-9):
             furthest = max(furthest, off)
             changed[here] = replace(changed[here], after=None)
@@ -198,13 +198,6 @@ def merged(nodes: Contour, place: int) -> Contour:
     kept[place - 1] = replace(before, at=at, after=node.after)
     del kept[place]
     return tuple(kept)
-
-
-def _off_line(at: complex, start: complex, end: complex) -> float:
-    """How far a place is from a straight line between two others."""
-    way = end - start
-    along = ((at - start) * way.conjugate()).real / (abs(way) ** 2 or 1.0)
-    return abs(at - start - way * min(1.0, max(0.0, along)))
 
 
 def _directions(first: tuple[complex, ...], last: tuple[complex, ...]) -> tuple[complex, complex]:

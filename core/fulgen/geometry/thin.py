@@ -133,6 +133,11 @@ class Thinness:
         return (low + high) / 2
 
 
+def inscribed_width(area: Region, tolerance: float) -> float:
+    """How wide the largest disc is that lies in an area, its radius to the tolerance."""
+    return 2 * float(shapely.length(shapely.maximum_inscribed_circle(area, tolerance=tolerance)))
+
+
 def _merged(
     contacts: list[tuple[tuple[int, ...], Region]], within: float
 ) -> list[tuple[tuple[int, ...], Region]]:

@@ -106,16 +106,14 @@ def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shap
     Contours that do not cross keep their points exactly; only their winding is set.
     Raises Problem "weld" when contours cross and the two engines cannot agree on their union.
     """
-    if even_odd:
-        region = polygons.region_of(outline, tolerance, even_odd=True)
-        whole = [outline]
-        return Shape.empty() if region.is_empty else agreed(whole, region, tolerance, curves.EVEN_ODD)
     points, ring_of = flatten(outline, tolerance)
-    if _all_rings(ring_of, outline) and not _crossing(outline, tolerance / _CROSSING_FINENESS):
+    simple = not even_odd and _all_rings(ring_of, outline)
+    if simple and not _crossing(outline, tolerance / _CROSSING_FINENESS):
         areas = ring_areas(points, ring_of, len(outline.contour_starts))
         return _wound(outline, nest(points, ring_of, areas), tolerance)
-    region = polygons.region_of(outline, tolerance)
-    return Shape.empty() if region.is_empty else agreed([outline], region, tolerance)
+    region = polygons.region_of(outline, tolerance, even_odd=even_odd)
+    routes = curves.EVEN_ODD if even_odd else curves.ROUTES
+    return Shape.empty() if region.is_empty else agreed([outline], region, tolerance, routes)
 
 
 def weld(shapes: Sequence[Shape]) -> Shape:

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.thin import ThinPlace, slots, thinness
+from fulgen.geometry.thin import ThinPlace, inscribed_width, slots, thinness
 from fulgen.joining.bars import snapped
 from fulgen.lettering.bodies import APART, LIKE_BITS, carrier_and_bits
 from fulgen.lettering.layout import PlacedLetter
@@ -68,7 +68,12 @@ _REAL_PART = 2.0
 """What tears off is a part of real size when it is larger than a square of so many limits. (†)"""
 
 _MORE = 1.1
-"""What is thickened is made so much wider than the limit, so that the repair itself is not in question."""
+
+
+def wide_enough(limit: float) -> float:
+    """How wide something thinner than a limit is made: a little wider, so that the repair itself is not
+    in question."""
+    return limit * _MORE
 
 
 @dataclass(frozen=True, eq=False)
@@ -228,7 +233,7 @@ def _pieces(look: _Look) -> Iterator[Finding]:
         mark = _mark_of(look, piece)
         remedy = mark.remedy if mark else _tie_to(look, piece, [p for p in firm if p is not piece])
         if _is_small(piece, look.limits.piece_mm):
-            width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(piece, tolerance=1e-2)))
+            width = inscribed_width(piece, 1e-2)
             x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
             what = mark.what if mark else f"A piece {look.where(x, y)}"
             yield look.finding(
@@ -446,7 +451,7 @@ def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
             where, near = look.near(x, y)
             at = where.anchor(near, x, y)
             touch_ups.append(
-                TouchUp(kind="thicken", part=where.part.id, at=at, size_mm=round(width * _MORE, 4))
+                TouchUp(kind="thicken", part=where.part.id, at=at, size_mm=round(wide_enough(width), 4))
             )
         return Remedy("Thicken here", lambda recipe: _with_touch_ups(recipe, touch_ups))
 
@@ -473,7 +478,7 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     return look.finding(
         "hairline",
         f"A stroke {look.where(x, y)} is thin: {look.length(place.width)} over {look.length(place.length)}.",
-        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", wide * _MORE),
+        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
     )  # fmt: skip
 
 
@@ -485,7 +490,7 @@ def _holes(look: _Look) -> Iterator[Finding]:
     for hole in polygons.holes_of(look.region):
         if not shapely.buffer(hole, -limit / 2).is_empty:
             continue
-        width = 2 * float(shapely.length(shapely.maximum_inscribed_circle(hole, tolerance=1e-2)))
+        width = inscribed_width(hole, 1e-2)
         if width >= limit:
             continue
         x, y = shapely.get_coordinates(shapely.point_on_surface(hole))[0].tolist()
@@ -520,10 +525,10 @@ def _points(look: _Look) -> Iterator[Finding]:
     short = np.flatnonzero(chords < CLOSE_NODES_MM)
     if not len(short):
         return
-    close: dict[int, list[tuple[SetPart, PlacedLetter, float, float]]] = {}
+    close: dict[tuple[str, int], list[tuple[SetPart, PlacedLetter, float, float]]] = {}
     for x, y in sides[short[:_MOST_POINTS], 3].tolist():
         part, letter = look.near(x, y)
-        close.setdefault(id(letter), []).append((part, letter, x, y))
+        close.setdefault((part.part.id, part.id_of(letter)), []).append((part, letter, x, y))
     for spots in close.values():
         many = f"{len(spots)} points in {{}} are" if len(spots) > 1 else "1 point in {} is"
         yield look.finding(

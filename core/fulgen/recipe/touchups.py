@@ -20,7 +20,7 @@ from fulgen.geometry.nodes import Contour, merged, nodes_of, outline_of, removed
 from fulgen.geometry.offset import stroked
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.thin import slots, thinness
+from fulgen.geometry.thin import inscribed_width, slots, thinness
 from fulgen.geometry.weld import Shape, clean, cut_out, fill_holes, weld
 from fulgen.problem import Problem
 
@@ -74,14 +74,10 @@ def _fill(shape: Shape, place: Place) -> Shape | None:
     if distances[nearest] > place.near:
         return None
     # A hole that has become quite another one is left alone: size_mm is its width when it was filled.
-    width = _width(holes[nearest])
+    width = inscribed_width(holes[nearest], 1e-3)
     if place.size_mm and not 0.4 * place.size_mm <= width <= 2.5 * place.size_mm:
         return None
     return fill_holes(shape, [holes[nearest]])
-
-
-def _width(area: Region) -> float:
-    return 2 * float(shapely.length(shapely.maximum_inscribed_circle(area, tolerance=1e-3)))
 
 
 @dataclass(frozen=True, eq=False)

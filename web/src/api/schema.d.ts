@@ -1606,12 +1606,15 @@ export interface components {
         };
         /**
          * FindingsOut
-         * @description All that the check finds, the limits it goes by, and touch-ups that have lost their place.
+         * @description All that the check finds, the limits it goes by, how wide strokes are made that are under theirs, and
+         *     touch-ups that have lost their place.
          */
         FindingsOut: {
             /** Material */
             material: string;
             limits: components["schemas"]["Limits"];
+            /** Wide Enough Mm */
+            wide_enough_mm: number;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             /** Lost */

@@ -5,7 +5,7 @@ import { answer, api, asProblem, type Schemas } from '../api/client'
 import { idsOf } from '../design/letters'
 import { type Evaluation, type Unit, withPart } from '../design/recipe'
 import { endStep, takeRecipe, useDesign } from '../design/store'
-import { LengthField } from '../parts/LengthField'
+import { LengthRow } from '../parts/LengthRow'
 import { Notes, type Troubles } from '../parts/Notes'
 import { Panel, Row, Section } from '../parts/Panel'
 import { ProblemNote } from '../parts/ProblemNote'
@@ -58,9 +58,6 @@ function Verdict({ findings }: { findings: Findings | undefined }) {
   )
 }
 
-/** Strokes are made so much wider than the limit, as by single remedies. */
-const MORE = 1.1
-
 /** Where many strokes are thin, one remedy for all of them. */
 function ThickenAll({ findings }: { findings: Findings }) {
   const thin = findings.findings.filter((f) => f.kind === 'hairline' && !f.accepted)
@@ -72,7 +69,7 @@ function ThickenAll({ findings }: { findings: Findings }) {
           body: {
             recipe: useDesign.getState().recipe,
             part: partId,
-            stroke_mm: Math.max(0.05, findings.limits.stroke_mm * MORE),
+            stroke_mm: Math.max(0.05, findings.wide_enough_mm),
           },
         }),
       ),
@@ -277,19 +274,18 @@ function LimitFields({ findings, unit }: { findings: Findings; unit: Unit }) {
   return (
     <Section title="What the material holds">
       {LIMITS.map(({ key, name }) => (
-        <Row key={key} label={name}>
-          <LengthField
-            label={name}
-            mm={findings.limits[key]}
-            unit={unit}
-            min={0}
-            max={20}
-            stepMm={unit === 'in' ? 0.254 : 0.1}
-            onChange={(mm) =>
-              editRecipe({ material: { ...material, limits: { ...findings.limits, [key]: mm } } })
-            }
-          />
-        </Row>
+        <LengthRow
+          key={key}
+          label={name}
+          mm={findings.limits[key]}
+          unit={unit}
+          min={0}
+          max={20}
+          stepMm={unit === 'in' ? 0.254 : 0.1}
+          onChange={(mm) =>
+            editRecipe({ material: { ...material, limits: { ...findings.limits, [key]: mm } } })
+          }
+        />
       ))}
       {material.limits && (
         <Button

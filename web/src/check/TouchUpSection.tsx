@@ -5,8 +5,8 @@ import type { Problem, Schemas } from '../api/client'
 import type { TouchUp, Unit } from '../design/recipe'
 import { takeRecipe, useDesign } from '../design/store'
 import { showNumber } from '../design/units'
-import { LengthField } from '../parts/LengthField'
-import { Row, Section } from '../parts/Panel'
+import { LengthRow } from '../parts/LengthRow'
+import { Section } from '../parts/Panel'
 import { ProblemNote } from '../parts/ProblemNote'
 import type { Findings } from './findings'
 
@@ -93,17 +93,15 @@ export function TouchUpSection({ findings, unit }: { findings: Findings | undefi
             {tool.how} Esc lets go of the tool.
           </Text>
           {tool.size && (
-            <Row label={tool.size}>
-              <LengthField
-                label={tool.size}
-                mm={sizes[tool.kind] ?? 1}
-                unit={unit}
-                min={0.05}
-                max={50}
-                stepMm={unit === 'in' ? 0.254 : 0.1}
-                onChange={(mm) => setSize(tool.kind, mm)}
-              />
-            </Row>
+            <LengthRow
+              label={tool.size}
+              mm={sizes[tool.kind] ?? 1}
+              unit={unit}
+              min={0.05}
+              max={50}
+              stepMm={unit === 'in' ? 0.254 : 0.1}
+              onChange={(mm) => setSize(tool.kind, mm)}
+            />
           )}
           {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
           {movedMm !== null && !problem && OF_EDGES.includes(tool.kind) && (

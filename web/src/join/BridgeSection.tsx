@@ -8,6 +8,7 @@ import { type Evaluation, type Join, joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
 import { LengthField } from '../parts/LengthField'
+import { LengthRow } from '../parts/LengthRow'
 import { Row, Section } from '../parts/Panel'
 import { ProblemNote } from '../parts/ProblemNote'
 import { Segments } from '../parts/Segments'
@@ -182,17 +183,16 @@ function UnderlineFields({ unit }: { unit: Unit }) {
       />
       {line &&
         fields.map(({ key, name, min, max }) => (
-          <Row key={key} label={name}>
-            <LengthField
-              label={name}
-              mm={line[key]}
-              unit={unit}
-              min={min}
-              max={max}
-              stepMm={step}
-              onChange={(mm) => edit({ underline: { ...line, [key]: mm } })}
-            />
-          </Row>
+          <LengthRow
+            key={key}
+            label={name}
+            mm={line[key]}
+            unit={unit}
+            min={min}
+            max={max}
+            stepMm={step}
+            onChange={(mm) => edit({ underline: { ...line, [key]: mm } })}
+          />
         ))}
     </>
   )

@@ -7,7 +7,7 @@ import { type Join, joinOf, type Measured, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
 import { Expander } from '../parts/Expander'
-import { LengthField } from '../parts/LengthField'
+import { LengthRow } from '../parts/LengthRow'
 import { Notes, type Troubles } from '../parts/Notes'
 import { Panel, Row, Section } from '../parts/Panel'
 import { Segments } from '../parts/Segments'
@@ -18,6 +18,7 @@ import { LetterSection } from './LetterSection'
 import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
 import { ShapePicker } from './ShapePicker'
+import { StepRow } from './StepRow'
 import { narrowest } from './seams'
 
 interface Props extends Troubles {
@@ -224,28 +225,24 @@ function Targets({ unit }: { unit: Unit }) {
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Row>
-      <Row label="Neck at least">
-        <LengthField
-          label="Neck at least"
-          mm={join.neck_mm ?? 1.2}
-          unit={unit}
-          min={0.1}
-          max={50}
-          stepMm={unit === 'in' ? 0.254 : 0.1}
-          onChange={(neck_mm) => change({ neck_mm })}
-        />
-      </Row>
-      <Row label="Smooth seams by">
-        <LengthField
-          label="Smooth seams by"
-          mm={join.smooth_mm ?? 0}
-          unit={unit}
-          min={0}
-          max={20}
-          stepMm={unit === 'in' ? 0.254 : 0.1}
-          onChange={(smooth_mm) => change({ smooth_mm })}
-        />
-      </Row>
+      <LengthRow
+        label="Neck at least"
+        mm={join.neck_mm ?? 1.2}
+        unit={unit}
+        min={0.1}
+        max={50}
+        stepMm={unit === 'in' ? 0.254 : 0.1}
+        onChange={(neck_mm) => change({ neck_mm })}
+      />
+      <LengthRow
+        label="Smooth seams by"
+        mm={join.smooth_mm ?? 0}
+        unit={unit}
+        min={0}
+        max={20}
+        stepMm={unit === 'in' ? 0.254 : 0.1}
+        onChange={(smooth_mm) => change({ smooth_mm })}
+      />
     </>
   )
 }
@@ -272,37 +269,25 @@ function MarkBars({
         Their bars as heavy as the strokes
       </Toggle>
       {mm !== null && (
-        <Row label="Width of their bars">
-          <LengthField
-            label="Width of their bars"
-            mm={mm}
-            unit={unit}
-            min={0.1}
-            max={50}
-            stepMm={unit === 'in' ? 0.254 : 0.1}
-            onChange={onChange}
-          />
-        </Row>
+        <LengthRow
+          label="Width of their bars"
+          mm={mm}
+          unit={unit}
+          min={0.1}
+          max={50}
+          stepMm={unit === 'in' ? 0.254 : 0.1}
+          onChange={onChange}
+        />
       )}
     </>
   )
 }
 
 function Steps({ unit }: { unit: Unit }) {
-  const { stepMm, carry, setStep, setCarry } = useSteps()
+  const { carry, setCarry } = useSteps()
   return (
     <>
-      <Row label="Arrow keys move by">
-        <LengthField
-          label="Arrow keys move by"
-          mm={stepMm}
-          unit={unit}
-          min={0.001}
-          max={100}
-          stepMm={unit === 'in' ? 0.0254 : 0.1}
-          onChange={setStep}
-        />
-      </Row>
+      <StepRow label="Arrow keys move by" unit={unit} />
       <Toggle checked={carry} onChange={setCarry}>
         Carry the rest of the line along
       </Toggle>

@@ -7,7 +7,7 @@ import type { Evaluation, Lettering, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { useFaces } from '../letter/useFaces'
 import { Expander } from '../parts/Expander'
-import { LengthField } from '../parts/LengthField'
+import { LengthRow } from '../parts/LengthRow'
 import { Row, Section } from '../parts/Panel'
 import { Segments } from '../parts/Segments'
 import { Toggle } from '../parts/Toggle'
@@ -51,17 +51,15 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
   }
 
   const length = (name: string, share: number, apply: (share: number) => Partial<LetterChange>) => (
-    <Row label={name}>
-      <LengthField
-        label={name}
-        mm={share * size}
-        unit={unit}
-        min={-20 * size}
-        max={20 * size}
-        stepMm={unit === 'in' ? 0.254 : 0.1}
-        onChange={(mm) => set(apply(exact(mm / size)))}
-      />
-    </Row>
+    <LengthRow
+      label={name}
+      mm={share * size}
+      unit={unit}
+      min={-20 * size}
+      max={20 * size}
+      stepMm={unit === 'in' ? 0.254 : 0.1}
+      onChange={(mm) => set(apply(exact(mm / size)))}
+    />
   )
 
   return (

@@ -2,11 +2,11 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { memo, useState } from 'react'
 import type { Evaluation, Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { LengthField } from '../parts/LengthField'
+import { LengthRow } from '../parts/LengthRow'
 import { Notes, type Troubles } from '../parts/Notes'
-import { Panel, Row, Section } from '../parts/Panel'
+import { Panel, Section } from '../parts/Panel'
 import { Toggle } from '../parts/Toggle'
-import { useSteps } from './joinState'
+import { StepRow } from './StepRow'
 import { editNodes, type LetterNodes, moveNodes, shapeOf, textOf, useNodes, withShape } from './shapes'
 import { useTools } from './tools'
 
@@ -65,7 +65,7 @@ export const ShapePanel = memo(function ShapePanel({ evaluation, unit, id, ...tr
         {nodes && <Points nodes={nodes} />}
         {nodes && <End nodes={nodes} unit={unit} />}
         <Section title="Arrow keys">
-          <Step unit={unit} />
+          <StepRow label="Move by" unit={unit} />
         </Section>
       </Box>
     </Panel>
@@ -132,17 +132,15 @@ function End({ nodes, unit }: { nodes: LetterNodes; unit: Unit }) {
   }
   return (
     <Section title="Stroke end">
-      <Row label="Longer by">
-        <LengthField
-          label="Longer by"
-          mm={by}
-          unit={unit}
-          min={-100}
-          max={100}
-          stepMm={unit === 'in' ? 0.254 : 0.1}
-          onChange={setBy}
-        />
-      </Row>
+      <LengthRow
+        label="Longer by"
+        mm={by}
+        unit={unit}
+        min={-100}
+        max={100}
+        stepMm={unit === 'in' ? 0.254 : 0.1}
+        onChange={setBy}
+      />
       <Button size="sm" variant="outline" alignSelf="start" onClick={() => longer(by)}>
         Lengthen it
       </Button>
@@ -167,22 +165,5 @@ function End({ nodes, unit }: { nodes: LetterNodes; unit: Unit }) {
         </>
       )}
     </Section>
-  )
-}
-
-function Step({ unit }: { unit: Unit }) {
-  const { stepMm, setStep } = useSteps()
-  return (
-    <Row label="Move by">
-      <LengthField
-        label="Move by"
-        mm={stepMm}
-        unit={unit}
-        min={0.001}
-        max={100}
-        stepMm={unit === 'in' ? 0.0254 : 0.1}
-        onChange={setStep}
-      />
-    </Row>
   )
 }

@@ -2,8 +2,7 @@ import { Text } from '@chakra-ui/react'
 import type { SizeMeasure } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
-import { LengthField } from '../parts/LengthField'
-import { Row } from '../parts/Panel'
+import { LengthRow } from '../parts/LengthRow'
 import { Segments } from '../parts/Segments'
 import { useEvaluation } from '../workbench/useEvaluation'
 
@@ -44,17 +43,15 @@ export function SizeFields() {
   return (
     <>
       <Segments label="What is measured" value={measure} options={MEASURES} onChange={measureBy} fill />
-      <Row label={WORDS[measure]}>
-        <LengthField
-          label={WORDS[measure]}
-          mm={mm}
-          unit={unit}
-          min={MIN_SIZE_MM}
-          max={MAX_SIZE_MM}
-          stepMm={unit === 'in' ? 25.4 / 4 : 1}
-          onChange={(value) => edit({ size: { measure, mm: value } })}
-        />
-      </Row>
+      <LengthRow
+        label={WORDS[measure]}
+        mm={mm}
+        unit={unit}
+        min={MIN_SIZE_MM}
+        max={MAX_SIZE_MM}
+        stepMm={unit === 'in' ? 25.4 / 4 : 1}
+        onChange={(value) => edit({ size: { measure, mm: value } })}
+      />
       {evaluation && (
         <Text fontSize="sm" color="softInk">
           {showLength(evaluation.box.width, unit, unit === 'in' ? 2 : 1)} wide,{' '}

@@ -4,8 +4,7 @@ import { answer, api, asProblem } from '../api/client'
 import type { Unit } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
-import { LengthField } from '../parts/LengthField'
-import { Row } from '../parts/Panel'
+import { LengthRow } from '../parts/LengthRow'
 import { ProblemNote } from '../parts/ProblemNote'
 import { Segments } from '../parts/Segments'
 
@@ -18,17 +17,15 @@ export function ThickenFields() {
   const step = unit === 'in' ? 0.0254 : 0.05
   return (
     <>
-      <Row label="Thicker all around">
-        <LengthField
-          label="Thicker all around"
-          mm={thicken}
-          unit={unit}
-          min={-20}
-          max={50}
-          stepMm={step}
-          onChange={(thicken_mm) => edit({ thicken_mm })}
-        />
-      </Row>
+      <LengthRow
+        label="Thicker all around"
+        mm={thicken}
+        unit={unit}
+        min={-20}
+        max={50}
+        stepMm={step}
+        onChange={(thicken_mm) => edit({ thicken_mm })}
+      />
       {thicken !== 0 && (
         <Segments
           label="Corners"
@@ -66,17 +63,15 @@ function Until({ unit, step }: { unit: Unit; step: number }) {
   const found = mutation.data
   return (
     <>
-      <Row label="Thinnest stroke to be">
-        <LengthField
-          label="Thinnest stroke to be"
-          mm={mutation.variables ?? 1}
-          unit={unit}
-          min={0.05}
-          max={50}
-          stepMm={step}
-          onChange={(mm) => mutation.mutate(mm)}
-        />
-      </Row>
+      <LengthRow
+        label="Thinnest stroke to be"
+        mm={mutation.variables ?? 1}
+        unit={unit}
+        min={0.05}
+        max={50}
+        stepMm={step}
+        onChange={(mm) => mutation.mutate(mm)}
+      />
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
       {found && !problem && (
         <Text fontSize="sm" color="softInk" data-testid="thinnest">
