@@ -79,10 +79,11 @@ class TestNodes:
     def test_nothing_is_left_of_a_contour_with_one_node(self):
         assert removed(nodes_of(rectangle(0, 0, 1, 1))[0], {0, 1, 2}) == ((), math.inf)
 
+    @pytest.mark.parametrize("corner", range(4))
     @pytest.mark.parametrize("radius", [0.5, 2.0, 4.9])
-    def test_a_rounded_corner_is_a_quarter_circle(self, radius):
+    def test_a_rounded_corner_is_a_quarter_circle(self, radius, corner):
         (square,) = nodes_of(rectangle(0, 0, 10, 10))
-        cut = measure.area(outline_of((rounded(square, 2, radius),)))
+        cut = measure.area(outline_of((rounded(square, corner, radius),)))
         assert cut == pytest.approx(100 - radius**2 * (1 - math.pi / 4), rel=1e-4)
 
     def test_a_corner_is_rounded_no_further_than_there_is_room(self):

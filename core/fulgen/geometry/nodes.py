@@ -240,7 +240,7 @@ def rounded(nodes: Contour, place: int, radius: float) -> Contour:
     count = len(nodes)
     name = max(n.name for n in nodes) + 1
     changed = inserted(nodes, place, 1 - out, name)
-    changed = inserted(changed, (place - 1) % count, into, name + 1)
+    changed = inserted(changed, (place - 1) % len(changed), into, name + 1)
     where = next(n for n, known in enumerate(changed) if known.name == node.name)
     one, other = changed[where - 1], changed[(where + 1) % len(changed)]
     # The handle of an arc (4/3 tan of a quarter of its angle, textbook), for the sides as they are there.
