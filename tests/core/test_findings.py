@@ -108,6 +108,14 @@ class TestEachFault:
     def test_a_sound_figure_has_none(self, d):
         assert found(figure(d)) == ()
 
+    def test_a_stroke_a_hair_under_the_limit_is_told_with_its_own_width_not_that_of_what_a_disc_leaves_out(
+        self,
+    ):
+        wavy = "M20 14.7C22 14.66 24 14.74 26 14.7C28 14.66 30 14.74 32 14.7V15.27H20Z"
+        told = [f for f in found(figure(BLOCK + wavy + "M32 0H52V30H32Z")) if f.kind == "hairline"]
+        assert told
+        assert all(f.measure == pytest.approx(0.57, abs=0.04) for f in told)
+
     def test_the_tip_of_a_taper_is_no_weak_neck_and_no_hairline(self):
         assert found(figure("M0 0L30 15L0 30Z")) == ()
 

@@ -237,7 +237,6 @@ def rounded(nodes: Contour, place: int, radius: float) -> Contour:
     cut = radius * math.tan(turn / 2)
     into = _time_from_end(_side(before, node), cut)
     out = _time_from_end(tuple(reversed(_side(node, after))), cut)
-    count = len(nodes)
     name = max(n.name for n in nodes) + 1
     changed = inserted(nodes, place, 1 - out, name)
     changed = inserted(changed, (place - 1) % len(changed), into, name + 1)

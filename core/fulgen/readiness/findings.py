@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.thin import ThinPlace, inscribed_width, slots, thinness
+from fulgen.geometry.thin import Thinness, ThinPlace, inscribed_width, slots, thinness
 from fulgen.joining.bars import snapped
 from fulgen.lettering.bodies import APART, LIKE_BITS, carrier_and_bits
 from fulgen.lettering.layout import PlacedLetter
@@ -63,6 +63,14 @@ _SLIVER = 0.3
 
 _SMALL_IS_SHORT = 3.0
 """A piece longer than so many limits can be taken hold of, however thin it is. (†)"""
+
+_SHAVING = 0.6
+"""Where a disc nearly fits only a shaving of the stroke is left out: what is this thin in the mean between
+two strokes, as a share of the limit, is measured by the disc that passes. (†)"""
+
+_AS_WIDE = 0.985
+"""A disc that passes is told to a hundredth of the limit: from this share of it on a place is as wide as
+asked."""
 
 _REAL_PART = 2.0
 """What tears off is a part of real size when it is larger than a square of so many limits. (†)"""
@@ -394,7 +402,7 @@ def _thin(look: _Look) -> Iterator[Finding]:
     limit = look.limits.neck_mm
     told: list[Region] = []
     for place in places:
-        if place.length > _NECK_IS_SHORT * limit and (finding := _hairline(look, place)) is not None:
+        if place.length > _NECK_IS_SHORT * limit and (finding := _hairline(look, strokes, place)) is not None:
             told.append(place.region)
             yield finding
     necks = thinness(look.region, limit)
@@ -407,7 +415,7 @@ def _thin(look: _Look) -> Iterator[Finding]:
         if len(told_of.query(place_of_neck, predicate="intersects")):
             continue
         width = necks.neck(cores, place_of_neck)
-        if width >= 0.985 * limit:
+        if width >= _AS_WIDE * limit:
             continue
         weak.append((width, place_of_neck))
     for group in _in_rows(weak, 2 * limit):
@@ -423,7 +431,7 @@ def _thin(look: _Look) -> Iterator[Finding]:
         if place.length <= _NECK_IS_SHORT * limit and not len(
             at_necks.query(place.region, predicate="intersects")
         ):
-            finding = _hairline(look, place)
+            finding = _hairline(look, strokes, place)
             if finding is not None:
                 yield finding
 
@@ -458,7 +466,7 @@ def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
     return remedy
 
 
-def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
+def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | None:
     limit = look.limits.stroke_mm
     long = place.length / limit
     x, y = shapely.get_coordinates(shapely.point_on_surface(place.region))[0].tolist()
@@ -475,10 +483,15 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
         return None  # a piece too small to hold is told as that
     # Between two strokes it holds as a neck does.
     wide = max(limit, look.limits.neck_mm) if len(place.cores) > 1 else limit
+    width = place.width
+    if len(place.cores) > 1 and width < _SHAVING * limit:
+        width = strokes.neck(place.cores, place.region)
+        if width >= _AS_WIDE * limit:
+            return None
     return look.finding(
         "hairline",
-        f"A stroke {look.where(x, y)} is thin: {look.length(place.width)} over {look.length(place.length)}.",
-        place.region, place.width, limit, remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
+        f"A stroke {look.where(x, y)} is thin: {look.length(width)} over {look.length(place.length)}.",
+        place.region, width, limit, remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
     )  # fmt: skip
 
 
