@@ -12,7 +12,6 @@ import os
 import re
 import sys
 import tempfile
-import unicodedata
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict
 from pathlib import Path
@@ -23,7 +22,8 @@ from fulgen.units import parse_length
 
 if TYPE_CHECKING:
     from fulgen.joining.materials import Material
-    from fulgen.recipe.evaluate import Evaluation, FaceSource
+    from fulgen.lettering.catalogue import FaceSource
+    from fulgen.recipe.evaluate import Evaluation
     from fulgen.recipe.model import Recipe
 
 _FACE_FILE = re.compile(r".*\.(ttf|otf|woff2?|ttc)$|.*[/\\].*", re.IGNORECASE)
@@ -169,12 +169,13 @@ def _letter(options: argparse.Namespace) -> None:
         )
     from fulgen.recipe.evaluate import evaluate
 
-    evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces)
+    evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces).whole()
     _write_results(evaluation, options.output, options.report)
 
 
 def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe], FaceSource]:
     """A function from text to recipe by the options given, and where its face comes from."""
+    from fulgen.recipe.model import VERSION
     from fulgen.recipe.versions import recipe_from
 
     measure = next((m for m in ("width", "height", "capitals") if getattr(options, m)), "capitals")
@@ -206,7 +207,7 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
     }
 
     def recipe_for(text: str) -> Recipe:
-        whole: dict[str, Any] = {"format": "fulgen-recipe", "version": 2, "mirror": options.mirror}
+        whole: dict[str, Any] = {"format": "fulgen-recipe", "version": VERSION, "mirror": options.mirror}
         if chosen:
             whole["material"] = {"name": chosen.name}
         return recipe_from({**whole, "parts": [{**part, "text": text}]})
@@ -233,7 +234,7 @@ def _material(name: str) -> Material:
 
 
 def _face(name: str, axes: dict[str, float]) -> tuple[str, FaceSource]:
-    from fulgen.recipe.evaluate import shipped_face
+    from fulgen.lettering.catalogue import shipped_face
 
     if not _FACE_FILE.fullmatch(name):
         from fulgen.lettering.catalogue import find_family
@@ -314,6 +315,8 @@ def _each_written(options: argparse.Namespace, texts: Sequence[str]) -> Iterator
     from concurrent.futures import ProcessPoolExecutor
     from functools import partial
 
+    from fulgen.formats.names import safe_names
+
     names = safe_names(texts)
     write = partial(_write_one, options)
     cores = os.cpu_count() or 1
@@ -330,42 +333,17 @@ def _write_one(options: argparse.Namespace, text: str, name: str) -> str:
 
     recipe_for, faces = _recipe_maker(options)
     try:
-        _write_results(evaluate(recipe_for(text), faces), options.out_dir / f"{name}.svg", None)
+        _write_results(evaluate(recipe_for(text), faces).whole(), options.out_dir / f"{name}.svg", None)
     except Problem as problem:
         return str(problem)
     return ""
-
-
-def safe_names(texts: Sequence[str]) -> list[str]:
-    """File names for texts: letters, figures and hyphens only, no two alike in any case.
-
-    >>> safe_names(["Zoë & co", "../etc", "zoë  CO", "!"])
-    ['Zoë-co', 'etc', 'zoë-CO-2', 'lettering']
-    """
-    taken: set[str] = set()
-    names = []
-    for text in texts:
-        kept = "".join(c if c.isalnum() else "-" for c in unicodedata.normalize("NFC", text))
-        stem = re.sub("-+", "-", kept).strip("-")
-        while len(stem.encode()) > 100:
-            stem = stem[:-1]
-        # Names that some systems keep for devices (Windows file naming conventions).
-        reserved = re.fullmatch(r"(?i)con|prn|aux|nul|(com|lpt)\d", stem)
-        stem = f"{stem}-name" if reserved else stem or "lettering"
-        name, count = stem, 1
-        while name.casefold() in taken:
-            count += 1
-            name = f"{stem}-{count}"
-        taken.add(name.casefold())
-        names.append(name)
-    return names
 
 
 def _build(options: argparse.Namespace) -> None:
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.versions import read_recipe
 
-    evaluation = evaluate(read_recipe(_read_text(options.recipe)))
+    evaluation = evaluate(read_recipe(_read_text(options.recipe))).whole()
     _write_results(evaluation, options.output, options.report)
 
 
@@ -380,7 +358,7 @@ def _check(options: argparse.Namespace) -> int:
     if options.material:
         choice = MaterialChoice(name=_material(options.material).name)
         recipe = recipe.model_copy(update={"material": choice})
-    evaluation = evaluate(recipe)
+    evaluation = evaluate(recipe).whole()
     found = findings(evaluation)
     if options.json:
         print(json.dumps(report(evaluation)["findings"], indent=2, ensure_ascii=False))
@@ -388,7 +366,7 @@ def _check(options: argparse.Namespace) -> int:
         for finding in found:
             state = "known" if finding.accepted else "blocks" if finding.blocks else "look"
             remedy = f"  [{finding.remedy.label}]" if finding.remedy else ""
-            print(f"{state:8}{finding.what}{remedy}")
+            print(f"{state:8}{finding.what(recipe.unit)}{remedy}")
         for line in _lost(evaluation):
             print(f"{'look':8}{line}")
     stops = len(blocking(found))

@@ -5,11 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from fulgen.readiness.findings import Finding, findings
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluate import Evaluation, box_as_cut
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
-    """Size, pieces, length of cut, nodes, faces, seams and findings; lengths in mm, areas in mm²."""
+    """Size, pieces, length of cut, nodes, faces, seams and findings; lengths in mm, areas in mm², places from
+    the top left corner of what is cut, mirrored where it is."""
+    box = box_as_cut(evaluation.box, evaluation.recipe)
+    own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
+    pieces = sorted(zip(own, evaluation.pieces, strict=True), key=lambda row: row[0].x)
     return {
         "size": {
             "width_mm": round(evaluation.box.width, 4),
@@ -19,18 +23,18 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             {
                 "area_mm2": round(piece.area, 4),
                 "box_mm": [
-                    round(piece.box.x - evaluation.box.x, 4),
-                    round(piece.box.y - evaluation.box.y, 4),
-                    round(piece.box.width, 4),
-                    round(piece.box.height, 4),
+                    round(at.x - box.x, 4),
+                    round(at.y - box.y, 4),
+                    round(at.width, 4),
+                    round(at.height, 4),
                 ],
                 "holes": piece.holes,
             }
-            for piece in evaluation.pieces
+            for at, piece in pieces
         ],
         "cut_length_mm": round(evaluation.cut_length, 3),
         "nodes": evaluation.nodes,
-        "face": ", ".join(dict.fromkeys(part.face.name for part in evaluation.parts)),
+        "face": ", ".join(dict.fromkeys(made.faces.face.name for _, made in evaluation.letterings)),
         "seams": [
             {
                 "left": placed.left_text,
@@ -38,7 +42,7 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
                 "gap_mm": round(placed.gap, 4),
                 "neck_mm": round(placed.neck, 4),
                 "state": placed.state.value,
-                "remedy": placed.remedy,
+                "remedy": placed.remedy(evaluation.recipe.unit),
                 "shift_mm": round(placed.shift, 4),
             }
             for placed in evaluation.seams
@@ -53,13 +57,14 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
 
 def _finding(finding: Finding, evaluation: Evaluation) -> dict[str, Any]:
     x, y = finding.place
-    side = -1 if evaluation.recipe.mirror else 1
+    mirror = evaluation.recipe.mirror
+    box = box_as_cut(evaluation.box, evaluation.recipe)
     return {
         "kind": finding.kind,
-        "what": finding.what,
+        "what": finding.what(evaluation.recipe.unit),
         "blocks": finding.blocks and not finding.accepted,
         "accepted": finding.accepted,
-        "at_mm": [round(x * side - evaluation.box.x, 3), round(y - evaluation.box.y, 3)],
+        "at_mm": [round((-x if mirror else x) - box.x, 3), round(y - box.y, 3)],
         "measure": round(finding.measure, 4),
         "limit": round(finding.limit, 4),
         "remedy": finding.remedy.label if finding.remedy else "",

@@ -10,10 +10,14 @@ from pathlib import Path
 import pytest
 import svgelements
 
-from fulgen.cli import main, safe_names
-from fulgen.readiness.findings import accepted, findings
+from fulgen.cli import main
+from fulgen.formats.names import safe_names
+from fulgen.parts.lettering import Lettering
+from fulgen.readiness.findings import findings
+from fulgen.recipe.changes import with_known
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import Lettering, Recipe
+from fulgen.recipe.model import Recipe
+from fulgen.recipe.versions import recipe_from
 from tests.fonts import make_font
 
 ROOT = Path(__file__).parents[2]
@@ -324,7 +328,11 @@ class TestCheck:
         part = {"text": "light", "face": {"family": "great-vibes"}, **changes.pop("part", {})}
         path = tmp_path / "r.json"
         path.write_text(
-            json.dumps(Recipe.model_validate({"parts": [part], **changes}).model_dump(mode="json"))
+            json.dumps(
+                recipe_from({"format": "fulgen-recipe", "version": 2, "parts": [part], **changes}).model_dump(
+                    mode="json"
+                )
+            )
         )
         return path
 
@@ -346,7 +354,7 @@ class TestCheck:
         path = self.recipe(tmp_path)
         recipe = Recipe.model_validate_json(path.read_text())
         for finding in findings(evaluate(recipe)):
-            recipe = accepted(recipe, finding)
+            recipe = with_known(recipe, finding.known)
         path.write_text(recipe.model_dump_json())
         code, out, _ = run(capsys, "check", path)
         assert code == 0

@@ -11,7 +11,8 @@ from fulgen.geometry import measure, polygons
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.weld import weld
 from fulgen.lettering.catalogue import families
-from fulgen.lettering.layout import Setting, lay_out
+from fulgen.lettering.layout import lay_out
+from fulgen.lettering.setting import Faces, Setting, Size
 
 # Made-up boat names, all the hard letters among them.
 NAMES = ("Willowmere", "Zoë Łucja", "Jazzy Quix", "Bogvwxyz", "fjord-Øre", "KRAKEN & 80%")
@@ -31,8 +32,8 @@ def test_every_weld_agrees_with_geos(slug):
     for name in NAMES:
         letters_nodes = welded_nodes = 0
         for spacing in SPACINGS:
-            layout = lay_out(Setting(name, face, "capitals", 25.0, spacing_share=spacing))
-            shapes = [p.form.placed(p.x, p.y, layout.size) for p in layout.letters]
+            layout = lay_out(Setting(text=name, size=Size(mm=25.0), spacing_share=spacing), Faces(face))
+            shapes = [p.place.shape(p.form) for p in layout.letters]
             welded = weld(shapes)
             fine = polygons.union([polygons.region_of(s.outline, layout.size * 6e-6) for s in shapes])
             assert measure.area(welded.outline) == pytest.approx(fine.area, rel=1e-3)

@@ -11,9 +11,11 @@ from fulgen.geometry.outline import CUBIC
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.weld import weld
 from fulgen.joining.smooth import smooth_seams
-from fulgen.lettering.catalogue import families
+from fulgen.joining.wishes import Join
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Join, Lettering, Recipe
+from fulgen.recipe.model import Recipe
 from tests.figures import disc, rectangle, shape
 
 

@@ -5,20 +5,18 @@ piece 1.5, gap 0.3 mm."""
 import pytest
 import shapely
 
-from fulgen.lettering.catalogue import families
-from fulgen.readiness.findings import accepted, blocking, findings, thinnest_stroke
+from fulgen.geometry.placement import Placement
+from fulgen.joining.materials import Limits
+from fulgen.joining.wishes import Join
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.letters import LetterChange
+from fulgen.lettering.setting import Size
+from fulgen.lettering.stand_ins import StandIn
+from fulgen.parts.lettering import Lettering
+from fulgen.readiness.findings import blocking, findings, thinnest_stroke
+from fulgen.recipe.changes import with_known
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import (
-    FaceChoice,
-    Join,
-    LetterChange,
-    Lettering,
-    Limits,
-    MaterialChoice,
-    Recipe,
-    Size,
-    StandIn,
-)  # fmt: skip
+from fulgen.recipe.model import MaterialChoice, Recipe
 
 HEIGHT = 30.0
 BLOCK = "M0 0H20V30H0Z"
@@ -71,7 +69,7 @@ class TestEachFault:
         assert finding.kind == kind
         assert finding.limit == limit
         assert finding.measure == pytest.approx(measure, rel=0.12)
-        assert finding.what
+        assert finding.what("mm")
         mended = finding.remedy.take(recipe)
         assert found(mended) == ()
         assert evaluate(mended).lost == ()
@@ -85,7 +83,7 @@ class TestEachFault:
     def test_these_block_the_cut_until_they_are_accepted(self, kind):
         recipe = figure(FAULTS[kind][0])
         (finding,) = blocking(found(recipe))
-        known = accepted(recipe, finding)
+        known = with_known(recipe, finding.known)
         assert blocking(found(known)) == ()
         (told,) = found(known)
         assert told.accepted
@@ -125,7 +123,7 @@ class TestPieces:
         recipe = lettering("in")
         (mark,) = found(recipe)
         assert mark.kind == "mark"
-        assert mark.what == "The dot of i comes off as a piece of its own."
+        assert mark.what("mm") == "The dot of i comes off as a piece of its own."
         assert not mark.blocks
         mended = mark.remedy.take(recipe)
         assert found(mended) == ()
@@ -134,7 +132,7 @@ class TestPieces:
     def test_a_dot_too_small_to_hold_is_told_as_that_and_lowered(self):
         recipe = lettering("in", mm=6)
         (dot,) = [f for f in found(recipe) if f.kind == "small-piece"]
-        assert dot.what.startswith("The dot of i is too small to hold: ")
+        assert dot.what("mm").startswith("The dot of i is too small to hold: ")
         assert len(evaluate(dot.remedy.take(recipe)).pieces) == 1
 
     def test_letters_of_a_word_that_do_not_hold_are_brought_together(self):
@@ -150,7 +148,7 @@ class TestPieces:
     def test_a_counter_that_thickening_closes_is_told_and_opened_again(self):
         recipe = lettering("A", thicken_mm=2.2)
         counters = [f for f in found(recipe) if f.kind == "counter"]
-        assert [f.what for f in counters] == ["Thickening has closed a counter of A."]
+        assert [f.what("mm") for f in counters] == ["Thickening has closed a counter of A."]
         mended = counters[0].remedy.take(recipe)
         assert mended.parts[0].thicken_mm == pytest.approx(1.1)
         assert [f for f in found(mended) if f.kind == "counter"] == []
@@ -159,12 +157,12 @@ class TestPieces:
 class TestAccepted:
     def accepted_neck(self):
         recipe = lettering("iN")
-        return accepted(recipe, found(recipe)[0])
+        return with_known(recipe, found(recipe)[0].known)
 
     def test_it_stays_accepted_while_it_is_unchanged(self):
         known = self.accepted_neck()
         part = known.parts[0]
-        moved = part.model_copy(update={"x": 50.0, "film": "#112233"})
+        moved = part.model_copy(update={"place": Placement(50.0), "film": "#112233"})
         longer = part.model_copy(update={"text": "iNN", "letter_ids": (1, 2, 3)})
         for changed in (part, moved, longer):
             told = found(known.model_copy(update={"parts": (changed,)}))

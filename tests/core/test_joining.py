@@ -7,12 +7,15 @@ from shapely import affinity
 from fulgen.geometry import polygons
 from fulgen.joining.rating import rate
 from fulgen.joining.seam import Seam, State
-from fulgen.joining.solve import Way, Wish, join_pair
+from fulgen.joining.solve import Wish, join_pair
+from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import body_and_marks
-from fulgen.lettering.catalogue import families, find_family
+from fulgen.lettering.catalogue import FaceChoice, families, find_family
+from fulgen.lettering.letters import LetterChange, SeamAfter, Way
 from fulgen.lettering.shaping import shape_line
+from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe, SeamAfter
+from fulgen.recipe.model import Recipe
 
 # All 26 small letters, doubles, capitals, accents and an apostrophe; made up but for two.
 NAMES = (
@@ -37,13 +40,14 @@ def recipe(text, face="courgette", how="auto", smooth=0.0, neck=1.2, **part):
 def bodies(evaluation, *, without="’'."):
     """The letters' bodies and the bars as GEOS polygons, marks and signs that hang left out."""
     part = evaluation.parts[0]
-    size = part.layout.size
+    size, letters = part.made.size, part.made.layout.letters
     found = []
-    for letter in part.layout.letters:
+    for letter in letters:
         if letter.text not in without:
             body, _ = body_and_marks(letter.text, letter.form.region)
-            found.append(affinity.affine_transform(body, [size, 0, 0, size, letter.x, letter.y]))
-    return found + [shape.region for shape in part.shapes[len(part.layout.letters) :]]
+            at = letter.place
+            found.append(affinity.affine_transform(body, [size, 0, 0, size, at.x, at.y]))
+    return found + [shape.region for shape in part.shapes[len(letters) :]]
 
 
 def in_one(evaluation):
@@ -58,8 +62,8 @@ def test_every_word_in_every_face_becomes_one_piece_with_every_neck_as_asked(fac
         assert in_one(evaluation), name
         for seam in evaluation.seams:
             assert seam.state is State.JOINED, (name, seam.left_text, seam.right_text)
-            assert seam.neck >= 1.199 or seam.neck >= 0.85 * seam.seam.measured.stroke * seam.part.layout.size
-            assert seam.pinholes <= seam.seam.filled
+            assert seam.neck >= 1.199 or seam.neck >= 0.85 * seam.seam.measured.stroke * seam.made.size
+            assert seam.pinholes(1.0) <= seam.seam.filled
             if seam.seam.joint.shift or seam.seam.joint.bar:
                 assert len(seam.seam.measured.true_stubs) <= len(seam.seam.trimmed)
 
@@ -71,7 +75,7 @@ def test_a_face_that_joins_by_itself_comes_out_identical(face, name):
     as_set, joined = evaluate(recipe(name, face, "set")), evaluate(recipe(name, face))
     assert [s.seam.joint.way for s in joined.seams] == [Way.LEAVE] * (len(name) - 1)
     assert joined.films[0].shape.outline.points.tolist() == as_set.films[0].shape.outline.points.tolist()
-    assert all(s.remedy == "" for s in joined.seams)
+    assert all(s.remedy("mm") == "" for s in joined.seams)
 
 
 def test_a_hairline_script_is_told_that_its_strokes_give_no_more():
@@ -189,16 +193,16 @@ class TestByHand:
     def test_a_move_is_kept_as_a_share_and_scales_with_the_size(self):
         plain = self.sized()
         moved = self.sized(letters={3: LetterChange(dx=0.1, dy=-0.2)})
-        size = plain.parts[0].layout.size
+        size = plain.parts[0].made.layout.size
         (_, before), (_, after) = plain.letters[2], moved.letters[2]
-        assert after.x - before.x == pytest.approx(0.1 * size)
-        assert after.y - before.y == pytest.approx(-0.2 * size)
-        assert moved.letters[3][1].x == pytest.approx(plain.letters[3][1].x)
+        assert after.place.x - before.place.x == pytest.approx(0.1 * size)
+        assert after.place.y - before.place.y == pytest.approx(-0.2 * size)
+        assert moved.letters[3][1].place.x == pytest.approx(plain.letters[3][1].place.x)
 
     def test_carried_along_are_all_that_follow_on_the_line(self):
         plain, moved = self.sized("mo on"), self.sized("mo on", letters={2: LetterChange(carry=-0.05)})
-        size = plain.parts[0].layout.size
-        shifts = [b.x - a.x for (_, a), (_, b) in zip(plain.letters, moved.letters, strict=True)]
+        size = plain.parts[0].made.layout.size
+        shifts = [b.place.x - a.place.x for (_, a), (_, b) in zip(plain.letters, moved.letters, strict=True)]
         assert shifts == pytest.approx([0, -0.05 * size, -0.05 * size, -0.05 * size])
 
     def test_the_figures_of_the_seam_follow(self):
@@ -223,9 +227,9 @@ class TestByHand:
         )
         outlines = {e.letters[0][1].form.outline.points.tobytes() for e in (plain, other, shape)}
         assert len(outlines) == 3
-        assert shape.parts[0].lost_shapes == ()
+        assert shape.parts[0].made.lost_shapes == ()
         lost = evaluate(recipe("Willow", "anton", "set", letters={1: LetterChange(alternates={"swsh": 1})}))
-        assert lost.parts[0].lost_shapes == ("W",)
+        assert lost.parts[0].made.lost_shapes == ("W",)
 
     def test_hands_come_after_joining_and_are_not_undone_by_it(self):
         joined = evaluate(recipe("moon"))
@@ -260,17 +264,13 @@ class TestByHand:
 def test_a_trim_takes_off_the_stub_and_nothing_else():
     evaluation = evaluate(recipe("MacKenzie", "alex-brush"))
     (seam,) = [s for s in evaluation.seams if s.seam.trimmed]
-    size = seam.part.layout.size
     untrimmed = [
-        affinity.affine_transform(
-            shape_line(seam.part.face, "MacKenzie")[n].shape.region, [size, 0, 0, size, letter.x, letter.y]
-        )
-        for n, letter in enumerate(seam.part.layout.letters)
+        letter.place.region(shape_line(seam.made.faces.face, "MacKenzie")[n].shape.region)
+        for n, letter in enumerate(seam.made.layout.letters)
     ]
     lost = shapely.union_all(untrimmed).difference(evaluation.films[0].shape.region.buffer(1e-3))
-    x, y = seam.part.origin(seam.seam.line, seam.seam.x, seam.seam.y, seam.seam.order)
     stubs = [trim.stub.region for trim in seam.seam.trimmed]
-    on_work = [affinity.affine_transform(s, [size, 0, 0, size, x, y]).buffer(0.05) for s in stubs]
+    on_work = [seam.made.seam_place(seam.seam).region(stub).buffer(0.05) for stub in stubs]
     assert lost.area > 0.2
     assert lost.difference(shapely.union_all(on_work)).area < 1e-3
 

@@ -9,7 +9,8 @@ from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import FACES_DIR, find_family
 from fulgen.lettering.faces import Face, FontFile
-from fulgen.lettering.layout import Setting, lay_out
+from fulgen.lettering.layout import lay_out
+from fulgen.lettering.setting import Faces, Setting, Size
 from fulgen.lettering.shaping import clusters, missing_letters, shape_line
 from fulgen.problem import Problem
 from tests.fonts import make_font
@@ -18,11 +19,12 @@ PACIFICO = find_family("pacifico").face()
 
 
 def box_of(layout):
-    return measure.box(Outline.joined(p.form.outline.placed(p.x, p.y, layout.size) for p in layout.letters))
+    return measure.box(Outline.joined(p.place.outline(p.form.outline) for p in layout.letters))
 
 
 def set_words(text, measure_by="width", size=100.0, face=PACIFICO, **more):
-    return lay_out(Setting(text, face, measure_by, size, **more))
+    setting = Setting(text=text, size=Size(measure_by, size), **more)
+    return lay_out(setting, Faces(face))
 
 
 class TestShaping:
@@ -111,11 +113,11 @@ class TestSize:
     @pytest.mark.parametrize("family", ["pacifico", "great-vibes", "anton", "unbounded", "nunito"])
     @pytest.mark.parametrize("spacing", [0.0, -0.7, 2.0])
     def test_the_overall_width_is_what_was_asked(self, family, spacing):
-        layout = set_words("Willowmere", "width", 177.8, find_family(family).face(), spacing=spacing)
+        layout = set_words("Willowmere", "width", 177.8, find_family(family).face(), spacing_mm=spacing)
         assert box_of(layout).width == pytest.approx(177.8, abs=1e-6)
 
     def test_the_widest_line_counts(self):
-        layout = set_words("Otterbrook\nBay", "width", 280.0, spacing=-1.3, align="right")
+        layout = set_words("Otterbrook\nBay", "width", 280.0, spacing_mm=-1.3, align="right")
         assert box_of(layout).width == pytest.approx(280.0, abs=1e-6)
         assert box_of(layout).x == pytest.approx(0.0, abs=1e-6)
 
@@ -132,7 +134,7 @@ class TestSize:
     def test_a_width_is_met_or_said_to_be_impossible(self, width, spacing, text):
         refusal = ""
         try:
-            layout = set_words(text, "width", width, spacing=spacing)
+            layout = set_words(text, "width", width, spacing_mm=spacing)
         except Problem as problem:
             refusal = problem.kind
         else:
@@ -143,12 +145,12 @@ class TestSize:
     def test_a_line_too_short_for_its_spacing_is_no_width_for_the_others(self):
         # At the size that would make the second line 1 mm wide, the first is spread to 1.2 mm.
         with pytest.raises(Problem) as caught:
-            set_words("Ab\ncdefg", "width", 1.0, spacing=-0.625)
+            set_words("Ab\ncdefg", "width", 1.0, spacing_mm=-0.625)
         assert caught.value.kind == "impossible-size"
 
     def test_a_spacing_wider_than_the_whole_is_said(self):
         with pytest.raises(Problem) as caught:
-            set_words("Willowmere", "width", 20.0, spacing=30.0)
+            set_words("Willowmere", "width", 20.0, spacing_mm=30.0)
         assert caught.value.kind == "impossible-size"
         assert "20.0 mm wide" in caught.value.what
 
@@ -162,15 +164,15 @@ class TestSpacing:
     def test_letter_spacing_moves_each_letter_by_that_much_more(self):
         face = find_family("anton").face()
         plain = set_words("CREW", "capitals", 25.0, face)
-        wide = set_words("CREW", "capitals", 25.0, face, spacing=2.0)
-        moves = [b.x - a.x for a, b in zip(plain.letters, wide.letters, strict=True)]
+        wide = set_words("CREW", "capitals", 25.0, face, spacing_mm=2.0)
+        moves = [b.place.x - a.place.x for a, b in zip(plain.letters, wide.letters, strict=True)]
         assert moves == pytest.approx([0, 2, 4, 6])
 
     def test_a_share_of_the_size_is_that_share(self):
         face = find_family("anton").face()
         plain = set_words("CREW", "capitals", 25.0, face)
         tight = set_words("CREW", "capitals", 25.0, face, spacing_share=-0.05)
-        moves = [b.x - a.x for a, b in zip(plain.letters, tight.letters, strict=True)]
+        moves = [b.place.x - a.place.x for a, b in zip(plain.letters, tight.letters, strict=True)]
         assert moves == pytest.approx([-0.05 * plain.size * i for i in range(4)])
 
     def test_lines_stand_line_spacing_apart(self):
@@ -181,7 +183,7 @@ class TestSpacing:
     def test_lines_are_aligned_by_what_is_cut(self, align, share):
         layout = set_words("Otterbrook\ni", "width", 280.0, align=align)
         (dot,) = [p for p in layout.letters if p.line == 1]
-        box = measure.box(dot.form.outline.placed(dot.x, dot.y, layout.size))
+        box = measure.box(dot.place.outline(dot.form.outline))
         assert box.x == pytest.approx((280.0 - box.width) * share, abs=1e-6)
 
     def test_an_empty_line_keeps_its_place(self):

@@ -6,12 +6,16 @@ from shapely import affinity
 
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, clean
-from fulgen.joining.marks import MarkWay, settle
+from fulgen.joining.marks import settle
 from fulgen.joining.seam import Seam
-from fulgen.lettering.catalogue import families
+from fulgen.joining.wishes import Join
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.letters import LetterChange, MarkWay
+from fulgen.lettering.setting import Size
+from fulgen.parts.lettering import Lettering
 from fulgen.readiness.findings import findings
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe, Size
+from fulgen.recipe.model import Recipe
 from tests.figures import disc
 
 WORDS = ("Jijiöé", "Niño!", "façÑ:", "Šimůnek")
@@ -106,8 +110,7 @@ def test_in_every_face_nothing_is_left_behind(face, way):
         apart = word[-1] in "!:"  # a sign that stands apart is one piece with its foot or dot
         assert len(evaluation.pieces) == 1 + apart, word
         assert evaluation.loose_marks == 0
-        part = evaluation.parts[0]
-        for marks in part.joined.marks.values():
+        for marks in evaluation.parts[0].made.joined.marks.values():
             for mark in marks:
                 assert mark.held or mark.neck > 0
 
@@ -115,7 +118,7 @@ def test_in_every_face_nothing_is_left_behind(face, way):
 @pytest.mark.parametrize("face", sorted(families()))
 def test_no_bar_crosses_a_counter(face):
     plain, tied = (evaluate(recipe("öéåã", face, way, "set")) for way in ("keep", "bridge"))
-    size = plain.parts[0].layout.size
+    size = plain.parts[0].made.layout.size
     for (_, before), (_, after) in zip(plain.letters, tied.letters, strict=True):
         counters = shapely.union_all(
             [shapely.Polygon(r) for p in shapely.get_parts(before.form.region) for r in p.interiors]
@@ -136,7 +139,7 @@ def test_signs_of_like_bits_are_tied_and_never_lowered(face, way):
 
 def test_both_dots_of_an_umlaut_hang_on_the_letter_itself():
     made = evaluate(recipe("ö", "nunito", "bridge", "set"))
-    assert len(made.parts[0].joined.marks[0]) == 2
+    assert len(made.parts[0].made.joined.marks[0]) == 2
     whole = made.letters[0][1].form.region
     left, top, right, _ = whole.bounds
     # Across the middle of the dots there is a gap between them: no bar runs from dot to dot.
@@ -147,7 +150,7 @@ def test_both_dots_of_an_umlaut_hang_on_the_letter_itself():
 def test_the_parts_of_a_colon_are_found_and_tied_by_one_remedy():
     plain = recipe("a:b", "anton", "keep")
     (dot,) = [finding for finding in findings(evaluate(plain)) if finding.kind == "mark"]
-    assert dot.what == "The dot of : comes off as a piece of its own."
+    assert dot.what("mm") == "The dot of : comes off as a piece of its own."
     mended = dot.remedy.take(plain)
     assert dot.remedy.label == "Tie its parts together"
     assert len(evaluate(mended).pieces) == len(evaluate(plain).pieces) - 1
@@ -158,4 +161,4 @@ def test_one_letter_otherwise_than_the_word_and_a_mark_moves_with_its_letter():
     assert len(lowered.pieces) == 3
     raised = evaluate(recipe("i", "anton", "keep", "set", letters={1: LetterChange(dy=-0.3, turn=20)}))
     body, mark = (Seam(p, p).left for p in shapely.get_parts(raised.films[0].shape.region))
-    assert body.distance(mark) < 0.2 * raised.parts[0].layout.size
+    assert body.distance(mark) < 0.2 * raised.parts[0].made.layout.size

@@ -13,11 +13,14 @@ from fulgen.geometry.fit import fit_cubic
 from fulgen.geometry.nodes import inserted, nodes_of, outline_of, removed, rounded, smoothed, with_handle
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import region_of
-from fulgen.lettering.catalogue import families
-from fulgen.lettering.reshape import Edit, edited, mark_of, stroke_ends
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.letters import LetterChange
+from fulgen.lettering.reshape import LetterShape, ShapeEdit, edited, mark_of, stroke_ends
+from fulgen.lettering.setting import Size
+from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, LetterChange, Lettering, LetterShape, Recipe, ShapeEdit, Size
+from fulgen.recipe.model import Recipe
 from tests.figures import disc, rectangle
 
 
@@ -144,12 +147,12 @@ class TestReshaping:
     def test_the_crossbar_of_a_t_is_stretched_by_the_typed_length_and_nothing_else_changes(self):
         edit, end = self.stretch()
         plain, longer = (evaluate(self.recipe(edits)) for edits in ((), (edit,)))
-        size = longer.parts[0].layout.size
+        size = longer.parts[0].made.layout.size
         forms = [e.letters[1][1].form.region for e in (plain, longer)]
         assert forms[1].area - forms[0].area == pytest.approx(0.2 * end.width, rel=0.02)
         # Only the letter that was changed is: the other t is as the face draws it.
         assert longer.letters[3][1].form.region.area == plain.letters[3][1].form.region.area
-        assert size == plain.parts[0].layout.size
+        assert size == plain.parts[0].made.layout.size
 
     def test_of_all_of_its_kind(self):
         edit, _ = self.stretch()
@@ -165,18 +168,20 @@ class TestReshaping:
     def test_on_another_outline_it_waits_and_is_said_to(self):
         edit, _ = self.stretch()
         waiting = evaluate(self.recipe((edit,), of="0123456789ab"))
-        assert waiting.parts[0].waiting_shapes == ("t",)
+        assert waiting.parts[0].made.waiting_shapes == ("t",)
         assert waiting.letters[1][1].form.region.equals(letter("t", "anton").region)
 
     def test_nothing_left_of_a_letter_is_refused(self):
         nodes = tuple(n.name for c in nodes_of(letter("t", "anton").outline) for n in c)
         with pytest.raises(Problem, match="nothing is left of a letter’s shape"):
-            evaluate(self.recipe((ShapeEdit(kind="remove", nodes=nodes),)))
+            evaluate(self.recipe((ShapeEdit(kind="remove", nodes=nodes),))).whole()
 
     def test_edits_of_nodes_that_are_gone_change_nothing(self):
         drawn = letter("o").outline
-        once = edited(drawn, [Edit("remove", (3,))])
-        again = edited(drawn, [Edit("remove", (3,)), Edit("move", (3,), dx=1.0), Edit("smooth", (4000,))])
+        once = edited(drawn, [ShapeEdit("remove", (3,))])
+        again = edited(
+            drawn, [ShapeEdit("remove", (3,)), ShapeEdit("move", (3,), dx=1.0), ShapeEdit("smooth", (4000,))]
+        )
         assert again == once
 
     @pytest.mark.parametrize("face", ["anton", "oswald", "archivo-black"])

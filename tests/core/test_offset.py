@@ -18,10 +18,12 @@ from fulgen.geometry.nodes import nodes_of
 from fulgen.geometry.offset import MITRE_LIMIT, offset, stroked
 from fulgen.geometry.outline import CUBIC, Outline
 from fulgen.geometry.polygons import region_of
-from fulgen.lettering.catalogue import families
+from fulgen.joining.wishes import Join
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Join, Lettering, Recipe
+from fulgen.recipe.model import Recipe
 from tests.figures import disc, rectangle, ring, shape
 
 FINE = 0.002
@@ -137,11 +139,11 @@ class TestThickenedLettering:
         assert thick.box.height - plain.box.height == pytest.approx(0.8, abs=5e-3)
 
     def test_a_closed_counter_is_named_and_an_open_one_is_kept(self):
-        assert self.made(0.3).parts[0].closed_counters == ()
+        assert self.made(0.3).parts[0].made.closed_counters == ()
         assert polygons.count(self.made(0.3).films[0].shape.region)[1] >= 2
-        assert set(self.made(6.0).parts[0].closed_counters) & set("Boa")
+        assert set(self.made(6.0).parts[0].made.closed_counters) & set("Boa")
 
     def test_thinned_away_to_nothing_is_said(self):
         with pytest.raises(Problem, match="Made so much thinner, nothing is left of “B”") as told:
-            self.made(-8.0)
+            self.made(-8.0).whole()
         assert told.value.where == "thicken_mm"

@@ -6,17 +6,22 @@ import pytest
 
 from fulgen.formats.svg import read_drawing
 from fulgen.geometry import measure, polygons
+from fulgen.joining.wishes import Join
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.stand_ins import (
     MAX_PATH_LETTERS,
     MAX_SIDES,
+    StandIn,
     in_unit_square,
     library_shape,
     names,
     own_shape,
 )
+from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Join, LetterChange, Lettering, Recipe, StandIn
+from fulgen.recipe.model import Recipe
 
 
 def recipe(text="BOAT", face="anton", how="auto", **part):

@@ -10,8 +10,12 @@ import svgelements
 
 from fulgen.formats.svg import path_data, write_svg
 from fulgen.geometry import measure
+from fulgen.geometry.placement import Placement
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.setting import Size
+from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import FaceChoice, Lettering, Recipe, Size
+from fulgen.recipe.model import Recipe
 from tests.figures import disc, rectangle
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -91,7 +95,10 @@ def test_words_and_face_are_in_the_file_so_that_nobody_forgets():
 
 
 def test_one_path_for_each_film():
-    parts = (Lettering(text="a", id="a", film="#112233"), Lettering(text="b", id="b", film="#445566", y=60.0))
+    parts = (
+        Lettering(text="a", id="a", film="#112233"),
+        Lettering(text="b", id="b", film="#445566", place=Placement(0, 60)),
+    )
     root = ElementTree.fromstring(write_svg(evaluate(Recipe(parts=parts))))
     assert [p.get("fill") for p in root.findall(f"{SVG}path")] == ["#112233", "#445566"]
 

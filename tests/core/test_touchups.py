@@ -1,6 +1,7 @@
 """Repairs of the welded outline: done in their place, replayed after changes, never done elsewhere."""
 
 import math
+from dataclasses import replace
 
 import pytest
 import shapely
@@ -8,31 +9,31 @@ import shapely
 from fulgen.geometry import measure, polygons
 from fulgen.geometry.nodes import nodes_of
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import region_of
+from fulgen.joining.anchors import Anchor
+from fulgen.joining.wishes import Join
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.letters import LetterChange
+from fulgen.lettering.setting import Size
+from fulgen.lettering.stand_ins import StandIn
+from fulgen.parts.lettering import Lettering
+from fulgen.parts.touchups import Spot, TouchUp, touched_up
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import (
-    Anchor,
-    FaceChoice,
-    Join,
-    LetterChange,
-    Lettering,
-    Recipe,
-    Size,
-    StandIn,
-    TouchUp,
-)  # fmt: skip
-from fulgen.recipe.touchups import Place, touched_up
+from fulgen.recipe.model import Recipe
 from tests.figures import disc, rectangle, shape
 
 SIZE = 100.0
 
 
-def place(kind, at, to=None, size_mm=0.0, dx=0.0, dy=0.0):
-    return Place(kind, at, to, size_mm, dx, dy, SIZE)
+def touch_up(kind, at, to=None, size_mm=0.0, dx=0.0, dy=0.0):
+    """A touch-up with its spot: the anchors are where a part would have found them."""
+    ends = [Anchor("figure", 0.0, 0.0), Anchor("figure", 0.0, 0.0) if to else None]
+    return TouchUp(kind, *ends, size_mm=size_mm, dx=dx, dy=dy), Spot(at, to, complex(dx, dy) * SIZE, SIZE)
 
 
 def done(figure, *args, **named):
-    made = touched_up(figure, place(*args, **named))
+    made = touched_up(figure, *touch_up(*args, **named))
     assert made is not None
     return made
 
@@ -49,8 +50,8 @@ class TestEach:
         made = done(figure, "fill", (20, 25), size_mm=4)
         assert made.region.area == pytest.approx(5000 - math.pi * 81, rel=1e-3)
         # There is no hole there any more; and the other is another one.
-        assert touched_up(made, place("fill", (20, 25), size_mm=4)) is None
-        assert touched_up(figure, place("fill", (80, 25), size_mm=1)) is None
+        assert touched_up(made, *touch_up("fill", (20, 25), size_mm=4)) is None
+        assert touched_up(figure, *touch_up("fill", (80, 25), size_mm=1)) is None
 
     def test_a_thin_place_is_made_as_wide_as_asked_and_nothing_else_changes(self):
         dumbbell = Outline.joined([disc(0, 0, 10), disc(40, 0, 10), rectangle(0, -0.3, 40, 0.6)])
@@ -97,12 +98,12 @@ class TestEach:
         dumbbell = shape(
             Outline.joined([rectangle(0, 0, 20, 20), rectangle(20, 8, 20, 4), rectangle(40, 0, 20, 20)])
         )
-        assert touched_up(dumbbell, place("move", (20, 8), dx=0.0, dy=0.08)) is None
+        assert touched_up(dumbbell, *touch_up("move", (20, 8), dx=0.0, dy=0.08)) is None
 
     @pytest.mark.parametrize("kind", ["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round"])
     def test_where_there_is_nothing_of_its_kind_nothing_is_done(self, kind):
         figure = shape(disc(0, 0, 40))
-        assert touched_up(figure, place(kind, (0, 0), to=(1, 1), size_mm=1, dx=0.01)) is None
+        assert touched_up(figure, *touch_up(kind, (0, 0), to=(1, 1), size_mm=1, dx=0.01)) is None
 
 
 def recipe(text="Boat", touch_ups=(), **part):
@@ -116,17 +117,18 @@ def round_the_top_of_the_b():
     """A touch-up at the node of the B that is furthest up: it is taken out."""
     made = evaluate(recipe())
     part = made.parts[0]
-    left = [n for c in nodes_of(made.films[0].plain.outline) for n in c if n.at.real < 6]
+    left = [n for c in nodes_of(made.films[0].shape.outline) for n in c if n.at.real < 6]
     top = min(left, key=lambda node: node.at.imag)
-    at = part.anchor(part.layout.letters[0], top.at.real, top.at.imag)
-    return TouchUp(kind="remove", part="lettering-1", at=at), top.at
+    at = part.made.anchor_on(part.made.layout.letters[0], top.at.real, top.at.imag)
+    return TouchUp("remove", at), top.at
 
 
 class TestReplayed:
     def test_it_follows_its_letter_when_the_text_the_size_and_the_place_change(self):
         repair, _ = round_the_top_of_the_b()
         for change in (
-            {}, {"text": "Boats"}, {"size": Size(mm=90)}, {"x": 200.0}, {"mirror": True}, {"spacing_mm": 1.0},
+            {}, {"text": "Boats"}, {"size": Size(mm=90)}, {"mirror": True}, {"spacing_mm": 1.0},
+            {"place": Placement(200.0)}, {"place": Placement(10, 20, 35, 1.5, flip=True)},
             {"text": "aBoat", "letter_ids": (9, 1, 2, 3, 4)},
         ):  # fmt: skip
             plain, mended = (evaluate(recipe(touch_ups=t, **change)) for t in ((), (repair,)))
@@ -145,14 +147,12 @@ class TestReplayed:
         repair, _ = round_the_top_of_the_b()
         changed = {1: LetterChange(stand_in=StandIn(shape="disc"))}
         plain, gone = (evaluate(recipe(touch_ups=t, letters=changed)) for t in ((), (repair,)))
-        if gone.lost:
-            assert gone.films[0].shape.region.equals(plain.films[0].shape.region)
-        else:  # a node of the disc happens to be in the very place
-            assert gone.nodes == plain.nodes - 1
-        far = repair.model_copy(update={"at": Anchor(letter=1, x=3.0, y=3.0)})
+        assert gone.lost == (0,)
+        assert gone.films[0].shape.region.equals(plain.films[0].shape.region)
+        far = replace(repair, at=replace(repair.at, x=3.0, y=3.0))
         assert evaluate(recipe(touch_ups=(far,))).lost == (0,)
 
     def test_of_a_part_that_is_not_there_it_is_told_as_lost(self):
         repair, _ = round_the_top_of_the_b()
-        other = repair.model_copy(update={"part": "lettering-9"})
+        other = replace(repair, at=replace(repair.at, part="lettering-9"))
         assert evaluate(recipe(touch_ups=(other, repair))).lost == (0,)

@@ -121,7 +121,8 @@ import django, sys
 django.setup()
 from django.core.management import call_command
 from designs import shelf
-from fulgen.recipe.model import Lettering, Recipe
+from fulgen.parts.lettering import Lettering
+from fulgen.recipe.model import Recipe
 call_command("migrate", verbosity=0)
 design = shelf.make("Kill me", Recipe(parts=(Lettering(text="0"),)))
 revision = 1

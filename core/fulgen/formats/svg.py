@@ -18,10 +18,11 @@ import numpy as np
 import svgelements
 
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.pen import OutlinePen
 from fulgen.geometry.weld import Shape, clean, weld
-from fulgen.lettering.stand_ins import FINENESS, PathPen, outline_from
+from fulgen.lettering.stand_ins import FINENESS, MAX_SIDES, outline_from
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
 
 DECIMALS = 3
 """A micrometre: finer than any cutter steps (HP-GL's step is 25 µm)."""
@@ -46,8 +47,11 @@ def path_data(outline: Outline, decimals: int = DECIMALS) -> str:
 
 
 def write_svg(evaluation: Evaluation) -> str:
-    """The design as an SVG document, its top left corner at 0, 0."""
-    box = evaluation.box
+    """The design as an SVG document, its top left corner at 0, 0, as it is cut: mirrored where it says so.
+
+    Raises Problem while a part of it cannot be made.
+    """
+    box = box_as_cut(evaluation.whole().box, evaluation.recipe)
     width, height = (f"{round(v, DECIMALS):.7g}" for v in (box.width, box.height))
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -57,7 +61,7 @@ def write_svg(evaluation: Evaluation) -> str:
         f"<desc>{_text(description(evaluation))}</desc>",
     ]
     for number, film in enumerate(evaluation.films, 1):
-        d = path_data(film.shape.outline.placed(-box.x, -box.y))
+        d = path_data(as_cut(film.outline, evaluation.recipe).placed(-box.x, -box.y))
         lines.append(f'<path id="film-{number}" fill={quoteattr(film.colour)} d="{d}"/>')
     return "\n".join([*lines, "</svg>", ""])
 
@@ -130,7 +134,7 @@ def _filled(element: svgelements.Shape) -> Shape:
     """What a shape covers by its fill rule (SVG 2, section 13.4.2)."""
     path = svgelements.Path(element).reify()
     path.approximate_arcs_with_cubics()
-    pen = PathPen()
+    pen = OutlinePen(MAX_SIDES)
     draw: dict[str, tuple[Callable[..., None], tuple[str, ...]]] = {
         "Move": (pen.moveTo, ("end",)),
         "Line": (pen.lineTo, ("end",)),
@@ -161,7 +165,7 @@ def _not_read(what: str) -> Problem:
 
 def words_of(evaluation: Evaluation) -> str:
     """The words of a design, on one line."""
-    return " / ".join(" ".join(p.part.text.split()) for p in evaluation.parts)
+    return " / ".join(" ".join(part.text.split()) for part in evaluation.recipe.parts)
 
 
 def description(evaluation: Evaluation) -> str:
@@ -170,16 +174,18 @@ def description(evaluation: Evaluation) -> str:
 
 
 def _sentences(evaluation: Evaluation) -> Iterator[str]:
-    for part in evaluation.parts:
-        face = " ".join([part.face.name, *(f"{tag} {value:g}" for tag, value in part.face.location)])
-        weight = part.part.face.weight
-        if weight and not part.face.location:
-            face += f" {weight}"
-        spacing = f", letter spacing {part.part.spacing_mm:g} mm" if part.part.spacing_mm else ""
-        if part.part.spacing_share:
-            spacing += f", letter spacing {part.part.spacing_share * 100:g} % of the size"
-        words = " ".join(part.part.text.split())
-        yield f"“{words}” in {face}, size {part.layout.size:.2f} mm{spacing}."
+    for _, made in evaluation.letterings:
+        part = made.lettering
+        face = " ".join(
+            [made.faces.face.name, *(f"{tag} {value:g}" for tag, value in made.faces.face.location)]
+        )
+        if part.face.weight and not made.faces.face.location:
+            face += f" {part.face.weight}"
+        spacing = f", letter spacing {part.spacing_mm:g} mm" if part.spacing_mm else ""
+        if part.spacing_share:
+            spacing += f", letter spacing {part.spacing_share * 100:g} % of the size"
+        words = " ".join(part.text.split())
+        yield f"“{words}” in {face}, size {made.size:.2f} mm{spacing}."
     box, count = evaluation.box, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"

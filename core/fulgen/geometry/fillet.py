@@ -19,7 +19,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fulgen.geometry import measure, polygons
+from fulgen.geometry import bezier, measure, polygons
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import AREA_AGREEMENT, Shape, clean
@@ -194,10 +194,10 @@ def _branch(sides: Floats, corner: int, step: int, reach: float) -> _Branch:
     for hop in range(count // 2):
         number = corner + hop if step > 0 else corner - 1 - hop
         times = np.linspace(0, 1, _SAMPLES + 1)[1:] if step > 0 else np.linspace(1, 0, _SAMPLES + 1)[1:]
-        if hop and _turns(points, _bezier(sides[number % count], float(times[0]))):
+        if hop and _turns(points, _point(sides[number % count], float(times[0]))):
             break
         for t in times.tolist():
-            point = _bezier(sides[number % count], t)
+            point = _point(sides[number % count], t)
             length += abs(point - points[-1])
             points.append(point)
             places.append(number + t)
@@ -221,10 +221,8 @@ def _turns(points: list[complex], onward: complex) -> bool:
     return bool(before and after and abs(np.angle(after / before)) > _CORNER)
 
 
-def _bezier(side: Floats, t: float) -> complex:
-    u = 1 - t
-    x, y = u**3 * side[0] + 3 * u * u * t * side[1] + 3 * u * t * t * side[2] + t**3 * side[3]
-    return complex(x, y)
+def _point(side: Floats, t: float) -> complex:
+    return complex(*bezier.point(side, t))
 
 
 def _at(sides: Floats, place: float) -> tuple[complex, complex]:
@@ -232,10 +230,8 @@ def _at(sides: Floats, place: float) -> tuple[complex, complex]:
     number = math.floor(place)
     t = place - number
     side = sides[number % len(sides)]
-    d = np.diff(side, axis=0)
-    x, y = (1 - t) ** 2 * d[0] + 2 * (1 - t) * t * d[1] + t * t * d[2]
-    heading = -complex(x, y)
-    return _bezier(side, t), heading / (abs(heading) or 1.0)
+    heading = -complex(*bezier.derivative(side, t))
+    return _point(side, t), heading / (abs(heading) or 1.0)
 
 
 def _nearest(sides: Floats, place: float, to: complex) -> float:
@@ -280,7 +276,7 @@ def _redrawn(sides: Floats, fillets: list[_Fillet]) -> Outline:
         while place < end - 1e-12:
             number = math.floor(place + 1e-12)
             stop = min(number + 1.0, end)
-            part = _part(sides[number % count], max(0.0, place - number), stop - number)
+            part = bezier.part(sides[number % count], max(0.0, place - number), stop - number)
             draw(part)
             place = stop
         _draw_arc(following, verbs, points)
@@ -307,19 +303,6 @@ def _draw_arc(fillet: _Fillet, verbs: list[int], points: list[tuple[float, float
         arm = complex(turned)
     # To the last bit, or a side of no length would close the contour.
     points[-1] = (fillet.finish.real, fillet.finish.imag)
-
-
-def _part(side: Floats, start: float, end: float) -> Floats:
-    """A cubic from one time to another (de Casteljau, as blossoms)."""
-
-    def blossom(a: float, b: float, c: float) -> Floats:
-        p = side
-        for t in (a, b, c):
-            p = (1 - t) * p[:-1] + t * p[1:]
-        return np.asarray(p[0])
-
-    return np.array([blossom(start, start, start), blossom(start, start, end), blossom(start, end, end),
-                     blossom(end, end, end)])  # fmt: skip
 
 
 def _previous(contour_of: Ints) -> Ints:

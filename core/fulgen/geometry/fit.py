@@ -11,6 +11,8 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from fulgen.geometry.bezier import bernstein, derivative, point, second_derivative
+
 Complexes = NDArray[np.complex128]
 
 _ROUNDS = 12
@@ -38,8 +40,8 @@ def fit_cubic(points: Complexes, leaving: complex, arriving: complex) -> Fitted:
         lengths = _handle_lengths(points, times, start, end, out, back, total)
         curve = (start, start + out * lengths[0], end + back * lengths[1], end)
         times = _nearest_times(curve, points, times)
-    missed = float(np.abs(_at(curve, times) - points).max())
-    return Fitted(curve, max(missed, furthest_off(_at(curve, np.linspace(0, 1, _LOOKS)), points)))
+    missed = float(np.abs(point(curve, times) - points).max())
+    return Fitted(curve, max(missed, furthest_off(point(curve, np.linspace(0, 1, _LOOKS)), points)))
 
 
 _LOOKS = 65
@@ -59,7 +61,7 @@ def _handle_lengths(
     out: complex, back: complex, total: float,
 ) -> tuple[float, float]:  # fmt: skip
     """The two lengths that bring the curve nearest to the points in the sense of least squares."""
-    b0, b1, b2, b3 = (1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3
+    b0, b1, b2, b3 = bernstein(t)
     a1, a2 = out * b1, back * b2
     rest = points - start * (b0 + b1) - end * (b2 + b3)
 
@@ -77,19 +79,12 @@ def _handle_lengths(
     return (total / 3, total / 3)
 
 
-def _at(curve: tuple[complex, ...], t: NDArray[np.float64]) -> Complexes:
-    p0, p1, p2, p3 = curve
-    return np.asarray((1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3)
-
-
 def _nearest_times(
     curve: tuple[complex, ...], points: Complexes, t: NDArray[np.float64]
 ) -> NDArray[np.float64]:
     """One step of Newton's method towards the time at which the curve passes each point."""
-    p0, p1, p2, p3 = curve
-    first = 3 * ((1 - t) ** 2 * (p1 - p0) + 2 * t * (1 - t) * (p2 - p1) + t * t * (p3 - p2))
-    second = 6 * ((1 - t) * (p2 - 2 * p1 + p0) + t * (p3 - 2 * p2 + p1))
-    off = _at(curve, t) - points
+    first, second = derivative(curve, t), second_derivative(curve, t)
+    off = point(curve, t) - points
     above = (off * first.conj()).real
     below = np.abs(first) ** 2 + (off * second.conj()).real
     step = np.where(np.abs(below) > 1e-12, above / np.where(below == 0, 1.0, below), 0.0)

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from fulgen.geometry.bezier import point
 from fulgen.geometry.fit import fit_cubic, furthest_off
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
 
@@ -120,11 +121,7 @@ def _side(node: Node, following: Node) -> tuple[complex, complex, complex, compl
 
 
 def _sampled(node: Node, following: Node) -> list[complex]:
-    p0, p1, p2, p3 = _side(node, following)
-    t = np.linspace(0, 1, _SAMPLES + 1)
-    return list(
-        ((1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3).tolist()
-    )
+    return list(point(_side(node, following), np.linspace(0, 1, _SAMPLES + 1)).tolist())
 
 
 def with_handle(node: Node, before: bool, to: complex) -> Node:
@@ -253,9 +250,8 @@ def rounded(nodes: Contour, place: int, radius: float) -> Contour:
 
 def _time_from_end(side: tuple[complex, ...], distance: float) -> float:
     """The time at which a side is a distance from its end, along it; no further than its middle."""
-    p0, p1, p2, p3 = side
     t = np.linspace(0, 1, 129)
-    points = (1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3
+    points = point(side, t)
     left = np.concatenate((np.cumsum(np.abs(np.diff(points))[::-1])[::-1], [0.0]))
     wanted = min(distance, float(left[0]) * 0.5)
     return float(np.interp(-wanted, -left, t))

@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 
 from fulgen.geometry import curves
+from fulgen.geometry.bezier import point
 from fulgen.geometry.fit import Complexes, fit_cubic
 from fulgen.geometry.outline import CUBIC, MOVE, Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal, region_of
@@ -84,7 +85,7 @@ def stroked(line: Floats, width: float, tolerance: float) -> Shape:
     if np.abs(points - points[0]).max() < 1e-9:
         points = np.array([points[0], points[0] + 1e-6])
     curves_along = _fitted(points, max(tolerance, width * 0.04))
-    flat = np.concatenate([_points_on(curve) for curve in curves_along])
+    flat = np.concatenate([point(curve, np.linspace(0, 1, 33)) for curve in curves_along])
     line_of_curves = shapely.LineString(np.stack([flat.real, flat.imag], axis=1))
     twin = polygonal(shapely.buffer(line_of_curves, width / 2, quad_segs=_QUARTER))
     open_outline = Outline(
@@ -113,9 +114,3 @@ def _fitted(points: Complexes, tolerance: float) -> list[Cubic]:
         return [*between(first, middle, depth + 1), *between(middle, last, depth + 1)]
 
     return between(0, len(points) - 1, 0)
-
-
-def _points_on(curve: Cubic) -> Complexes:
-    t = np.linspace(0, 1, 33)
-    p0, p1, p2, p3 = curve
-    return np.asarray((1 - t) ** 3 * p0 + 3 * t * (1 - t) ** 2 * p1 + 3 * t * t * (1 - t) * p2 + t**3 * p3)

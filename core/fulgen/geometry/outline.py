@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 Bools = NDArray[np.bool_]
+Point = tuple[float, float]
 
 MOVE, LINE, QUAD, CUBIC = 0, 1, 2, 3
 POINTS_OF = np.array([1, 1, 2, 3], dtype=np.intp)

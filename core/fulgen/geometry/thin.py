@@ -9,6 +9,7 @@ holds two cores together there.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -16,6 +17,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, polygonal
 
@@ -89,7 +91,8 @@ class Thinness:
         areas = shapely.area(self.cores)
         found = []
         for left_out, (cores, place) in enumerate(contacts):
-            groups = _groups(len(self.cores), [c for n, (c, _) in enumerate(contacts) if n != left_out])
+            others = [c for n, (c, _) in enumerate(contacts) if n != left_out]
+            groups = Groups(len(self.cores), _pairs(others)).labels()
             sides = {groups[core] for core in cores}
             if len(sides) > 1:
                 of = np.array(groups)
@@ -153,15 +156,8 @@ def _merged(
     return merged
 
 
-def _groups(count: int, edges: list[tuple[int, ...]]) -> list[int]:
-    """Which group each of ``count`` cores is in, when those of an edge are together."""
-    group = list(range(count))
-    for first, *others in edges:
-        for other in others:
-            old, new = group[other], group[first]
-            if old != new:
-                group = [new if g == old else g for g in group]
-    return group
+def _pairs(contacts: list[tuple[int, ...]]) -> Iterator[tuple[int, int]]:
+    return ((first, other) for first, *others in contacts for other in others)
 
 
 def thinness(whole: Region, width: float) -> Thinness:

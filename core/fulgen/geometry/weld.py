@@ -22,6 +22,7 @@ import shapely
 
 from fulgen.geometry import curves, measure, polygons
 from fulgen.geometry.flatten import flatten
+from fulgen.geometry.groups import Groups
 from fulgen.geometry.nesting import Nesting, nest, ring_areas
 from fulgen.geometry.outline import Bools, Floats, Ints, Outline
 from fulgen.geometry.polygons import Region
@@ -30,9 +31,13 @@ from fulgen.problem import Problem
 AREA_AGREEMENT = 1e-3
 """Greatest difference in area between the engines, as a share of the area."""
 
+FLATNESS_MM = 0.03
+"""How true polygon twins are on the work, whatever the size of what is cut: about a cutter's step (0.025 mm,
+HP-GL's plotter unit). Letters are true to a share of their size, and flattened anew where that is more."""
+
 _SPECK = 2.0
 """A contour smaller than a square of this many tolerances is rounding or a fleck that no blade can
-cut: 0.05 mm across where the face's size is 40 mm."""
+cut: at most 0.06 mm across on the work."""
 
 MAX_CROWDING = 160_000
 """The most work a weld may be: nodes of shapes whose boxes meet, summed over all such pairs. A page
@@ -62,13 +67,33 @@ class Shape:
     def __bool__(self) -> bool:
         return bool(self.outline)
 
+    @property
+    def kept_bytes(self) -> int:
+        """About how many bytes the shape keeps alive: its measured sides and its twins, too."""
+        return 2000 + self.outline.points.nbytes * 16
+
     @cached_property
     def box(self) -> measure.Box:
         return measure.box(self.outline)
 
     def placed(self, dx: float, dy: float, scale: float = 1.0) -> Shape:
         """The shape scaled about the origin, then moved."""
-        return placed_at([self], np.array([(dx, dy)]), scale)[0]
+        region = shapely.transform(self.region, lambda xy: xy * scale + (dx, dy))
+        return Shape(self.outline.placed(dx, dy, scale), region, self.tolerance * scale)
+
+    def refined(self, tolerance: float) -> Shape:
+        """The shape with a twin at least so true; kept, for a few steps of fineness."""
+        if self.tolerance <= tolerance or not self:
+            return self
+        halvings = math.ceil(math.log2(self.tolerance / tolerance))
+        if halvings not in self._finer:
+            finer = self.tolerance / 2**halvings
+            self._finer[halvings] = Shape(self.outline, _region_within(self.outline, finer), finer)
+        return self._finer[halvings]
+
+    @cached_property
+    def _finer(self) -> dict[int, Shape]:
+        return {}
 
     def turned(self, degrees: float, scale: float = 1.0) -> Shape:
         """The shape scaled about the origin, then turned clockwise about the middle of its box."""
@@ -89,15 +114,18 @@ class Shape:
         return Shape(self.outline.mirrored(), flipped, self.tolerance)
 
 
-def placed_at(shapes: Sequence[Shape], at: Floats, scale: float) -> list[Shape]:
-    """Shapes scaled about their origins, then moved to ``at`` (N, 2): many letters in one go."""
-    regions = np.array([s.region for s in shapes], dtype=object)
-    moves = np.repeat(at, shapely.get_num_coordinates(regions), axis=0)
-    moved = shapely.transform(regions, lambda xy: xy * scale + moves)
-    return [
-        Shape(shape.outline.placed(dx, dy, scale), region, shape.tolerance * scale)
-        for shape, region, (dx, dy) in zip(shapes, moved, at.tolist(), strict=True)
-    ]
+def _region_within(outline: Outline, tolerance: float) -> Region:
+    """The region of a clean outline, true to a tolerance: each outer edge is followed by its holes."""
+    points, ring_of = flatten(outline, tolerance)
+    if not _all_rings(ring_of, outline):
+        return polygons.region_of(outline, tolerance)
+    rings = np.asarray(shapely.linearrings(points, indices=ring_of))
+    starts = np.flatnonzero(measure.contour_areas(outline) > 0)
+    ends = np.append(starts[1:], len(rings))
+    region = shapely.multipolygons(
+        [shapely.polygons(rings[a], holes=rings[a + 1 : b]) for a, b in zip(starts, ends, strict=True)]
+    )
+    return region if shapely.is_valid(region) else polygons.region_of(outline, tolerance)
 
 
 def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shape:
@@ -182,18 +210,19 @@ def _groups(shapes: list[Shape]) -> list[list[int]]:
             "Widen the spacing of letters or lines, or take fewer letters.",
             "spacing",
         )
-    group_of = {n: [n] for n in range(len(shapes))}
-    for one, other in pairs.tolist():
-        if group_of[one] is not group_of[other]:
-            group_of[one] += group_of[other]
-            for moved in group_of[other]:
-                group_of[moved] = group_of[one]
-    return [group for n, group in group_of.items() if group[0] == n]
+    return Groups(len(shapes), pairs.tolist()).all()
+
+
+_COARSER = 4.0
+"""A shape whose twin is so many times less true than another's is flattened anew, or the small one's holes
+would be specks beside the large one."""
 
 
 def _weld_group(shapes: list[Shape]) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
+    finest = min(s.tolerance for s in shapes) * _COARSER
+    shapes = [s.refined(finest) for s in shapes]
     region = polygons.union([s.region for s in shapes])
     return agreed([s.outline for s in shapes], region, max(s.tolerance for s in shapes))
 
@@ -304,7 +333,9 @@ def _disagreement(outline: Outline, nesting: Nesting, region: Region, tolerance:
     """Where the outline covers something else than the region does; None when they agree."""
     holes = nesting.depth % 2 == 1
     covered = float(np.where(holes, -1.0, 1.0) @ np.abs(nesting.areas))
-    same_area = abs(covered - region.area) <= AREA_AGREEMENT * region.area
+    # What flattening can take off or add is in proportion to the edge, not to the area.
+    allowed = min(AREA_AGREEMENT * region.area, tolerance * region.length)
+    same_area = abs(covered - region.area) <= allowed
     same_count = (int((~holes).sum()), int(holes.sum())) == polygons.count(region)
     if same_area and same_count:
         return None

@@ -8,19 +8,53 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 import shapely
+from pydantic import Field
 
-from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
+from fulgen.frozen import STRICT
+from fulgen.geometry.groups import Groups
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal, region_of
 from fulgen.geometry.weld import Shape, clean
+from fulgen.joining.anchors import Anchor
 from fulgen.joining.reaches import best_bridge
 from fulgen.joining.seam import TOUCH, Seam
 from fulgen.lettering.faces import LETTER_FLATNESS
 
-Point = tuple[float, float]
+
+@dataclass(frozen=True)
+class Bar:
+    """A bridge laid by hand, from one anchor to another. bulge bends it: how far its middle stands off, as
+    a share of its length, to the right of its way."""
+
+    __pydantic_config__ = STRICT
+
+    start: Anchor
+    end: Anchor
+    width_mm: Annotated[float, Field(ge=0.1, le=100.0)] = 1.5
+    bulge: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
+
+    @property
+    def parts(self) -> frozenset[str]:
+        """The parts it holds to."""
+        return frozenset((self.start.part, self.end.part))
+
+
+@dataclass(frozen=True)
+class Underline:
+    """A bar or swash under each line, through all its words: how thick it is, how far it reaches up over the
+    baseline, and how far it goes on beyond the letters at each end."""
+
+    __pydantic_config__ = STRICT
+
+    style: Literal["bar", "swash"] = "bar"
+    thick_mm: Annotated[float, Field(ge=0.2, le=200.0)] = 3.0
+    over_mm: Annotated[float, Field(ge=-200.0, le=200.0)] = 1.5
+    beyond_mm: Annotated[float, Field(ge=-500.0, le=500.0)] = 2.0
+
 
 _AROUND = 0.09
 """How far around a point the stroke is looked for whose middle a bar's end snaps to. (†)"""
@@ -116,11 +150,11 @@ def ties(
         return []
     one, other = np.triu_indices(count, 1)
     distances = shapely.distance(areas[one], areas[other])
-    group = list(range(count))
+    groups = Groups(count)
     found: list[Tie] = []
     for pair in np.argsort(distances, kind="stable").tolist():
         a, b = int(one[pair]), int(other[pair])
-        if group[a] == group[b]:
+        if groups.together(a, b):
             continue
         left, right = polygonal(areas[a]), polygonal(areas[b])
         one_end, other_end = shapely.get_coordinates(shapely.shortest_line(left, right))
@@ -133,8 +167,7 @@ def ties(
             corners = _straight(left, right, neck)
         shape = clean(Outline.polygon(corners), LETTER_FLATNESS)
         found.append(Tie(shape, nearest, float(distances[pair])))
-        old, new = group[b], group[a]
-        group = [new if g == old else g for g in group]
+        groups.join(a, b)
     return found
 
 

@@ -11,7 +11,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 import shapely
@@ -22,19 +21,12 @@ from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
 from fulgen.geometry.weld import Shape, clean, fill_holes, weld
 from fulgen.joining.reaches import bridges
 from fulgen.joining.seam import TOUCH, Seam
+from fulgen.lettering.letters import MarkWay
 
 MOST_OF_A_MARK = 0.8
 """A mark goes into its letter by this share of its own depth at most: then it is still to be seen."""
 
 _FINE = 5e-4
-
-
-class MarkWay(StrEnum):
-    """What is done with a mark."""
-
-    KEEP = "keep"
-    LOWER = "lower"
-    BRIDGE = "bridge"
 
 
 @dataclass(frozen=True, eq=False)

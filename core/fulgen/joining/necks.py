@@ -17,10 +17,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from fulgen.geometry.outline import Floats
+from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region
 
-Point = tuple[float, float]
 Ends = tuple[Point, Point]
 
 FINENESS = 5e-4

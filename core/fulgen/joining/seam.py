@@ -14,9 +14,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fulgen.geometry.outline import Floats
+from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
-from fulgen.joining.necks import FINENESS, NEARBY, Chord, Point, narrowest_chord, stopped_at, worn_neck
+from fulgen.joining.necks import FINENESS, NEARBY, Chord, narrowest_chord, stopped_at, worn_neck
 
 WIDEST_NECK = 0.3
 """Necks are told up to this width; few letters have a wider stroke."""
@@ -125,6 +125,9 @@ class Seam:
     left: Region
     right: Region
     between: Region | None = None
+
+    kept_bytes = 40_000
+    """About how many bytes a seam keeps alive once it is measured."""
 
     def state(self, target: float) -> State:
         """How the seam holds where a neck of ``target`` is asked for."""

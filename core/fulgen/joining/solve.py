@@ -10,13 +10,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from enum import StrEnum
 
 import shapely
 
 from fulgen.geometry.polygons import Region, moved
 from fulgen.joining.reaches import Bar, bridges, reach
 from fulgen.joining.seam import Seam
+from fulgen.lettering.letters import Way
 
 STEP = 0.02
 """The first, coarse step of sliding."""
@@ -29,16 +29,6 @@ COMFORT = 0.12
 
 CLEARANCE = 0.03
 """Letters that are to stay apart keep at least this distance, unless asked for more."""
-
-
-class Way(StrEnum):
-    """What is done at a seam."""
-
-    LEAVE = "leave"
-    SLIDE = "slide"
-    REACH = "reach"
-    BRIDGE = "bridge"
-    APART = "apart"
 
 
 @dataclass(frozen=True)

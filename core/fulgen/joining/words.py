@@ -13,56 +13,29 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
 import numpy as np
 import shapely
 
 from fulgen.bounded import Bounded
-from fulgen.geometry.outline import Outline
+from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
-from fulgen.joining.marks import MarkWay, Settled, SettledMark, settle
+from fulgen.joining.marks import Settled, SettledMark, settle
 from fulgen.joining.reaches import Bar, best_bridge, reach
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
-from fulgen.joining.solve import CLEARANCE, Joint, Way, Wish, join_pair
+from fulgen.joining.solve import CLEARANCE, Joint, Wish, join_pair
+from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import APART, HANGING, LIKE_BITS, body_and_marks, carrier_and_bits
 from fulgen.lettering.faces import LETTER_FLATNESS
-from fulgen.lettering.layout import FormKey, Lines, SetLetter, StandIn
+from fulgen.lettering.layout import FormKey, Lines, SetLetter
+from fulgen.lettering.letters import AS_SET, LetterChange, MarkWay, Way
 
 _STEP = 1e-6
 """Distances are rounded to this for what is remembered of a pair: a thousandth of a hair."""
-
-
-@dataclass(frozen=True)
-class SeamChoice:
-    """What the maker chose for the seam after a letter: a way (None for the best), and whether stubs
-    are trimmed and pinholes filled (None for: where letters were brought together)."""
-
-    way: Way | None = None
-    trim: bool | None = None
-
-
-@dataclass(frozen=True)
-class Joining:
-    """How lettering is to be joined; neck and hole in mm. ``apart`` overrules, letter by letter, which
-    signs stand apart; all mappings go by the place of a letter in the text. ``marks`` is what is done with
-    dots and accents, ``mark_bar`` how wide their bars are in mm (None: in the strokes' weight),
-    ``own_marks`` where a letter's are to be done otherwise; ``mark_shape`` stands in their
-    place, ``own_mark_shapes`` in that of single letters' marks."""
-
-    auto: bool
-    neck: float
-    hole: float
-    choices: Mapping[int, SeamChoice]
-    apart: Mapping[int, bool]
-    marks: MarkWay = MarkWay.KEEP
-    mark_bar: float | None = None
-    own_marks: Mapping[int, MarkWay] = field(default_factory=dict)
-    mark_shape: StandIn | None = None
-    own_mark_shapes: Mapping[int, StandIn] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,7 +44,7 @@ class LineSeam:
 
     left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
     joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
-    look: measures the two by themselves; others: the other letters of the line, seen from the left one.
+    look: measures the two by themselves; held: the seam with what else of the line holds the two together.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
     left letter's width by which the pair was slid together.
     """
@@ -86,7 +59,7 @@ class LineSeam:
     dx: float
     dy: float
     look: Callable[[], Seam]
-    others: Callable[[], list[Region]]
+    held: Callable[[Seam], Seam | None]
     trimmed: tuple[Trim, ...] = ()
     filled: int = 0
     squeeze: float = 0.0
@@ -97,7 +70,7 @@ class LineSeam:
         alone = self.look()
         if alone.neck > TOUCH:
             return alone
-        return _held_by_others(alone, self.others()) or alone
+        return self.held(alone) or alone
 
 
 @dataclass(frozen=True, eq=False)
@@ -124,9 +97,88 @@ class Joined:
     marks: Mapping[int, tuple[SettledMark, ...]]
 
 
-def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joined:
-    """Lines joined at a size in mm, with a letter spacing in mm."""
-    joined = [_join_line(n, line, size, spacing, how) for n, line in enumerate(lines)]
+@dataclass(frozen=True, eq=False)
+class Line:
+    """A line of letters with all that is asked of its joints: its number, its letters from left to right,
+    the room added between them, what is wished of a pair, and what the maker has decided for the words and
+    for single letters, by their places in the text. All in shares of the size."""
+
+    number: int
+    letters: Sequence[SetLetter]
+    step: float
+    wish: Wish
+    join: Join
+    changes: Mapping[int, LetterChange]
+
+    def change(self, letter: SetLetter) -> LetterChange:
+        return self.changes.get(letter.at, AS_SET)
+
+    @property
+    def auto(self) -> bool:
+        return self.join.how == "auto"
+
+    def between(self, a: SetLetter, b: SetLetter) -> Point:
+        """From the origin of one letter to that of another."""
+        return b.x - a.x + (b.order - a.order) * self.step, b.y - a.y
+
+    def seen_from(self, first: SetLetter, letter: SetLetter) -> Region:
+        """The body of a letter in the frame of another."""
+        return moved_by(_body(letter), *self.between(first, letter))
+
+    @cached_property
+    def neighbours(self) -> dict[int, int]:
+        """Who meets whom, as places in the line: the left one and the right one."""
+        return dict(self._pairs())
+
+    def _pairs(self) -> Iterator[tuple[int, int]]:
+        last: int | None = None
+        order = -1
+        for index, letter in enumerate(self.letters):
+            if last is not None and letter.order != order + 1:
+                last = None  # a space lies between
+            order = letter.order
+            apart = self.change(letter).apart
+            hangs = letter.text in HANGING and apart is None
+            if letter.text in APART if apart is None else apart:
+                last = None
+            elif not hangs:
+                if last is not None:
+                    yield last, index
+                last = index
+
+    @cached_property
+    def _crowd(self) -> shapely.STRtree:
+        """All bodies where they are on the line, seen from its first letter."""
+        return shapely.STRtree([self.seen_from(self.letters[0], letter) for letter in self.letters])
+
+    def held_by_others(self, left: int, right: int, seam: Seam) -> Seam | None:
+        """The seam with what else holds the two together, where another letter reaches both."""
+        pair, near = (left, right), self._crowd.geometries
+        reached = [set(self._crowd.query(near[n], predicate="intersects").tolist()) for n in pair]
+        between = [
+            self.seen_from(self.letters[left], self.letters[n])
+            for n in sorted((reached[0] & reached[1]).difference(pair))
+        ]
+        between = [
+            o for o in between if shapely.intersects(o, seam.left) and shapely.intersects(o, seam.right)
+        ]
+        if not between:
+            return None
+        held = [*between, *([seam.between] if seam.between is not None else [])]
+        helped = Seam(seam.left, seam.right, polygonal(shapely.union_all(held)))
+        return helped if helped.neck > seam.neck else None
+
+
+def join_lines(
+    lines: Lines, size: float, spacing: float, join: Join, changes: Mapping[int, LetterChange], hole: float
+) -> Joined:
+    """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
+    small to weed."""
+    # No stroke is wider than what is told of necks, so more is not worth trying for.
+    neck = min(_rounded_up(join.neck_mm / size, _NECK_STEP), 0.8 * WIDEST_NECK)
+    wish = Wish(neck, _rounded_up(hole / size, _HOLE_STEP))
+    step = spacing / size
+    joined = [_joined(Line(n, letters, step, wish, join, changes)) for n, letters in enumerate(lines)]
     return Joined(
         tuple(j.lines[0] for j in joined),
         tuple(s for j in joined for s in j.seams),
@@ -136,50 +188,46 @@ def join_lines(lines: Lines, size: float, spacing: float, how: Joining) -> Joine
     )
 
 
-def _join_line(number: int, line: Sequence[SetLetter], size: float, spacing: float, how: Joining) -> Joined:
-    pairs = dict(_neighbours(line, how.apart))
-    left_of = {right: left for left, right in pairs.items()}
-    step = spacing / size
-    # No stroke is wider than what is told of necks, so more is not worth trying for.
-    neck = min(_rounded_up(how.neck / size, _NECK_STEP), 0.8 * WIDEST_NECK)
-    wish = Wish(neck, _rounded_up(how.hole / size, _HOLE_STEP))
-    letters = list(line)
+def _joined(line: Line) -> Joined:
+    left_of = {right: left for left, right in line.neighbours.items()}
+    letters = list(line.letters)
     joints: dict[int, Joint] = {}
     moved = 0.0
-    for index, letter in enumerate(line):
+    for index, letter in enumerate(line.letters):
         left = left_of.get(index)
         if left is not None:
             between = letters[left + 1 : index]
-            joint = _joint(letters[left], between, letter, moved, step, wish, how)
+            joint = _joint(line, letters[left], between, letter, moved)
             joints[left] = joint
             # What hangs above a joint stays above its middle.
             for n, hanging in enumerate(between, left + 1):
                 letters[n] = replace(hanging, x=hanging.x + joint.shift / 2)
             moved += joint.shift
         letters[index] = replace(letter, x=letter.x + moved)
+    line = replace(line, letters=letters)
     seams: list[LineSeam] = []
     bars: list[Patch] = []
     fills: list[Patch] = []
-    for left, right in pairs.items():
+    for left, right in line.neighbours.items():
         a = letters[left]
-        joint = _laid_anew(joints[left], a, letters[right], step, wish)
-        seam, taken = _finish(number, letters, left, right, joint, step, wish, how)
+        joint = _laid_anew(line, joints[left], a, letters[right])
+        seam, taken = _finish(line, left, right, joint)
         seams.append(seam)
         if joint.bar is not None:
-            bars.append(_patch(number, a, joint.bar))
+            bars.append(_patch(line, a, joint.bar))
         for hole in taken:
-            fills.append(Patch(number, a.x, a.y, a.order, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
-    if how.auto:
+            fills.append(Patch(line.number, a.x, a.y, a.order, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
+    if line.auto:
         kept_so = (Way.APART, Way.LEAVE)
         tied = {
             left: right
-            for left, right in pairs.items()
-            if how.choices.get(letters[left].at, SeamChoice()).way not in kept_so
+            for left, right in line.neighbours.items()
+            if line.change(letters[left]).seam.way not in kept_so
         }
         if not _holds_together(letters, seams, tied):
-            bars += _ties(number, letters, tied, bars, step, wish)
-    line, marks = _with_marks(_trimmed(letters, seams), letters, step, wish, how)
-    return Joined((line,), tuple(seams), tuple(bars), tuple(fills), marks)
+            bars += _ties(line, tied, bars)
+    settled, marks = _with_marks(line, _trimmed(letters, seams))
+    return Joined((settled,), tuple(seams), tuple(bars), tuple(fills), marks)
 
 
 _NECK_STEP, _HOLE_STEP = 0.003, 0.01
@@ -191,49 +239,28 @@ def _rounded_up(share: float, step: float) -> float:
     return round(math.ceil(share / step - 1e-9) * step, 6)
 
 
-def _neighbours(line: Sequence[SetLetter], apart: Mapping[int, bool]) -> Iterator[tuple[int, int]]:
-    """Pairs of neighbours, as indices into the line: the left one and the right one."""
-    last: int | None = None
-    order = -1
-    for index, letter in enumerate(line):
-        if last is not None and letter.order != order + 1:
-            last = None  # a space lies between
-        order = letter.order
-        hangs = letter.text in HANGING and letter.at not in apart
-        if apart.get(letter.at, letter.text in APART):
-            last = None
-        elif not hangs:
-            if last is not None:
-                yield last, index
-            last = index
-
-
 def _joint(
-    left: SetLetter,
-    hanging: Sequence[SetLetter],
-    right: SetLetter,
-    moved: float,
-    step: float,
-    wish: Wish,
-    how: Joining,
+    line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: SetLetter, moved: float
 ) -> Joint:
-    choice = how.choices.get(left.at, SeamChoice())
-    if choice.way is None and not how.auto:
+    """What is to be done between two neighbours where the face sets them; ``moved`` is how far the left one
+    was slid, and all after it with it."""
+    way = line.change(left).seam.way
+    if way is None and not line.auto:
         return Joint(Way.LEAVE)
 
     def from_left(letter: SetLetter, moved: float) -> float:
         # Hands come after: the pair is joined where the face sets it.
         own = letter.x - letter.by_hand + moved - (left.x - left.by_hand)
-        return own + (letter.order - left.order) * step
+        return own + (letter.order - left.order) * line.step
 
     dx = from_left(right, moved)
-    asked = replace(wish, way=choice.way)
+    asked = replace(line.wish, way=way)
     key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked)
 
     def worked_out() -> Joint:
         body, other = _facing(_body(left), moved_by(_body(right), dx, 0.0))
         signs = [moved_by(h.form.region, from_left(h, 0.0), 0.0) for h in hanging]
-        room = _room_under(body, signs, other) if choice.way in (None, Way.SLIDE) else 0.0
+        room = _room_under(body, signs, other) if way in (None, Way.SLIDE) else 0.0
         joint = join_pair(body, moved_by(other, -room, 0.0), asked)
         return replace(joint, shift=joint.shift - room)
 
@@ -261,58 +288,47 @@ def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
     return room
 
 
-def _laid_anew(joint: Joint, a: SetLetter, b: SetLetter, step: float, wish: Wish) -> Joint:
+def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     """The joint with its bar laid to where a hand has moved the letters; without it, where they are now
     so far apart that no bar goes across."""
     bar = joint.bar
     if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
         return joint
-    dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
-    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), wish, bar.kind, bar.of_left)
+    dx, dy = line.between(a, b)
+    neck = line.wish.neck
+    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), line.wish, bar.kind, bar.of_left)
 
     def laid() -> Bar | None:
         left, right = _facing(_body(a), moved_by(_body(b), dx, dy))
-        anew = best_bridge(left, right, wish.neck)
+        anew = best_bridge(left, right, neck)
         if bar.kind == "reach":
             ends = (left, right) if bar.of_left else (right, left)
-            anew = reach(*ends, wish.neck, bar.of_left) or anew
+            anew = reach(*ends, neck, bar.of_left) or anew
         return anew
 
     # Only the bar is remembered: the same places can come from another slide and another hand.
     return replace(joint, bar=_bars.get(key, laid))
 
 
-def _finish(
-    number: int,
-    letters: list[SetLetter],
-    left: int,
-    right: int,
-    joint: Joint,
-    step: float,
-    wish: Wish,
-    how: Joining,
-) -> tuple[LineSeam, tuple[Region, ...]]:
+def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, tuple[Region, ...]]:
     """The seam as it ends up, and the pinholes to be filled."""
-    a, b = letters[left], letters[right]
-    dx, dy = b.x - a.x + (b.order - a.order) * step, b.y - a.y
+    a, b = line.letters[left], line.letters[right]
+    dx, dy = line.between(a, b)
     look = partial(_measured, a, b, dx, dy, joint.bar)
-
-    def others() -> list[Region]:
-        return [_placed_body(c, a, step) for n, c in enumerate(letters) if n not in (left, right)]
-
-    choice = how.choices.get(a.at, SeamChoice())
+    choice = line.change(a).seam
     brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
-    trim = choice.trim if choice.trim is not None else (how.auto and brought)
-    fill = choice.trim if choice.trim is not None else (how.auto and joint.way is not Way.APART)
+    trim = choice.trim if choice.trim is not None else (line.auto and brought)
+    fill = choice.trim if choice.trim is not None else (line.auto and joint.way is not Way.APART)
     trimmed = tuple(t for t in look().trims if t.stub.is_true or choice.trim) if trim else ()
-    holes = tuple(h.region for h in look().pinholes(wish.hole)) if fill else ()
+    holes = tuple(h.region for h in look().pinholes(line.wish.hole)) if fill else ()
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
         LineSeam(
-            a.at, b.at, number, a.x, a.y, a.order, joint, dx, dy, look, others, trimmed, len(holes), squeeze
+            a.at, b.at, line.number, a.x, a.y, a.order, joint, dx, dy, look,
+            partial(line.held_by_others, left, right), trimmed, len(holes), squeeze,
         ),
         holes,
-    )
+    )  # fmt: skip
 
 
 def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Bar | None) -> Seam:
@@ -337,17 +353,6 @@ def _nearest_parts(letter: Region, neighbour: Region) -> Region:
     return polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH])))
 
 
-def _held_by_others(seam: Seam, others: Sequence[Region]) -> Seam | None:
-    """The seam with what else holds the two together, where something reaches both."""
-    between = [o for o in others if shapely.intersects(o, seam.left) and shapely.intersects(o, seam.right)]
-    if not between:
-        return None
-    held = [*between, *([seam.between] if seam.between is not None else [])]
-    whole = polygonal(shapely.union_all(held))
-    helped = Seam(seam.left, seam.right, whole)
-    return helped if helped.neck > seam.neck else None
-
-
 def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[SetLetter, ...]:
     """The letters with their stubs taken off."""
     patches: dict[int, list[Region]] = {}
@@ -369,28 +374,30 @@ def _cut(letter: SetLetter, patch: Region) -> Shape:
 
 
 def _with_marks(
-    trimmed: Sequence[SetLetter], letters: Sequence[SetLetter], step: float, wish: Wish, how: Joining
+    line: Line, trimmed: Sequence[SetLetter]
 ) -> tuple[tuple[SetLetter, ...], dict[int, tuple[SettledMark, ...]]]:
     """The letters with their dots and accents settled, and what became of each."""
     settled: dict[int, tuple[SettledMark, ...]] = {}
-    line = list(trimmed)
-    for index, letter in enumerate(letters):
+    join, wish = line.join, line.wish
+    letters = list(trimmed)
+    for index, letter in enumerate(line.letters):
         carrier, marks = _bits(letter)
         if marks.is_empty:
             continue
-        way = how.own_marks.get(letter.at, how.marks)
+        change = line.change(letter)
+        way = change.marks or join.marks
         if letter.text in LIKE_BITS and way is MarkWay.LOWER:
             way = MarkWay.BRIDGE
-        shape = how.own_mark_shapes.get(letter.at, how.mark_shape)
+        shape = change.mark_shape or join.mark_shape
         near = [
-            _placed_body(other, letter, step)
-            for n, other in enumerate(letters)
+            line.seen_from(letter, other)
+            for n, other in enumerate(line.letters)
             if n != index and abs(n - index) <= _NEAR_BY
         ]
-        bar = wish.neck * how.mark_bar / how.neck if how.mark_bar else None
+        bar = wish.neck * join.mark_bar_mm / join.neck_mm if join.mark_bar_mm else None
         key = (
             letter.key,
-            shapely.to_wkb(line[index].form.region),
+            shapely.to_wkb(letters[index].form.region),
             way,
             shape,
             wish.neck,
@@ -398,15 +405,14 @@ def _with_marks(
             bar,
             *map(shapely.to_wkb, near),
         )
-        instead = shape.shape if shape else None
         work = partial(
-            settle, line[index].form, carrier, marks, near, way, wish.neck, instead, wish.hole, bar,
-            chained=letter.text in LIKE_BITS,
+            settle, letters[index].form, carrier, marks, near, way, wish.neck, shape.drawn if shape else None,
+            wish.hole, bar, chained=letter.text in LIKE_BITS,
         )  # fmt: skip
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
-        line[index] = replace(line[index], form=result.form)
-    return tuple(line), settled
+        letters[index] = replace(letters[index], form=result.form)
+    return tuple(letters), settled
 
 
 _NEAR_BY = 2
@@ -423,15 +429,9 @@ def _holds_together(
     )
 
 
-def _ties(
-    number: int,
-    letters: Sequence[SetLetter],
-    pairs: Mapping[int, int],
-    bars: Sequence[Patch],
-    step: float,
-    wish: Wish,
-) -> list[Patch]:
+def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[Patch]:
     """Bridges for what hangs loose within each row of neighbours."""
+    letters = line.letters
     found: list[Patch] = []
     rows: list[list[int]] = []
     for left, right in pairs.items():
@@ -446,9 +446,9 @@ def _ties(
     rows += [[n] for n in sorted(lone) if letters[n].text not in APART | HANGING]
     for row in rows:
         first = letters[row[0]]
-        pieces = [_placed_body(letters[n], first, step) for n in row]
+        pieces = [line.seen_from(first, letters[n]) for n in row]
         added = [
-            moved_by(b.shape.region, b.x - first.x + (b.order - first.order) * step, b.y - first.y)
+            moved_by(b.shape.region, b.x - first.x + (b.order - first.order) * line.step, b.y - first.y)
             for b in bars
             if b.order in {letters[n].order for n in row}
         ]
@@ -459,17 +459,17 @@ def _ties(
                 break
             smallest = int(shapely.area(parts).argmin())
             rest = shapely.MultiPolygon(list(np.delete(parts, smallest)))
-            bar = best_bridge(parts[smallest], rest, wish.neck)
+            bar = best_bridge(parts[smallest], rest, line.wish.neck)
             if bar is None:
                 break
             added.append(bar.region)
-            found.append(_patch(number, first, bar))
+            found.append(_patch(line, first, bar))
     return found
 
 
-def _patch(number: int, letter: SetLetter, bar: Bar) -> Patch:
+def _patch(line: Line, letter: SetLetter, bar: Bar) -> Patch:
     shape = Shape(bar.outline, bar.region, LETTER_FLATNESS)
-    return Patch(number, letter.x, letter.y, letter.order, shape)
+    return Patch(line.number, letter.x, letter.y, letter.order, shape)
 
 
 def _body(letter: SetLetter) -> Region:
@@ -485,17 +485,11 @@ def _bits(letter: SetLetter) -> tuple[Region, Region]:
     return _loose_bits.get(letter.key, lambda: carrier_and_bits(letter.text, letter.form.region))
 
 
-def _placed_body(letter: SetLetter, first: SetLetter, step: float) -> Region:
-    dx = letter.x - first.x + (letter.order - first.order) * step
-    return moved_by(_body(letter), dx, letter.y - first.y)
-
-
 # What is known of letters and pairs, for every word and size they come in.
-_bodies: Bounded[FormKey, Region] = Bounded(2_000, lambda _: 1)
-_loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(2_000, lambda _: 1)
-_settled: Bounded[tuple[object, ...], Settled] = Bounded(1_000, lambda _: 1)
-_bars: Bounded[tuple[object, ...], Bar | None] = Bounded(2_000, lambda _: 1)
-_joints: Bounded[tuple[object, ...], Joint] = Bounded(20_000, lambda _: 1)
-# A measured seam keeps about 40 kB alive.
-_seams: Bounded[tuple[object, ...], Seam] = Bounded(800, lambda _: 1)
-_cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(1_000, lambda _: 1)
+_bodies: Bounded[FormKey, Region] = Bounded(8 * 2**20)
+_loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
+_settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
+_bars: Bounded[tuple[object, ...], Bar | None] = Bounded(4 * 2**20)
+_joints: Bounded[tuple[object, ...], Joint] = Bounded(32 * 2**20)
+_seams: Bounded[tuple[object, ...], Seam] = Bounded(40 * 2**20)
+_cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)

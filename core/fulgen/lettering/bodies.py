@@ -17,6 +17,8 @@ from fulgen.lettering.shaping import clusters
 
 _DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»')
 
+_FOOTED = frozenset("!?¡¿")
+
 _SMALL = 0.4
 """A detached bit of a dotted letter is a mark when it is smaller than this share of the largest."""
 
@@ -55,15 +57,17 @@ def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:
     if len(parts) < 2 or not _has_marks(text):
         return region, shapely.MultiPolygon()
     areas = shapely.area(parts)
-    main = int(areas.argmax())
     _, top, _, bottom = shapely.bounds(parts).T
+    # The foot of a hairline's ! is larger than its stroke: there the taller bit is what the foot hangs on.
+    footed = text in _FOOTED
+    main = int((bottom - top if footed else areas).argmax())
     clear = 0.02 * (bottom[main] - top[main])
     beyond = (bottom <= top[main] + clear) | (top >= bottom[main] - clear)
     small = areas < _SMALL * areas[main]
     if len(clusters(text)) > 1:
         # Of letters that a face merges, but leaves apart, only what floats high is a mark.
         small &= (top + bottom) / 2 < top[main] + _HIGH * (bottom[main] - top[main])
-    is_mark = small | (beyond & (areas < _ABOVE_OR_BELOW * areas[main]))
+    is_mark = small | (beyond & (footed | (areas < _ABOVE_OR_BELOW * areas[main])))
     is_mark[main] = False
     return shapely.multipolygons(parts[~is_mark]), shapely.multipolygons(parts[is_mark])
 

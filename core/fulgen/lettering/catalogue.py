@@ -5,11 +5,15 @@ from __future__ import annotations
 import difflib
 import tomllib
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache, partial
 from pathlib import Path
+from typing import Annotated
+
+from pydantic import Field
 
 from fulgen.bounded import Bounded
+from fulgen.frozen import STRICT
 from fulgen.lettering.faces import Axis, Face, FontFile, Location, at_location
 from fulgen.problem import Problem
 
@@ -18,7 +22,29 @@ FACES_DIR = Path(__file__).parents[3] / "faces"
 OWN = "own"
 """The kind of families that makers add."""
 
+AxisTag = Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}$")]
+
 KINDS = ("script", "slab", "wide", "condensed", "rounded")
+
+
+@dataclass(frozen=True)
+class FaceChoice:
+    """A family by its name, and the weight or axes wanted of it."""
+
+    __pydantic_config__ = STRICT
+
+    family: Annotated[str, Field(min_length=1, max_length=80)] = "pacifico"
+    weight: Annotated[int, Field(ge=1, le=1000)] | None = None
+    axes: Annotated[dict[AxisTag, float], Field(max_length=16)] = field(default_factory=dict)
+
+
+FaceSource = Callable[[FaceChoice], Face]
+"""Finds the face that is chosen. Raises Problem "no-face"."""
+
+
+def shipped_face(choice: FaceChoice) -> Face:
+    """The face chosen, from the families that ship with Fulgen."""
+    return find_family(choice.family).face(choice.weight, choice.axes)
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,8 +98,11 @@ class Family:
         return self.weights[0].face.letters
 
 
-# Each place of a variable face has fonts of its own, of a few kilobytes.
-_faces: Bounded[tuple[str, int | None, Location], Face] = Bounded(512, lambda _: 1)
+# Each place of a variable face has fonts of its own. The files of shipped families stay for good; those of a
+# maker's own are kept alive by the faces here.
+_faces: Bounded[tuple[str, int | None, Location], Face] = Bounded(
+    96 * 2**20, lambda face: face.kept_bytes + sum(file.size for file in face.files if not file.shipped)
+)
 
 
 @lru_cache(maxsize=1)
@@ -100,7 +129,7 @@ def families() -> dict[str, Family]:
 
 
 def _read(paths: list[Path]) -> tuple[FontFile, ...]:
-    return tuple(FontFile(path.read_bytes(), path.name) for path in paths)
+    return tuple(FontFile(path.read_bytes(), path.name, shipped=True) for path in paths)
 
 
 def own_family(slug: str, name: str, file: FontFile) -> Family:

@@ -18,7 +18,8 @@ import uharfbuzz as hb
 
 from fulgen.bounded import Bounded
 from fulgen.geometry import measure
-from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.pen import OutlinePen
 from fulgen.geometry.weld import Shape, clean
 from fulgen.lettering.fontfile import sfnt_bytes
 from fulgen.problem import Problem
@@ -56,9 +57,11 @@ class Feature:
 class FontFile:
     """One font file, checked, and HarfBuzz's view of it."""
 
-    def __init__(self, data: bytes, name: str) -> None:
+    def __init__(self, data: bytes, name: str, *, shipped: bool = False) -> None:
         sfnt = sfnt_bytes(data, name)
         self.name = name
+        self.shipped = shipped
+        self.size = len(sfnt)
         self.key = hashlib.blake2b(sfnt, digest_size=12).hexdigest()
         self.face = hb.Face(sfnt)
         if not self.face.glyph_count or not self.face.unicodes:
@@ -96,6 +99,11 @@ class Face:
     files: tuple[FontFile, ...]
     location: Location = ()
 
+    @property
+    def kept_bytes(self) -> int:
+        """About how many bytes the face keeps alive beside its files: HarfBuzz's fonts."""
+        return 8_000 * len(self.files)
+
     @cached_property
     def key(self) -> str:
         parts = [f.key for f in self.files] + [f"{tag}={value:g}" for tag, value in self.location]
@@ -131,11 +139,16 @@ class Face:
 
     def drawn(self, file: int, glyph_id: int) -> Outline:
         """A glyph's contours as the face draws them, for a size of 1."""
-        pen = _OutlinePen(self.name)
+        pen = OutlinePen(MAX_SEGMENTS)
         self.fonts[file].draw_glyph_with_pen(glyph_id, pen)
-        points = np.array(pen.points, dtype=np.float64).reshape(-1, 2)
+        if pen.overflowed:
+            raise Problem(
+                "bad-face",
+                f"A letter of {self.name} has more than {MAX_SEGMENTS:,} sides.",
+                "Choose a face with simpler letters.",
+            )
         upem = self.files[file].face.upem
-        return Outline(np.array(pen.verbs, np.uint8), points * (1 / upem, -1 / upem))
+        return Outline(pen.outline.verbs, pen.outline.points * (1 / upem, -1 / upem))
 
     def _draw(self, file: int, glyph_id: int) -> Shape:
         drawn = self.drawn(file, glyph_id)
@@ -203,43 +216,7 @@ the registry says they are for cursive joining (OpenType feature registry, Micro
 """
 
 
-class _OutlinePen:
-    """Takes HarfBuzz's drawing down as verbs and points."""
-
-    def __init__(self, face: str) -> None:
-        self.face = face
-        self.verbs: list[int] = []
-        self.points: list[tuple[float, float]] = []
-
-    def moveTo(self, to: tuple[float, float]) -> None:
-        self._add(MOVE, to)
-
-    def lineTo(self, to: tuple[float, float]) -> None:
-        self._add(LINE, to)
-
-    def qCurveTo(self, *points: tuple[float, float]) -> None:
-        self._add(QUAD, *points)
-
-    def curveTo(self, *points: tuple[float, float]) -> None:
-        self._add(CUBIC, *points)
-
-    def closePath(self) -> None:
-        """Contours close by themselves."""
-
-    def _add(self, verb: int, *points: tuple[float, float]) -> None:
-        if len(self.verbs) > MAX_SEGMENTS:
-            raise Problem(
-                "bad-face",
-                f"A letter of {self.face} has more than {MAX_SEGMENTS} sides.",
-                "Choose a face with simpler letters.",
-            )
-        self.verbs.append(verb)
-        self.points.extend(points)
-
-
-_glyphs: Bounded[tuple[str, int, int], Shape] = Bounded(
-    64 * 2**20, lambda shape: 4000 + shape.outline.points.nbytes * 12
-)
+_glyphs: Bounded[tuple[str, int, int], Shape] = Bounded(64 * 2**20)
 
 
 def read_face(path: Path, location: Location = ()) -> Face:

@@ -7,36 +7,26 @@ cut, not by the invisible room around letters.
 
 from __future__ import annotations
 
-import cmath
-import math
-from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
-from typing import Literal
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from fulgen.bounded import Bounded
+from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.outline import Floats
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.weld import Shape
 from fulgen.lettering.catalogue import families_with
 from fulgen.lettering.faces import Face
-from fulgen.lettering.reshape import Reshaping, reshaped
-from fulgen.lettering.shaping import (
-    Features,
-    LetterKey,
-    ShapedLetter,
-    Special,
-    clusters,
-    missing_letters,
-    shape_line,
-)
-from fulgen.lettering.stand_ins import fitted, library_shape, own_shape
+from fulgen.lettering.letters import AS_SET, LetterChange
+from fulgen.lettering.reshape import LetterShape, reshaped
+from fulgen.lettering.setting import Faces, Setting
+from fulgen.lettering.shaping import LetterKey, ShapedLetter, Special, clusters, missing_letters, shape_line
+from fulgen.lettering.stand_ins import StandIn, fitted
 from fulgen.problem import Problem
 from fulgen.units import show_length
-
-Align = Literal["left", "centre", "right"]
-SizeMeasure = Literal["width", "height", "capitals"]
 
 MAX_EXTENT_MM = 10_000.0
 """Nothing is set wider or higher: no blank is that large, and outlines stay exact."""
@@ -45,26 +35,12 @@ _ALIGN_SHARE = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
 @dataclass(frozen=True)
-class StandIn:
-    """A shape in place of a letter: one of the library by its name, or the maker's own as path data; as high
-    as the letter ("height") or filling its box ("box")."""
-
-    name: str
-    d: str = ""
-    to: str = "height"
-
-    @property
-    def shape(self) -> Shape:
-        return own_shape(self.d) if self.d else library_shape(self.name)
-
-
-@dataclass(frozen=True)
-class Work:
+class Treatment:
     """What is done to a letter's shape, in this order: nodes changed or a shape put in its place, scaled
     about its origin and turned (degrees clockwise) about its middle, and its edge moved outwards by
     ``thicker``, a share of the size."""
 
-    reshaping: Reshaping | None = None
+    shape: LetterShape | None = None
     stand_in: StandIn | None = None
     turn: float = 0.0
     scale: float = 1.0
@@ -72,50 +48,8 @@ class Work:
     corners: Corners = "round"
 
 
-@dataclass(frozen=True, eq=False)
-class Own:
-    """What a hand has done to one letter; lengths are shares of the size.
-
-    dx, dy: how far this letter alone is moved. carry: how far it and all that follow on the line are
-    moved. after: room added behind it. turn: degrees clockwise about its middle. scale: its size among
-    the others. special: a face or features of its own. reshaping: its nodes changed. stand_in: a shape in
-    its place.
-    """
-
-    dx: float = 0.0
-    dy: float = 0.0
-    carry: float = 0.0
-    after: float = 0.0
-    turn: float = 0.0
-    scale: float = 1.0
-    special: Special | None = None
-    reshaping: Reshaping | None = None
-    stand_in: StandIn | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class Setting:
-    """How words are to be set. Lengths in mm; shares are of the size (the em). ``own`` is what a hand
-    has done, by the place of the letter's first character in the text; ``kinds`` are the nodes changed of
-    every letter of a kind. ``thicker`` is how far every edge is moved outwards, a share."""
-
-    text: str
-    face: Face
-    measure: SizeMeasure
-    size: float
-    features: Features = ()
-    spacing: float = 0.0
-    spacing_share: float = 0.0
-    line_spacing: float = 1.2
-    align: Align = "left"
-    own: Mapping[int, Own] = field(default_factory=dict)
-    kinds: Mapping[str, Reshaping] = field(default_factory=dict)
-    thicker: float = 0.0
-    corners: Corners = "round"
-
-
-FormKey = tuple[LetterKey, Work]
-"""What a form depends on: the letter, and what is done to its shape."""
+FormKey = tuple[str, LetterKey, Treatment]
+"""What a letter and its body depend on: its text, its glyphs, and what is done to its shape."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -135,23 +69,31 @@ class SetLetter:
     drawn: Shape
 
     @property
+    def treatment(self) -> Treatment:
+        return self.key[2]
+
+    @property
     def stands_in(self) -> bool:
         """Whether a shape stands in the letter's place."""
-        return self.key[1].stand_in is not None
+        return self.treatment.stand_in is not None
 
-    def from_drawn(self, x: float, y: float) -> tuple[float, float]:
-        """Where a point of the letter as the face draws it is on its form."""
-        work, box = self.key[1], self.drawn.box
-        middle = complex(box.x + box.width / 2, box.y + box.height / 2) * work.scale
-        z = (complex(x, y) * work.scale - middle) * cmath.exp(1j * math.radians(work.turn)) + middle
-        return z.real, z.imag
+    @property
+    def showing(self) -> str:
+        """What is to be seen in the letter's place, told by a word: its text, or what stands in for it."""
+        stand_in = self.treatment.stand_in
+        return self.text if stand_in is None else f"({stand_in.shape})"[:20]
 
-    def to_drawn(self, x: float, y: float) -> tuple[float, float]:
-        """The point of the letter as the face draws it that is here on its form."""
-        work, box = self.key[1], self.drawn.box
-        middle = complex(box.x + box.width / 2, box.y + box.height / 2) * work.scale
-        z = ((complex(x, y) - middle) * cmath.exp(-1j * math.radians(work.turn)) + middle) / work.scale
-        return z.real, z.imag
+    @cached_property
+    def treated(self) -> Placement:
+        """Where the letter as the face draws it lies on its form, thickening left aside."""
+        return turned(self.drawn.box, self.treatment.turn, self.treatment.scale)
+
+
+def turned(box: Box, degrees: float, scale: float) -> Placement:
+    """Scaled about the origin, then turned clockwise about the middle of the box."""
+    middle = complex(box.x + box.width / 2, box.y + box.height / 2) * scale
+    rest = middle * (1 - Placement(turn=degrees).factor)
+    return Placement(rest.real, rest.imag, degrees, scale)
 
 
 Lines = tuple[tuple[SetLetter, ...], ...]
@@ -159,12 +101,11 @@ Lines = tuple[tuple[SetLetter, ...], ...]
 
 @dataclass(frozen=True, eq=False)
 class PlacedLetter:
-    """A letter on the work: its line number and its origin in mm."""
+    """A letter in its part's frame: its line number, and where its form lies."""
 
     letter: SetLetter
     line: int
-    x: float
-    y: float
+    place: Placement
 
     @property
     def text(self) -> str:
@@ -173,6 +114,11 @@ class PlacedLetter:
     @property
     def form(self) -> Shape:
         return self.letter.form
+
+    @cached_property
+    def drawn_place(self) -> Placement:
+        """Where the letter as the face draws it lies: anchors on it are kept in that frame."""
+        return self.letter.treated.within(self.place)
 
 
 @dataclass(frozen=True, eq=False)
@@ -187,6 +133,15 @@ class Layout:
     size: float
     baselines: tuple[float, ...]
     starts: tuple[float, ...]
+    spacing: float
+
+    def on_line(self, line: int, x: float, y: float, order: int) -> Placement:
+        """Where something lies that stands on a line: its place in shares of the size, and how many
+        letters come before it."""
+        size = self.size
+        return Placement(
+            self.starts[line] + x * size + order * self.spacing, self.baselines[line] + y * size, 0.0, size
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -208,47 +163,50 @@ class _Row:
         )
 
 
-def lay_out(setting: Setting) -> Layout:
+def lay_out(setting: Setting, faces: Faces) -> Layout:
     """The words set and sized. Raises Problem when they cannot be: no letters, letters the
     face lacks, or a size that the spacing makes impossible."""
-    lines = set_lines(setting)
-    return place(setting, lines, size_of(setting, lines))
+    lines = set_lines(setting, faces)
+    return place(setting, lines, size_of(setting, faces.face, lines))
 
 
-def set_lines(setting: Setting) -> Lines:
-    """The letters of each line as the face sets them and hands have moved them; spaces are left out.
+def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
+    """The letters of each line as the face sets them and hands have moved them, their edges moved outwards
+    by a share of the size; spaces are left out.
 
     Raises Problem when there are none, or the face lacks some.
     """
-    _have_letters(setting)
+    changes = setting.changes
+    _have_letters(setting, faces)
+    features = tuple(sorted(setting.features.items()))
     lines = []
     start = 0
     for text in setting.text.split("\n"):
         specials = {
-            at - start: own.special
-            for at, own in setting.own.items()
-            if own.special and start <= at < start + len(text)
+            at - start: Special(faces.own.get(at), tuple(sorted(change.alternates.items())))
+            for at, change in changes.items()
+            if start <= at < start + len(text) and (change.alternates or at in faces.own)
         }
         letters: list[SetLetter] = []
         moved = wider = 0.0
-        for order, shaped in enumerate(shape_line(setting.face, text, setting.features, specials)):
-            own = setting.own.get(start + shaped.at, _AS_SET)
-            moved += own.carry
-            work = _work(setting, own, shaped.text)
-            form = _formed(shaped, work)
-            hand = moved + own.dx
+        for order, shaped in enumerate(shape_line(faces.face, text, features, specials)):
+            change = changes.get(start + shaped.at, AS_SET)
+            moved += change.carry
+            treatment = _treatment(setting, change, shaped.text, thicker)
+            form = _formed(shaped, treatment)
+            hand = moved + change.dx
             x = shaped.x + wider + order * setting.spacing_share + hand
             if form:
                 letters.append(
                     SetLetter(
-                        shaped.text, start + shaped.at, x, own.dy, hand, order,
-                        (shaped.key, work), form, shaped.shape,
+                        shaped.text, start + shaped.at, x, change.dy, hand, order,
+                        (shaped.text, shaped.key, treatment), form, shaped.shape,
                     )
                 )  # fmt: skip
-            moved += own.after
-            wider += shaped.advance * (own.scale - 1)  # a larger letter takes more room
-            if work.stand_in and form:
-                wider += _wider_by(work.stand_in, shaped) * own.scale
+            moved += change.after
+            wider += shaped.advance * (change.scale - 1)  # a larger letter takes more room
+            if treatment.stand_in and form:
+                wider += _wider_by(treatment.stand_in, shaped) * change.scale
         lines.append(tuple(letters))
         start += len(text) + 1
     if not any(lines):
@@ -256,36 +214,35 @@ def set_lines(setting: Setting) -> Lines:
     return tuple(lines)
 
 
-_AS_SET = Own()
-
-
-def _work(setting: Setting, own: Own, text: str) -> Work:
+def _treatment(setting: Setting, change: LetterChange, text: str, thicker: float) -> Treatment:
     # Spaces have no shape to change.
-    stand_in = own.stand_in if not text.isspace() else None
-    reshaping = own.reshaping or setting.kinds.get(text)
-    return Work(reshaping, stand_in, own.turn, own.scale, setting.thicker, setting.corners)
+    stand_in = change.stand_in if not text.isspace() else None
+    own = change.shape if change.shape and change.shape.edits else None
+    kind = setting.kinds.get(text)
+    shape = own or (kind if kind and kind.edits else None)
+    return Treatment(shape, stand_in, change.turn, change.scale, thicker, setting.corners)
 
 
-_PLAIN = Work()
+_PLAIN = Treatment()
 
 
-def _formed(shaped: ShapedLetter, work: Work) -> Shape:
+def _formed(shaped: ShapedLetter, treatment: Treatment) -> Shape:
     """The letter's shape with all that is done to it. Raises Problem when nothing of it is left."""
-    if work == _PLAIN:
+    if treatment == _PLAIN:
         return shaped.shape
-    return _forms.get((shaped.key, work), lambda: _worked(shaped, work))
+    return _forms.get((shaped.key, treatment), lambda: _treated(shaped, treatment))
 
 
-def _worked(shaped: ShapedLetter, work: Work) -> Shape:
+def _treated(shaped: ShapedLetter, treatment: Treatment) -> Shape:
     form = shaped.shape
-    if work.stand_in is not None and form:
-        form = fitted(work.stand_in.shape, form.box, work.stand_in.to)
-    elif work.reshaping is not None and form:
-        form = reshaped(form, work.reshaping)
-    if work.turn != 0.0 or work.scale != 1.0:
-        form = form.turned(work.turn, work.scale)
-    if form and work.thicker:
-        form = offset(form, work.thicker, work.corners)
+    if treatment.stand_in is not None and form:
+        form = fitted(treatment.stand_in.drawn, form.box, treatment.stand_in.to)
+    elif treatment.shape is not None and form:
+        form = reshaped(form, treatment.shape)
+    if treatment.turn != 0.0 or treatment.scale != 1.0:
+        form = turned(form.box, treatment.turn, treatment.scale).shape(form)
+    if form and treatment.thicker:
+        form = offset(form, treatment.thicker, treatment.corners)
         if not form:
             raise Problem(
                 "too-thin",
@@ -299,32 +256,31 @@ def _worked(shaped: ShapedLetter, work: Work) -> Shape:
 def _wider_by(stand_in: StandIn, shaped: ShapedLetter) -> float:
     """How much more room a stand-in takes than its letter."""
     box = shaped.shape.box
-    return fitted(stand_in.shape, box, stand_in.to).box.width - box.width
+    return fitted(stand_in.drawn, box, stand_in.to).box.width - box.width
 
 
-_forms: Bounded[FormKey, Shape] = Bounded(32 * 2**20, lambda s: 4000 + s.outline.points.nbytes * 12)
+_forms: Bounded[tuple[LetterKey, Treatment], Shape] = Bounded(32 * 2**20)
 
 
-def _have_letters(setting: Setting) -> None:
+def _have_letters(setting: Setting, faces: Faces) -> None:
     plain, start = [], 0
     for cluster in clusters(setting.text):
-        own = setting.own.get(start)
-        if own and own.special and own.special.face and not cluster.isspace():
-            face = own.special.face
-            if missing_letters(face, cluster):
-                raise _lacks(replace(setting, face=face), [cluster])
+        own = faces.own.get(start)
+        if own and not cluster.isspace():
+            if missing_letters(own, cluster):
+                raise _lacks(own, setting.text, [cluster])
         else:
             plain.append(cluster)
         start += len(cluster)
-    lacking = missing_letters(setting.face, "".join(plain).replace("\n", " "))
+    lacking = missing_letters(faces.face, "".join(plain).replace("\n", " "))
     if lacking:
-        raise _lacks(setting, lacking)
+        raise _lacks(faces.face, setting.text, lacking)
 
 
 def place(setting: Setting, lines: Lines, size: float) -> Layout:
     """Set lines at a size in mm, aligned. Raises Problem when the whole would be too large."""
-    rows = _rows(lines)
-    extents = [row.extent(size, setting.spacing) for row in rows]
+    rows, spacing = _rows(lines), setting.spacing_mm
+    extents = [row.extent(size, spacing) for row in rows]
     widest = max(right - left for left, right in extents)
     height = size * _height(setting, rows)
     if max(widest, height) > MAX_EXTENT_MM:
@@ -334,17 +290,16 @@ def place(setting: Setting, lines: Lines, size: float) -> Layout:
             f"Fulgen sets up to {MAX_EXTENT_MM / 1000:.0f} m: choose a smaller size or fewer letters.",
             "size",
         )
-    placed, starts = [], []
-    for number, (letters, (left, right)) in enumerate(zip(lines, extents, strict=True)):
-        start = (widest - (right - left)) * _ALIGN_SHARE[setting.align] - left
-        starts.append(start)
-        y = number * setting.line_spacing * size
-        placed += [
-            PlacedLetter(s, number, start + s.x * size + s.order * setting.spacing, y + s.y * size)
-            for s in letters
-        ]
+    starts = tuple((widest - (right - left)) * _ALIGN_SHARE[setting.align] - left for left, right in extents)
     baselines = tuple(n * setting.line_spacing * size for n in range(len(lines)))
-    return Layout(tuple(placed), size, baselines, tuple(starts))
+    layout = Layout((), size, baselines, starts, spacing)
+    letters = tuple(
+        PlacedLetter(s, number, Placement(starts[number] + s.x * size + s.order * spacing,
+                                          baselines[number] + s.y * size, 0.0, size))
+        for number, letters in enumerate(lines)
+        for s in letters
+    )  # fmt: skip
+    return replace(layout, letters=letters)
 
 
 def _rows(lines: Lines) -> list[_Row]:
@@ -366,75 +321,70 @@ def _height(setting: Setting, rows: list[_Row]) -> float:
     return max(bottoms) - min(tops)
 
 
-def size_of(setting: Setting, lines: Lines) -> float:
-    """The face's size in mm at which the lettering measures what was asked.
+def size_of(setting: Setting, face: Face, lines: Lines, beyond: float = 0.0) -> float:
+    """The face's size in mm at which the lettering measures what was asked, less what goes ``beyond`` the
+    letters in mm.
 
     Raises Problem when the letter spacing makes that impossible.
     """
     rows = _rows(lines)
-    if setting.measure == "capitals":
-        return setting.size / setting.face.capital_height
-    if setting.measure == "height":
-        return setting.size / _height(setting, rows)
+    asked = setting.size.mm - beyond
+    if setting.size.measure == "capitals":
+        return setting.size.mm / face.capital_height
+    if setting.size.measure == "height":
+        return asked / _height(setting, rows)
     filled = [row for row in rows if len(row.order)]
-    size = min(_size_for_width(row, setting) for row in filled)
+    size = min(_size_for_width(row, asked, setting.spacing_mm) for row in filled)
     for row in filled:
-        left, right = row.extent(size, setting.spacing)
+        left, right = row.extent(size, setting.spacing_mm)
         # Under its own least size a line is spread by its spacing, and wider again.
-        if right - left > setting.size * (1 + 1e-9):
-            raise _no_such_width(setting)
+        if right - left > asked * (1 + 1e-9):
+            raise _no_such_width(asked)
     return size
 
 
-def _size_for_width(row: _Row, setting: Setting) -> float:
+def _size_for_width(row: _Row, asked: float, spacing: float) -> float:
     """The largest size at which a line is as wide as asked.
 
     The width is a convex, piecewise linear function of the size (the greatest of right edges
     less the least of left edges), so Newton's method from above ends at its largest root.
     """
-    spacing = setting.spacing
     natural = float(row.rights.max() - row.lefts.min())
     slack = abs(spacing) * len(row.order) * (1 + float(np.ptp(row.order)))
-    size = (setting.size + slack) / max(natural, 1e-6) + 1.0
+    size = (asked + slack) / max(natural, 1e-6) + 1.0
     for _ in range(200):
         last = int(np.argmax(row.rights * size + row.order * spacing))
         first = int(np.argmin(row.lefts * size + row.order * spacing))
         slope = float(row.rights[last] - row.lefts[first])
         if slope <= 0:
             break
-        better = (setting.size - float(row.order[last] - row.order[first]) * spacing) / slope
+        better = (asked - float(row.order[last] - row.order[first]) * spacing) / slope
         if better <= 0:
             break
         if abs(better - size) <= 1e-12 * size:
             return better
         size = better
-    raise _no_such_width(setting)
+    raise _no_such_width(asked)
 
 
-def _no_such_width(setting: Setting) -> Problem:
+def _no_such_width(asked: float) -> Problem:
     return Problem(
         "impossible-size",
-        f"With this letter spacing no size is {show_length(setting.size)} wide.",
+        f"With this letter spacing no size is {show_length(asked)} wide.",
         "Bring the spacing nearer to 0, or choose another width.",
         "spacing",
     )
 
 
-def _lacks(setting: Setting, lacking: list[str]) -> Problem:
+def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
     named = [name_of(letter) for letter in lacking[:6]]
     more = f" and {len(lacking) - 6} more" if len(lacking) > 6 else ""
-    able = families_with("".join(lacking)) and families_with(setting.text)
+    able = families_with("".join(lacking)) and families_with(text)
     if able:
         todo = f"Use {' or '.join(able[:3])}, or leave the letter out."
     else:
         todo = "No face here has all of these letters; leave out the ones named."
-    return Problem(
-        "missing-letters",
-        f"{setting.face.name} has no {', '.join(named)}{more}.",
-        todo,
-        "text",
-        able,
-    )
+    return Problem("missing-letters", f"{face.name} has no {', '.join(named)}{more}.", todo, "text", able)
 
 
 def name_of(letter: str) -> str:

@@ -10,10 +10,12 @@ import hashlib
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
+from pydantic import Field
 
+from fulgen.frozen import STRICT
 from fulgen.geometry.nodes import (
     Contour,
     Node,
@@ -30,9 +32,14 @@ from fulgen.problem import Problem
 
 EditKind = Literal["move", "before", "after", "insert", "remove", "smooth", "sharp"]
 
+Move = Annotated[float, Field(ge=-20.0, le=20.0)]
+"""How far something is moved, in shares of the size."""
+
+NodeName = Annotated[int, Field(ge=0, le=100_000)]
+
 
 @dataclass(frozen=True)
-class Edit:
+class ShapeEdit:
     """One change of a letter's nodes, named by their numbers; lengths are shares of the size, y down.
 
     move: nodes and their handles go by dx, dy. before, after: that handle of a node does. insert: a node
@@ -40,20 +47,24 @@ class Edit:
     drawn in their place. smooth: the outline flows through them; sharp: their handles move by themselves.
     """
 
+    __pydantic_config__ = STRICT
+
     kind: EditKind
-    nodes: tuple[int, ...]
-    dx: float = 0.0
-    dy: float = 0.0
-    time: float = 0.5
-    new: int = 0
+    nodes: Annotated[tuple[NodeName, ...], Field(min_length=1, max_length=400)]
+    dx: Move = 0.0
+    dy: Move = 0.0
+    time: Annotated[float, Field(ge=0.01, le=0.99)] = 0.5
+    new: NodeName = 0
 
 
 @dataclass(frozen=True)
-class Reshaping:
-    """Edits of one outline, told by its mark."""
+class LetterShape:
+    """Changes of the nodes of one outline, told by its mark; on another outline they wait."""
 
-    of: str
-    edits: tuple[Edit, ...]
+    __pydantic_config__ = STRICT
+
+    of: Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
+    edits: Annotated[tuple[ShapeEdit, ...], Field(max_length=300)] = ()
 
 
 def mark_of(outline: Outline) -> str:
@@ -63,7 +74,7 @@ def mark_of(outline: Outline) -> str:
     return seen.hexdigest()
 
 
-def edited(outline: Outline, edits: Sequence[Edit]) -> tuple[Contour, ...]:
+def edited(outline: Outline, edits: Sequence[ShapeEdit]) -> tuple[Contour, ...]:
     """The nodes of an outline after edits. Those of nodes that are gone change nothing."""
     contours = list(nodes_of(outline))
     for edit in edits:
@@ -75,7 +86,7 @@ def edited(outline: Outline, edits: Sequence[Edit]) -> tuple[Contour, ...]:
     return tuple(contours)
 
 
-def _changed(contour: Contour, places: set[int], edit: Edit) -> Contour:
+def _changed(contour: Contour, places: set[int], edit: ShapeEdit) -> Contour:
     by = complex(edit.dx, edit.dy)
     if edit.kind == "remove":
         return removed(contour, places)[0]
@@ -97,7 +108,7 @@ def _touched(node: Node, kind: EditKind, by: complex) -> Node:
     return with_handle(node, kind == "before", (node.at if handle is None else handle) + by)
 
 
-def reshaped(shape: Shape, change: Reshaping) -> Shape:
+def reshaped(shape: Shape, change: LetterShape) -> Shape:
     """The shape after edits; as it is where they belong to another outline.
 
     Raises Problem "reshape" when nothing is left of it.

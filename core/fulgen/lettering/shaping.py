@@ -134,11 +134,9 @@ def shape_line(
 
 
 _lines: Bounded[tuple[object, ...], tuple[ShapedLetter, ...]] = Bounded(
-    16 * 2**20, lambda letters: 200 + 3000 * len(letters)
+    16 * 2**20, lambda letters: 200 + 1500 * len(letters)
 )
-_composed: Bounded[LetterKey, Shape] = Bounded(
-    16 * 2**20, lambda shape: 4000 + shape.outline.points.nbytes * 12
-)
+_composed: Bounded[LetterKey, Shape] = Bounded(16 * 2**20)
 
 
 def _shaped(face: Face, text: str, features: Features, specials: Specials) -> Iterator[ShapedLetter]:

@@ -10,15 +10,19 @@ import cmath
 import math
 import re
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Annotated, Literal
 
 import numpy as np
 from fontTools.svgLib.path import parse_path
+from pydantic import Field
 
+from fulgen.frozen import STRICT
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
-from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
+from fulgen.geometry.outline import CUBIC, MOVE, Outline
+from fulgen.geometry.pen import OutlinePen
 from fulgen.geometry.weld import Shape, clean
 from fulgen.problem import Problem
 
@@ -27,6 +31,23 @@ FINENESS = 6e-4
 
 MAX_SIDES = 4_000
 MAX_PATH_LETTERS = 60_000
+
+
+@dataclass(frozen=True)
+class StandIn:
+    """A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
+    SVG path data; as high as the letter, or filling its box."""
+
+    __pydantic_config__ = STRICT
+
+    shape: Annotated[str, Field(min_length=1, max_length=60)] = "heart"
+    d: Annotated[str, Field(max_length=MAX_PATH_LETTERS)] = ""
+    to: Literal["height", "box"] = "height"
+
+    @property
+    def drawn(self) -> Shape:
+        """The shape in the square from 0, 0 to 1, 1."""
+        return own_shape(self.d) if self.d else library_shape(self.shape)
 
 
 def _star(points: int, inner: float, turn: float = 0.0) -> Outline:
@@ -191,7 +212,7 @@ def path_outline(d: str) -> Outline:
         raise _bad("The shape’s path is too long.")
     if not _PATH_LETTERS.fullmatch(d):
         raise _bad("The shape’s path holds signs that no path has.")
-    pen = PathPen()
+    pen = OutlinePen(MAX_SIDES)
     try:
         parse_path(d, pen)
     except Problem:
@@ -201,50 +222,20 @@ def path_outline(d: str) -> Outline:
     return outline_from(pen)
 
 
-def outline_from(pen: PathPen) -> Outline:
+def outline_from(pen: OutlinePen) -> Outline:
     """What a pen has taken down, as an outline. Raises Problem "bad-shape" when it is out of bounds."""
-    points = np.array(pen.points, dtype=np.float64).reshape(-1, 2)
-    if not np.isfinite(points).all() or np.abs(points).max(initial=0.0) > 1e6:
+    if pen.astray:
+        raise _bad("The shape’s path cannot be read.")
+    if pen.overflowed:
+        raise _bad(f"The shape has more than {MAX_SIDES:,} sides.")
+    outline = pen.outline
+    if not np.isfinite(outline.points).all() or np.abs(outline.points).max(initial=0.0) > 1e6:
         raise _bad("The shape is drawn far outside any sensible size.")
-    return Outline(np.array(pen.verbs, np.uint8), points)
+    return outline
 
 
 def _bad(what: str) -> Problem:
     return Problem("bad-shape", what, "Choose a file with one or more closed outlines.", "letters")
-
-
-class PathPen:
-    """Takes down what the path reader draws."""
-
-    def __init__(self) -> None:
-        self.verbs: list[int] = []
-        self.points: list[tuple[float, float]] = []
-
-    def moveTo(self, to: tuple[float, float]) -> None:
-        self._add(MOVE, to)
-
-    def lineTo(self, to: tuple[float, float]) -> None:
-        self._add(LINE, to)
-
-    def qCurveTo(self, *points: tuple[float, float]) -> None:
-        self._add(QUAD, *points)
-
-    def curveTo(self, *points: tuple[float, float]) -> None:
-        self._add(CUBIC, *points)
-
-    def closePath(self) -> None:
-        """Contours close by themselves."""
-
-    def endPath(self) -> None:
-        """An open contour is closed by a straight side."""
-
-    def _add(self, verb: int, *points: Any) -> None:
-        if len(self.verbs) >= MAX_SIDES:
-            raise _bad(f"The shape has more than {MAX_SIDES:,} sides.")
-        if not self.verbs and verb != MOVE:
-            raise _bad("The shape’s path cannot be read.")
-        self.verbs.append(verb)
-        self.points.extend((float(x), float(y)) for x, y in points)
 
 
 def names() -> Sequence[str]:

@@ -1,6 +1,6 @@
 """Findings: what would go wrong on the material, each with its place, its measure and the limit it breaks.
 
-The polygon twin of each film is looked at. A finding *blocks* when what comes off would tear or be lost;
+The polygon twin of each cluster is looked at. A finding *blocks* when what comes off would tear or be lost;
 others are for the maker to look at. A finding the maker accepts stays accepted while it is unchanged.
 """
 
@@ -17,26 +17,23 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fulgen.bounded import Bounded
 from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import Thinness, ThinPlace, inscribed_width, slots, thinness
-from fulgen.joining.bars import snapped
+from fulgen.joining.anchors import Anchor, Place
+from fulgen.joining.bars import Bar
+from fulgen.joining.materials import Limits
 from fulgen.lettering.bodies import APART, LIKE_BITS, carrier_and_bits
 from fulgen.lettering.layout import PlacedLetter
-from fulgen.recipe.evaluate import Evaluation, Film, SetPart, limits_of
-from fulgen.recipe.model import (
-    Anchor,
-    Bar,
-    Known,
-    LetterChange,
-    Lettering,
-    Limits,
-    Recipe,
-    SeamAfter,
-    TouchUp,
-)
-from fulgen.recipe.touchups import CLOSE_NODES_MM
+from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
+from fulgen.parts.lettering import Lettering, MadeLettering
+from fulgen.parts.made import Placed
+from fulgen.parts.touchups import CLOSE_NODES_MM, TouchUp, TouchUpKind
+from fulgen.recipe.changes import Change, with_bar, with_letter, with_part, with_touch_ups
+from fulgen.recipe.evaluate import Cluster, Evaluation
+from fulgen.recipe.model import Known
 from fulgen.units import MM_PER_INCH, Unit
 
 Kind = Literal[
@@ -89,27 +86,35 @@ class Remedy:
     """What repairs a finding in one action: a word for it, and the recipe with it taken."""
 
     label: str
-    take: Callable[[Recipe], Recipe]
+    take: Change
 
 
 @dataclass(frozen=True, eq=False)
 class Finding:
-    """One thing that the check has found; lengths in mm, places on the work before mirroring.
+    """One thing that the check has found; lengths in mm, places on the work.
 
-    measure: how wide, large or many; limit: what it breaks. part, at: the letter it is kept by.
+    said: the fact, with room in braces for ``lengths``, which are shown in the maker's unit. measure: how
+    wide, large or many; limit: what it breaks. at: the place it is kept by.
     """
 
     kind: Kind
-    what: str
+    said: str
+    lengths: tuple[float, ...]
     blocks: bool
     box: Box
     measure: float
     limit: float
-    film: str
-    part: str
     at: Anchor
+    size: float
     remedy: Remedy | None = None
+    film: str = ""
     accepted: bool = False
+
+    kept_bytes = 1_000
+
+    def what(self, unit: Unit) -> str:
+        """The fact in one sentence."""
+        return self.said.format(*(_shown(length, unit) for length in self.lengths))
 
     @property
     def place(self) -> tuple[float, float]:
@@ -118,22 +123,33 @@ class Finding:
     @property
     def known(self) -> Known:
         """The finding as a recipe says that it is accepted."""
-        return Known(kind=self.kind, part=self.part, at=self.at, mm=round(self.measure, 4))
+        return Known(self.kind, self.at, round(self.measure, 4))
+
+
+def _shown(mm: float, unit: Unit) -> str:
+    return f"{mm / MM_PER_INCH:.3f} in" if unit == "in" else f"{mm:.2f} mm"
 
 
 def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
-    """All that the check finds, what blocks the cut first, then in reading order."""
-    limits = limits_of(evaluation.recipe)
-    found: list[Finding] = []
-    for film in evaluation.films:
-        parts = [part for part in evaluation.parts if part.part.film.upper() == film.colour]
-        look = _Look(film, parts, limits, evaluation.recipe.unit)
-        for search in (_pieces, _thin, _holes, _near_misses, _points, _counters):
-            found += islice(search(look), MOST_OF_A_KIND)
-    sizes = {part.part.id: part.layout.size for part in evaluation.parts}
-    known = evaluation.recipe.known
-    marked = [replace(f, accepted=any(_is_same(f, k, sizes[f.part]) for k in known)) for f in found]
-    return tuple(sorted(marked, key=lambda f: (f.accepted, not f.blocks, round(f.box.y, -1), f.box.x)))
+    """All that the check finds, what blocks the cut first, then in reading order. Each cluster is looked at
+    once for as long as it and the limits stay."""
+    recipe, limits = evaluation.recipe, evaluation.recipe.limits
+    found = [
+        replace(finding, film=film.colour, accepted=any(_is_same(finding, known) for known in recipe.known))
+        for film in evaluation.films
+        for cluster in film.clusters
+        for finding in _found.get((cluster.key, limits), partial(_looked_at, cluster, limits))
+    ]
+    return tuple(sorted(found, key=lambda f: (f.accepted, not f.blocks, round(f.box.y, -1), f.box.x)))
+
+
+_found: Bounded[tuple[str, Limits], tuple[Finding, ...]] = Bounded(8 * 2**20)
+
+
+def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
+    look = _Look(cluster, limits)
+    searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
+    return tuple(f for search in searches for f in islice(search(look), MOST_OF_A_KIND))
 
 
 def blocking(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
@@ -141,8 +157,10 @@ def blocking(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
     return tuple(f for f in found if f.blocks and not f.accepted)
 
 
-def _is_same(finding: Finding, known: Known, size: float) -> bool:
-    if (known.kind, known.part, known.at.letter) != (finding.kind, finding.part, finding.at.letter):
+def _is_same(finding: Finding, known: Known) -> bool:
+    if known.kind != finding.kind or known.at.place != finding.at.place:
+        return False
+    if known.at.of not in ("", finding.at.of):
         return False
     away = math.hypot(known.at.x - finding.at.x, known.at.y - finding.at.y)
     return away <= _SAME_PLACE and abs(known.mm - finding.measure) <= _SAME_MEASURE * max(
@@ -150,81 +168,63 @@ def _is_same(finding: Finding, known: Known, size: float) -> bool:
     )
 
 
-Repair: TypeAlias = Callable[[SetPart, PlacedLetter, Anchor], Remedy | None]
-"""Makes the remedy of a finding from the part, the letter and the place it is kept by."""
+Repair: TypeAlias = Callable[[Placed, Anchor], Remedy | None]
+"""Makes the remedy of a finding from the part and the place it is kept by."""
 
 
 @dataclass(frozen=True, eq=False)
 class _Look:
-    """One film as it is looked at."""
+    """What is welded together as it is looked at."""
 
-    film: Film
-    parts: list[SetPart]
+    cluster: Cluster
     limits: Limits
-    unit: Unit
 
     @property
     def region(self) -> Region:
-        return self.film.plain.region
+        return self.cluster.shape.region
 
-    def length(self, mm: float) -> str:
-        return f"{mm / MM_PER_INCH:.3f} in" if self.unit == "in" else f"{mm:.2f} mm"
+    @property
+    def letterings(self) -> Iterator[tuple[Placed, MadeLettering]]:
+        members = self.cluster.members
+        return ((part, part.made) for part in members if isinstance(part.made, MadeLettering))
 
-    def near(self, x: float, y: float) -> tuple[SetPart, PlacedLetter]:
-        """The letter nearest to a place."""
-        best = min(self.parts, key=lambda part: part.distance(x, y))
-        return best, best.nearest(x, y)
+    def near(self, x: float, y: float) -> Placed:
+        """The part nearest to a place."""
+        return min(self.cluster.members, key=lambda part: part.distance(x, y))
 
     def where(self, x: float, y: float) -> str:
         """A place in words: in a letter, or between two."""
-        part, letter = self.near(x, y)
-        around = shapely.Point(x, y).buffer(0.04 * part.layout.size)
-        close = sorted(int(n) for n in part.tree.query(around, predicate="intersects"))
-        texts = [part.layout.letters[n].text for n in close[:2]] or [letter.text]
-        return f"between {texts[0]} and {texts[1]}" if len(texts) > 1 else f"in {texts[0]}"
+        names = self.near(x, y).names_at(x, y)
+        # The words go into a sentence with room for lengths in braces.
+        one, *other = (name.replace("{", "{{").replace("}", "}}") for name in names)
+        return f"between {one} and {other[0]}" if other else f"in {one}"
 
     def finding(
-        self, kind: Kind, what: str, place: shapely.Geometry, measure: float, limit: float,
-        *, blocks: bool = True, remedy: Repair | None = None,
+        self, kind: Kind, said: str, place: shapely.Geometry, measure: float, limit: float,
+        *lengths: float, blocks: bool = True, remedy: Repair | None = None,
     ) -> Finding:  # fmt: skip
         x0, y0, x1, y1 = shapely.bounds(place).tolist()
         on = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
-        part, letter = self.near(on[0], on[1])
-        anchor = part.anchor(letter, on[0], on[1])
+        part = self.near(on[0], on[1])
+        anchor = part.anchor(on[0], on[1])
         return Finding(
-            kind, what, blocks, Box(x0, y0, x1 - x0, y1 - y0), measure, limit, self.film.colour,
-            part.part.id, anchor, remedy(part, letter, anchor) if remedy else None,
+            kind, said, lengths, blocks, Box(x0, y0, x1 - x0, y1 - y0), measure, limit, anchor, part.size,
+            remedy(part, anchor) if remedy else None,
         )  # fmt: skip
 
 
-def _touch_up(label: str, kind: str, size_mm: float) -> Repair:
+def _touch_up(label: str, kind: TouchUpKind, size_mm: float) -> Repair:
     """A remedy that is a touch-up of the welded outline."""
 
-    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
-        touch_up = TouchUp.model_validate(
-            {"kind": kind, "part": part.part.id, "at": anchor, "size_mm": round(size_mm, 4)}
-        )
-        return Remedy(label, lambda recipe: _with_touch_ups(recipe, [touch_up]))
+    def remedy(part: Placed, anchor: Anchor) -> Remedy:
+        touch_up = TouchUp(kind, anchor, size_mm=round(size_mm, 4))
+        return Remedy(label, lambda recipe: with_touch_ups(recipe, [touch_up]))
 
     return remedy
 
 
-def _with_touch_ups(recipe: Recipe, touch_ups: list[TouchUp]) -> Recipe:
-    """The recipe with touch-ups; the letters they are kept by get ids that stay."""
-    for part in {touch_up.part for touch_up in touch_ups}:
-        recipe = _changed(recipe, part, lambda p: p.model_copy(update={"letter_ids": p.ids}))
-    return recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, *touch_ups)})
-
-
-def _changed(recipe: Recipe, part: str, change: Callable[[Lettering], Lettering]) -> Recipe:
-    parts = tuple(change(p) if p.id == part else p for p in recipe.parts)
-    return recipe.model_copy(update={"parts": parts})
-
-
-def _with_letter(part: Lettering, letter_id: int, update: dict[str, object]) -> Lettering:
-    now = part.letters.get(letter_id, LetterChange())
-    letters = {**part.letters, letter_id: now.model_copy(update=update)}
-    return part.model_copy(update={"letters": letters, "letter_ids": part.ids})
+def _with_its_letter(anchor: Anchor, change: Callable[[Lettering], Lettering]) -> Change:
+    return lambda recipe: with_part(recipe, anchor.part, change)
 
 
 # --- pieces -----------------------------------------------------------------------------------------
@@ -245,9 +245,8 @@ def _pieces(look: _Look) -> Iterator[Finding]:
             x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
             what = mark.what if mark else f"A piece {look.where(x, y)}"
             yield look.finding(
-                "small-piece",
-                f"{what} is too small to hold: {look.length(width)} across.",
-                piece, width, look.limits.piece_mm, remedy=remedy,
+                "small-piece", f"{what} is too small to hold: {{}} across.",
+                piece, width, look.limits.piece_mm, width, remedy=remedy,
             )  # fmt: skip
         elif mark or (number in loose and loose[number] not in APART):
             whose = mark.what if mark else f"A part of the word at {loose[number]}"
@@ -267,8 +266,8 @@ def _words(look: _Look, pieces: NDArray[np.object_]) -> dict[int, str]:
     tree = shapely.STRtree(pieces)
     loose: dict[int, str] = {}
     areas = shapely.area(pieces)
-    for part in look.parts:
-        for word in _runs_of_letters(part):
+    for part, made in look.letterings:
+        for word in _runs_of_letters(part, made):
             held: dict[int, str] = {}
             for letter, region in word:
                 on = shapely.point_on_surface(shapely.get_parts(region))
@@ -280,11 +279,11 @@ def _words(look: _Look, pieces: NDArray[np.object_]) -> dict[int, str]:
     return loose
 
 
-def _runs_of_letters(part: SetPart) -> Iterator[list[tuple[PlacedLetter, Region]]]:
+def _runs_of_letters(part: Placed, made: MadeLettering) -> Iterator[list[tuple[PlacedLetter, Region]]]:
     """The letters of each word with their areas on the work."""
     run: list[tuple[PlacedLetter, Region]] = []
-    text = part.part.text
-    for letter, shape in zip(part.layout.letters, part.shapes, strict=False):
+    text = made.lettering.text
+    for letter, shape in zip(made.layout.letters, part.shapes, strict=False):
         if run and any(c.isspace() for c in text[run[-1][0].letter.at : letter.letter.at]):
             yield run
             run = []
@@ -304,11 +303,14 @@ class _Mark:
 def _mark_of(look: _Look, piece: Region) -> _Mark | None:
     """The dot, accent or other bit of a letter that a piece is, if it is one."""
     x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
-    part, letter = look.near(x, y)
+    part = look.near(x, y)
+    if not isinstance(part.made, MadeLettering):
+        return None
+    letter = part.made.nearest(*part.place.back(x, y))
     if letter.letter.stands_in:
         return None
     body, marks = carrier_and_bits(letter.text, letter.letter.drawn.region)
-    anchor = part.anchor(letter, x, y)
+    anchor = part.anchor(x, y)
     at = shapely.Point(anchor.x, anchor.y)
     if marks.is_empty or marks.distance(at) >= body.distance(at):
         return None
@@ -324,29 +326,25 @@ def _across(piece: Region) -> float:
     return max(x1 - x0, y1 - y0)
 
 
-def _lowered(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
-    return _settled("Lower it into its letter", "lower", part, anchor)
+def _lowered(part: Placed, anchor: Anchor) -> Remedy:
+    return _settled("Lower it into its letter", MarkWay.LOWER, anchor)
 
 
-def _bridged(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
-    return _settled("Tie its parts together", "bridge", part, anchor)
+def _bridged(part: Placed, anchor: Anchor) -> Remedy:
+    return _settled("Tie its parts together", MarkWay.BRIDGE, anchor)
 
 
-def _settled(label: str, way: str, part: SetPart, anchor: Anchor) -> Remedy:
+def _settled(label: str, way: MarkWay, anchor: Anchor) -> Remedy:
     """What is done with the detached bits of one letter."""
-    return Remedy(
-        label,
-        lambda recipe: _changed(
-            recipe, part.part.id, lambda p: _with_letter(p, anchor.letter, {"marks": way})
-        ),
-    )
+    letter = anchor.letter or 0
+    return Remedy(label, _with_its_letter(anchor, lambda p: with_letter(p, letter, marks=way)))
 
 
 def _tie_to(look: _Look, piece: Region, others: list[Region]) -> Repair:
     """A bridge from a piece to the nearest of others; where the two are neighbours with a gap, they are
     brought together instead."""
 
-    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy | None:
+    def remedy(part: Placed, anchor: Anchor) -> Remedy | None:
         if not others:
             return None
         nearest = others[int(shapely.distance(piece, others).argmin())]
@@ -356,40 +354,25 @@ def _tie_to(look: _Look, piece: Region, others: list[Region]) -> Repair:
     return remedy
 
 
-def _bridge_or_slide(look: _Look, one: tuple[float, float], other: tuple[float, float]) -> Remedy | None:
-    part, left = look.near(*one)
-    second, right = look.near(*other)
-    if part is not second:
-        return None
-    ids = {part.id_of(left), part.id_of(right)}
-    for seam in part.joined.seams:
-        pair = (part.part.ids[seam.left], part.part.ids[seam.right])
-        if set(pair) == ids and len(ids) > 1 and part.part.join.how == "set" and seam.measured.neck == 0:
-            return Remedy("Bring them together", partial(_slid, part=part.part.id, left=pair[0]))
-    ends = []
-    for letter, at in ((left, one), (right, other)):
-        size = part.layout.size
-        own = ((at[0] - part.part.x - letter.x) / size, (at[1] - part.part.y - letter.y) / size)
-        x, y = snapped(letter.form.region, own)
-        ends.append(part.anchor(letter, part.part.x + letter.x + x * size, part.part.y + letter.y + y * size))
-    width = min(100.0, max(0.1, part.part.join.neck_mm))
-    bar = Bar(start=ends[0], end=ends[1], width_mm=width)
-    return Remedy(
-        "Bridge it",
-        lambda recipe: _changed(
-            recipe, part.part.id,
-            lambda p: p.model_copy(update={"bars": (*p.bars, bar), "letter_ids": p.ids}),
-        ),
-    )  # fmt: skip
+def _bridge_or_slide(look: _Look, one: tuple[float, float], other: tuple[float, float]) -> Remedy:
+    parts = look.near(*one), look.near(*other)
+    ends = [part.anchor(*at) for part, at in zip(parts, (one, other), strict=True)]
+    made = parts[0].made
+    if parts[0] is parts[1] and isinstance(made, MadeLettering) and made.lettering.join.how == "set":
+        ids = {end.letter for end in ends}
+        for seam in made.joined.seams:
+            pair = (made.lettering.ids[seam.left], made.lettering.ids[seam.right])
+            if set(pair) == ids and len(ids) > 1 and seam.measured.neck == 0:
+                return Remedy("Bring them together", _with_its_letter(ends[0], partial(_slid, left=pair[0])))
+    buried = [part.anchor(*part.snapped(*at)) for part, at in zip(parts, (one, other), strict=True)]
+    neck = made.lettering.join.neck_mm if isinstance(made, MadeLettering) else look.limits.neck_mm
+    bar = Bar(buried[0], buried[1], width_mm=min(100.0, max(0.1, neck)))
+    return Remedy("Bridge it", lambda recipe: with_bar(recipe, bar))
 
 
-def _slid(recipe: Recipe, part: str, left: int) -> Recipe:
-    def change(lettering: Lettering) -> Lettering:
-        now = lettering.letters.get(left, LetterChange())
-        seam = SeamAfter(way="slide", trim=now.seam.trim)
-        return _with_letter(lettering, left, {"seam": seam})
-
-    return _changed(recipe, part, change)
+def _slid(lettering: Lettering, left: int) -> Lettering:
+    now = lettering.letters.get(left, AS_SET)
+    return with_letter(lettering, left, seam=SeamAfter(Way.SLIDE, now.seam.trim))
 
 
 # --- what is too thin ---------------------------------------------------------------------------------
@@ -423,8 +406,8 @@ def _thin(look: _Look) -> Iterator[Finding]:
         x, y = shapely.get_coordinates(shapely.centroid(place_of_neck))[0].tolist()
         yield look.finding(
             "neck",
-            f"The neck {look.where(x, y)} is weak: {look.length(width)} wide.",
-            place_of_neck, width, limit, remedy=_thickened(look, [place for _, place in group], limit),
+            f"The neck {look.where(x, y)} is weak: {{}} wide.",
+            place_of_neck, width, limit, width, remedy=_thickened(look, [place for _, place in group], limit),
         )  # fmt: skip
     at_necks = shapely.STRtree([place for _, place in weak])
     for place in places:
@@ -452,16 +435,13 @@ def _in_rows(weak: list[tuple[float, Region]], distance: float) -> list[list[tup
 def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
     """Every one of some thin places made as wide as it should be."""
 
-    def remedy(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
+    def remedy(part: Placed, anchor: Anchor) -> Remedy:
         touch_ups = []
         for place in places:
             x, y = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
-            where, near = look.near(x, y)
-            at = where.anchor(near, x, y)
-            touch_ups.append(
-                TouchUp(kind="thicken", part=where.part.id, at=at, size_mm=round(wide_enough(width), 4))
-            )
-        return Remedy("Thicken here", lambda recipe: _with_touch_ups(recipe, touch_ups))
+            at = look.near(x, y).anchor(x, y)
+            touch_ups.append(TouchUp("thicken", at, size_mm=round(wide_enough(width), 4)))
+        return Remedy("Thicken here", lambda recipe: with_touch_ups(recipe, touch_ups))
 
     return remedy
 
@@ -474,8 +454,8 @@ def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | Non
         if long < _TIP_IS_LONG:
             return None  # the sharp tip of a corner
         return look.finding(
-            "sliver", f"A sliver sticks out {look.where(x, y)}: {look.length(place.width)} wide.",
-            place.region, place.width, limit, remedy=_touch_up("Take it off", "cut", limit),
+            "sliver", f"A sliver sticks out {look.where(x, y)}: {{}} wide.",
+            place.region, place.width, limit, place.width, remedy=_touch_up("Take it off", "cut", limit),
         )  # fmt: skip
     if long < (_HAIRLINE_IS_LONG if len(place.cores) != 1 else _TIP_IS_LONG):
         return None
@@ -490,8 +470,9 @@ def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | Non
             return None
     return look.finding(
         "hairline",
-        f"A stroke {look.where(x, y)} is thin: {look.length(width)} over {look.length(place.length)}.",
-        place.region, width, limit, remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
+        f"A stroke {look.where(x, y)} is thin: {{}} over {{}}.",
+        place.region, width, limit, width, place.length,
+        remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
     )  # fmt: skip
 
 
@@ -509,8 +490,8 @@ def _holes(look: _Look) -> Iterator[Finding]:
         x, y = shapely.get_coordinates(shapely.point_on_surface(hole))[0].tolist()
         yield look.finding(
             "hole",
-            f"A hole {look.where(x, y)} is too small to weed: {look.length(width)} across.",
-            hole, width, limit, remedy=_touch_up("Fill it", "fill", width),
+            f"A hole {look.where(x, y)} is too small to weed: {{}} across.",
+            hole, width, limit, width, remedy=_touch_up("Fill it", "fill", width),
         )  # fmt: skip
 
 
@@ -524,32 +505,33 @@ def _near_misses(look: _Look) -> Iterator[Finding]:
         x, y = shapely.get_coordinates(shapely.point_on_surface(slot.region))[0].tolist()
         yield look.finding(
             "near",
-            f"Two edges {look.where(x, y)} almost touch: {look.length(slot.width)} apart.",
-            slot.region, slot.width, limit, blocks=False, remedy=_touch_up("Close the gap", "close", limit),
+            f"Two edges {look.where(x, y)} almost touch: {{}} apart.",
+            slot.region, slot.width, limit, slot.width, blocks=False,
+            remedy=_touch_up("Close the gap", "close", limit),
         )  # fmt: skip
 
 
 def _points(look: _Look) -> Iterator[Finding]:
     """Nodes that no cutter can tell from their neighbours."""
-    sides, _ = look.film.plain.outline.cubics
+    sides, _ = look.cluster.shape.outline.cubics
     if not len(sides):
         return
     chords = np.hypot(*(sides[:, 3] - sides[:, 0]).T)
     short = np.flatnonzero(chords < CLOSE_NODES_MM)
     if not len(short):
         return
-    close: dict[tuple[str, int], list[tuple[SetPart, PlacedLetter, float, float]]] = {}
+    close: dict[Place, list[tuple[Anchor, float, float]]] = {}
     for x, y in sides[short[:_MOST_POINTS], 3].tolist():
-        part, letter = look.near(x, y)
-        close.setdefault((part.part.id, part.id_of(letter)), []).append((part, letter, x, y))
+        anchor = look.near(x, y).anchor(x, y)
+        close.setdefault(anchor.place, []).append((anchor, x, y))
     for spots in close.values():
-        many = f"{len(spots)} points in {{}} are" if len(spots) > 1 else "1 point in {} is"
+        _, x, y = spots[0]
+        name = look.near(x, y).names_at(x, y)[0].replace("{", "{{").replace("}", "}}")
+        many = f"{len(spots)} points in {name} are" if len(spots) > 1 else f"1 point in {name} is"
         yield look.finding(
-            "points",
-            f"{many.format(spots[0][1].text)} nearer to the next than {look.length(CLOSE_NODES_MM)}:"
-            " more than a knife can follow.",
-            shapely.MultiPoint([(x, y) for _, _, x, y in spots]), float(len(spots)), CLOSE_NODES_MM,
-            blocks=False, remedy=partial(_taken_out, spots),
+            "points", f"{many} nearer to the next than {{}}: more than a knife can follow.",
+            shapely.MultiPoint([(x, y) for _, x, y in spots]), float(len(spots)), CLOSE_NODES_MM,
+            CLOSE_NODES_MM, blocks=False, remedy=partial(_taken_out, [anchor for anchor, _, _ in spots]),
         )  # fmt: skip
 
 
@@ -557,43 +539,31 @@ _MOST_POINTS = 60
 """No more needless points are told, for each of them takes a touch-up."""
 
 
-def _taken_out(
-    spots: list[tuple[SetPart, PlacedLetter, float, float]],
-    part: SetPart, letter: PlacedLetter, anchor: Anchor,
-) -> Remedy:  # fmt: skip
-    touch_ups = [
-        TouchUp(kind="remove", part=where.part.id, at=where.anchor(near, x, y)) for where, near, x, y in spots
-    ]
-    return Remedy("Take them out", lambda recipe: _with_touch_ups(recipe, touch_ups))
+def _taken_out(spots: list[Anchor], part: Placed, anchor: Anchor) -> Remedy:
+    touch_ups = [TouchUp("remove", at) for at in spots]
+    return Remedy("Take them out", lambda recipe: with_touch_ups(recipe, touch_ups))
 
 
 def _counters(look: _Look) -> Iterator[Finding]:
     """Counters that thickening has closed."""
-    for part in look.parts:
-        closed = set(part.closed_counters)
-        for letter, shape in zip(part.layout.letters, part.shapes, strict=False):
+    for part, made in look.letterings:
+        closed = set(made.closed_counters)
+        for letter, shape in zip(made.layout.letters, part.shapes, strict=False):
             if letter.text in closed:
                 closed.discard(letter.text)
+                thicken = made.lettering.thicken_mm
                 yield look.finding(
-                    "counter",
-                    f"Thickening has closed a counter of {letter.text}.",
-                    shape.region, part.part.thicken_mm, part.part.thicken_mm,
-                    remedy=_thinner,
+                    "counter", f"Thickening has closed a counter of {letter.text}.",
+                    shape.region, thicken, thicken, remedy=partial(_thinner, thicken),
                 )  # fmt: skip
 
 
-def _thinner(part: SetPart, letter: PlacedLetter, anchor: Anchor) -> Remedy:
-    half = round(part.part.thicken_mm / 2, 4)
+def _thinner(thicken: float, part: Placed, anchor: Anchor) -> Remedy:
+    half = round(thicken / 2, 4)
     return Remedy(
         "Thicken by half as much",
-        lambda recipe: _changed(recipe, part.part.id, lambda p: p.model_copy(update={"thicken_mm": half})),
+        _with_its_letter(anchor, lambda p: p.model_copy(update={"thicken_mm": half})),
     )
-
-
-def accepted(recipe: Recipe, finding: Finding) -> Recipe:
-    """The recipe with a finding accepted as it is."""
-    recipe = _changed(recipe, finding.part, lambda p: p.model_copy(update={"letter_ids": p.ids}))
-    return recipe.model_copy(update={"known": (*recipe.known, finding.known)})
 
 
 # --- the thinnest stroke ----------------------------------------------------------------------------------
@@ -609,14 +579,14 @@ _END_IS_LONG = 2.5
 def thinnest_stroke(evaluation: Evaluation) -> float:
     """How wide the thinnest stroke is, in mm: the width at which the first hairline shows, tips of tapering
     strokes left out; to a hundredth of a millimetre."""
-    size = max(part.layout.size for part in evaluation.parts)
+    size = max(part.size for part in evaluation.parts)
     low, high = 0.0, _WIDEST_STROKE * size
     for _ in range(12):
         middle = (low + high) / 2
         thin = any(
             place.length > (_HAIRLINE_IS_LONG if len(place.cores) > 1 else _END_IS_LONG) * middle
-            for film in evaluation.films
-            for place in thinness(film.plain.region, middle).places
+            for cluster in evaluation.clusters
+            for place in thinness(cluster.shape.region, middle).places
         )
         low, high = (low, middle) if thin else (middle, high)
         if high - low < 0.005:

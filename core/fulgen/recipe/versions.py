@@ -20,7 +20,96 @@ def _from_1(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 2}
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
+def _from_2(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 3: a part has a placement, anchors name their part and what was seen where they were laid,
+    bridges belong to the design, and a lettering keeps its next letter id."""
+    parts = [_placed(part) for part in _rows(recipe.get("parts"))]
+    by_id = {part.get("id", "lettering-1"): part for part in parts if isinstance(part.get("id", ""), str)}
+    bars = [
+        {**bar, "start": _anchor(bar.get("start"), part_id), "end": _anchor(bar.get("end"), part_id)}
+        for part_id, part in by_id.items()
+        for bar in _rows(part.pop("bars", None))
+    ]
+    touch_ups = []
+    for row in _rows(recipe.get("touch_ups")):
+        touch_up = dict(row)
+        part_id = touch_up.pop("part", None)
+        for end in ("at", "to"):
+            if touch_up.get(end) is not None:
+                touch_up[end] = _seen(_anchor(touch_up[end], part_id), by_id)
+        touch_ups.append(touch_up)
+    known = []
+    for row in _rows(recipe.get("known")):
+        finding = dict(row)
+        finding["at"] = _seen(
+            _anchor(finding.get("at"), finding.pop("part", "") or next(iter(by_id), "")), by_id
+        )
+        known.append(finding)
+    for part in parts:
+        _keep_next_id(part, [bar[end] for bar in bars for end in ("start", "end")],
+                      [t.get("at") for t in touch_ups], [k["at"] for k in known])  # fmt: skip
+    kept = {"bars": bars, "touch_ups": touch_ups, "known": known}
+    return {
+        **recipe, "version": 3, **({"parts": parts} if isinstance(recipe.get("parts"), list) else {}),
+        **{name: rows for name, rows in kept.items() if rows},
+    }  # fmt: skip
+
+
+def _rows(data: Any) -> list[dict[str, Any]]:
+    """The rows of a list; what is none is for the model to say."""
+    return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
+
+
+def _placed(part: dict[str, Any]) -> dict[str, Any]:
+    place = {axis: part.pop(axis) for axis in ("x", "y") if axis in part}
+    join = part.get("join")
+    if isinstance(join, dict) and _rows(join.get("refused")):
+        part_id = part.get("id", "lettering-1")
+        ends = [
+            {end: {"part": part_id, "letter": pair.get(end)} for end in ("one", "other")}
+            for pair in _rows(join["refused"])
+        ]
+        part["join"] = {**join, "refused": ends}
+    return {**part, **({"place": place} if place else {})}
+
+
+def _anchor(data: Any, part_id: Any) -> Any:
+    return {**data, "part": part_id} if isinstance(data, dict) else data
+
+
+def _seen(anchor: Any, parts: dict[str, dict[str, Any]]) -> Any:
+    """The anchor with what is to be seen where it was laid."""
+    part = parts.get(str(anchor.get("part"))) if isinstance(anchor, dict) else None
+    if part is None or not isinstance(part.get("text", ""), str):
+        return anchor
+    text, letter = part.get("text", ""), anchor.get("letter")
+    ids = part.get("letter_ids") or ()
+    if not isinstance(ids, list | tuple) or len(ids) != len(text):
+        ids = range(1, len(text) + 1)
+    letters = part.get("letters")
+    change = letters.get(str(letter)) if isinstance(letters, dict) else None
+    stand_in = change.get("stand_in") if isinstance(change, dict) else None
+    if isinstance(stand_in, dict):
+        return {**anchor, "of": f"({stand_in.get('shape', 'heart')})"[:20]}
+    # A letter that the face merges with the next shows more than its sign: it is told by no text then.
+    shown = next((sign for sign, name in zip(text, ids, strict=True) if name == letter), "")
+    return {**anchor, "of": shown}
+
+
+def _keep_next_id(part: dict[str, Any], *anchors: list[Any]) -> None:
+    """A next id beyond all that were ever named."""
+    named = [
+        anchor.get("letter")
+        for anchor in (a for rows in anchors for a in rows if isinstance(a, dict))
+        if anchor.get("part") == part.get("id", "lettering-1")
+    ]
+    ids = [*named, *(part.get("letter_ids") or [])]
+    known = [i for i in ids if isinstance(i, int) and 0 < i < 999_999]
+    if known:
+        part["next_letter_id"] = max(known) + 1
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
 
 MAX_RECIPE_BYTES = 2**20
 
@@ -78,6 +167,7 @@ def recipe_from(data: object) -> Recipe:
 _FIELD_WORDS = {
     "text": "the text", "mm": "the size", "size": "the size", "spacing_mm": "the letter spacing",
     "spacing_share": "the letter spacing", "line_spacing": "the line spacing", "film": "the film’s colour",
+    "place": "the place",
     "face": "the face", "weight": "the weight", "features": "the features", "axes": "the axes",
     "neck_mm": "the neck", "smooth_mm": "the smoothing", "letters": "what was done to a letter",
     "letter_ids": "the letters’ ids", "join": "the joining",
@@ -107,9 +197,9 @@ def problem_in(error: ValidationError) -> Problem:
         what = f"{name} is not a number."
     elif kind == "missing":
         what = f"{name} is missing."
-    elif kind == "extra_forbidden":
+    elif kind in ("extra_forbidden", "unexpected_keyword_argument"):
         what = f"{name} is nothing a recipe can have."
-    elif kind == "literal_error":
+    elif kind in ("literal_error", "enum"):
         what = f"{name} must be {context.get('expected', 'one of the known words')}."
     else:
         what = f"{name}: {first['msg'].rstrip('.')}."

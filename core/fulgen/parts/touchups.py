@@ -11,20 +11,26 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
+from typing import Annotated, Literal
 
 import numpy as np
 import shapely
+from pydantic import Field
 
+from fulgen.frozen import STRICT
 from fulgen.geometry import polygons
 from fulgen.geometry.nodes import Contour, merged, nodes_of, outline_of, removed, rounded, smoothed
 from fulgen.geometry.offset import stroked
-from fulgen.geometry.outline import Floats, Outline
+from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import inscribed_width, slots, thinness
 from fulgen.geometry.weld import Shape, clean, cut_out, fill_holes, weld
+from fulgen.joining.anchors import Anchor
+from fulgen.lettering.reshape import Move
+from fulgen.parts.made import Placed
 from fulgen.problem import Problem
 
-Point = tuple[float, float]
+TouchUpKind = Literal["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round"]
 
 NEAR = 0.035
 """A touch-up looks for its place this far around where it was laid, as a share of the size. (†)"""
@@ -41,15 +47,33 @@ _SMOOTH_WITHIN = 0.02
 
 
 @dataclass(frozen=True)
-class Place:
-    """What is to be done, and where on the work, in mm; dx and dy are shares of ``size``."""
+class TouchUp:
+    """A repair of the welded outline, kept by its place on a part and replayed after every change.
 
-    kind: str
+    fill: the hole there is filled. cut: what is thinner than size_mm there is taken off. thicken: it is made
+    size_mm wide. close: a gap narrower than size_mm is filled. remove: the node there goes, and a smooth
+    curve is drawn in its place. move: it goes by dx, dy (shares of the size). smooth: the stretch from there
+    to ``to`` is smoothed. round: the corner there is rounded by size_mm.
+    """
+
+    __pydantic_config__ = STRICT
+
+    kind: TouchUpKind
+    at: Anchor
+    to: Anchor | None = None
+    size_mm: Annotated[float, Field(ge=0.0, le=100.0)] = 0.0
+    dx: Move = 0.0
+    dy: Move = 0.0
+
+
+@dataclass(frozen=True)
+class Spot:
+    """Where a touch-up is to be made on the work, and by how much a node is moved: in mm. ``size`` is what
+    shares of the part are of."""
+
     at: Point
     to: Point | None
-    size_mm: float
-    dx: float
-    dy: float
+    by: complex
     size: float
 
     @property
@@ -57,25 +81,35 @@ class Place:
         return NEAR * self.size
 
 
-def touched_up(shape: Shape, place: Place) -> Shape | None:
+def spot_of(touch_up: TouchUp, placed: Placed) -> Spot | None:
+    """Where on the work a touch-up's place is now; None where what it names is gone."""
+    at = placed.find(touch_up.at)
+    to = placed.find(touch_up.to) if touch_up.to else None
+    if at is None or (touch_up.to and to is None):
+        return None
+    by = complex(*placed.place.vector(touch_up.dx, touch_up.dy)) * placed.made.size
+    return Spot(at, to, by, placed.size)
+
+
+def touched_up(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     """The shape after a touch-up; None where its place is not to be found, or it cannot be done there."""
     try:
-        return _DONE[place.kind](shape, place)
+        return _DONE[touch_up.kind](shape, touch_up, spot)
     except Problem:
         return None
 
 
-def _fill(shape: Shape, place: Place) -> Shape | None:
+def _fill(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     holes = polygons.holes_of(shape.region)
     if not holes:
         return None
-    distances = shapely.distance(np.array(holes, dtype=object), shapely.Point(place.at))
+    distances = shapely.distance(np.array(holes, dtype=object), shapely.Point(spot.at))
     nearest = int(distances.argmin())
-    if distances[nearest] > place.near:
+    if distances[nearest] > spot.near:
         return None
     # A hole that has become quite another one is left alone: size_mm is its width when it was filled.
     width = inscribed_width(holes[nearest], 1e-3)
-    if place.size_mm and not 0.4 * place.size_mm <= width <= 2.5 * place.size_mm:
+    if touch_up.size_mm and not 0.4 * touch_up.size_mm <= width <= 2.5 * touch_up.size_mm:
         return None
     return fill_holes(shape, [holes[nearest]])
 
@@ -88,13 +122,13 @@ class _Thin:
     way: Callable[[], Floats]
 
 
-def _thin_place(shape: Shape, place: Place) -> _Thin | None:
+def _thin_place(shape: Shape, touch_up: TouchUp, spot: Spot) -> _Thin | None:
     """The thin place there: within a word only what is around it is looked at."""
-    width = place.size_mm
+    width = touch_up.size_mm
     if width <= 0:
         return None
-    at = shapely.Point(place.at)
-    around = shapely.buffer(at, max(12 * width, 0.6 * place.size))
+    at = shapely.Point(spot.at)
+    around = shapely.buffer(at, max(12 * width, 0.6 * spot.size))
     local = polygonal(shapely.intersection(shape.region, around))
     found = thinness(local, width)
     spots = [_Thin(p.region, partial(found.through, p)) for p in found.places]
@@ -106,18 +140,18 @@ def _thin_place(shape: Shape, place: Place) -> _Thin | None:
         return None
     distances = shapely.distance(np.array([thin.region for thin in spots], dtype=object), at)
     nearest = int(distances.argmin())
-    return spots[nearest] if distances[nearest] <= place.near else None
+    return spots[nearest] if distances[nearest] <= spot.near else None
 
 
-def _thicken(shape: Shape, place: Place) -> Shape | None:
-    thin = _thin_place(shape, place)
+def _thicken(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    thin = _thin_place(shape, touch_up, spot)
     if thin is None:
         return None
-    return _tidied(weld([shape, stroked(thin.way(), place.size_mm, shape.tolerance)]), shape)
+    return _tidied(weld([shape, stroked(thin.way(), touch_up.size_mm, shape.tolerance)]), shape)
 
 
-def _cut(shape: Shape, place: Place) -> Shape | None:
-    thin = _thin_place(shape, place)
+def _cut(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    thin = _thin_place(shape, touch_up, spot)
     if thin is None:
         return None
     patch = polygonal(shapely.buffer(thin.region, shape.tolerance, join_style="mitre"))
@@ -125,24 +159,24 @@ def _cut(shape: Shape, place: Place) -> Shape | None:
     return _tidied(left, shape) if left else None
 
 
-def _close(shape: Shape, place: Place) -> Shape | None:
-    if place.size_mm <= 0:
+def _close(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    if touch_up.size_mm <= 0:
         return None
-    at = shapely.Point(place.at)
-    local = polygonal(shapely.intersection(shape.region, shapely.buffer(at, 0.6 * place.size)))
-    open_ones = [slot.region for slot in slots(local, place.size_mm) if slot.through]
+    at = shapely.Point(spot.at)
+    local = polygonal(shapely.intersection(shape.region, shapely.buffer(at, 0.6 * spot.size)))
+    open_ones = [slot.region for slot in slots(local, touch_up.size_mm) if slot.through]
     if not open_ones:
         return None
     distances = shapely.distance(np.array(open_ones, dtype=object), at)
     nearest = int(distances.argmin())
-    if distances[nearest] > place.near:
+    if distances[nearest] > spot.near:
         return None
     # A little over both edges, so that nothing is left between.
     filled = polygonal(shapely.buffer(open_ones[nearest], 2 * shape.tolerance, join_style="mitre"))
     rings = [ring for part in shapely.get_parts(filled) for ring in (part.exterior, *part.interiors)]
     patch = Outline.joined(Outline.polygon(shapely.get_coordinates(ring)[:-1]) for ring in rings)
     closed = weld([shape, clean(patch, shape.tolerance)])
-    near = shapely.buffer(open_ones[nearest], _PINHOLE * place.size_mm)
+    near = shapely.buffer(open_ones[nearest], _PINHOLE * touch_up.size_mm)
     new = [hole for hole in polygons.holes_of(closed.region) if shapely.within(hole, near)]
     return _tidied(fill_holes(closed, new), shape)
 
@@ -183,14 +217,14 @@ def _redrawn(shape: Shape, contours: list[Contour]) -> Shape | None:
     return result if result and same else None
 
 
-def _on_node(shape: Shape, place: Place, reach: float | None = None) -> tuple[list[Contour], int, int] | None:
+def _on_node(shape: Shape, spot: Spot) -> tuple[list[Contour], int, int] | None:
     contours = nodes_of(shape.outline)
-    found = _nearest_node(contours, place.at, place.near if reach is None else reach)
+    found = _nearest_node(contours, spot.at, spot.near)
     return None if found is None else (list(contours), *found)
 
 
-def _remove(shape: Shape, place: Place) -> Shape | None:
-    found = _on_node(shape, place)
+def _remove(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    found = _on_node(shape, spot)
     if found is None:
         return None
     contours, number, n = found
@@ -202,25 +236,26 @@ def _remove(shape: Shape, place: Place) -> Shape | None:
     return _redrawn(shape, contours)
 
 
-def _move(shape: Shape, place: Place) -> Shape | None:
-    found = _on_node(shape, place)
+def _move(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    found = _on_node(shape, spot)
     if found is None:
         return None
     contours, number, n = found
-    by = complex(place.dx, place.dy) * place.size
-    contours[number] = tuple(node.moved(by) if k == n else node for k, node in enumerate(contours[number]))
+    contours[number] = tuple(
+        node.moved(spot.by) if k == n else node for k, node in enumerate(contours[number])
+    )
     return _redrawn(shape, contours)
 
 
-def _round(shape: Shape, place: Place) -> Shape | None:
+def _round(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     contours = nodes_of(shape.outline)
     corners = tuple(tuple(n for n in c) for c in contours)
-    found = _nearest_node(_only_corners(corners), place.at, place.near)
-    if found is None or place.size_mm <= 0:
+    found = _nearest_node(_only_corners(corners), spot.at, spot.near)
+    if found is None or touch_up.size_mm <= 0:
         return None
     number, n = found
     changed = list(contours)
-    changed[number] = rounded(changed[number], n, place.size_mm)
+    changed[number] = rounded(changed[number], n, touch_up.size_mm)
     return _redrawn(shape, changed)
 
 
@@ -240,14 +275,14 @@ def _only_corners(contours: tuple[Contour, ...]) -> tuple[Contour, ...]:
     return tuple(kept)
 
 
-def _smooth(shape: Shape, place: Place) -> Shape | None:
+def _smooth(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     """One curve for all between two nodes, the shorter way round; where that strays too far from what was
     there, each node between is made smooth instead."""
-    found = _on_node(shape, place)
-    if found is None or place.to is None:
+    found = _on_node(shape, spot)
+    if found is None or spot.to is None:
         return None
     contours, number, first = found
-    end = _nearest_node((contours[number],), place.to, place.near)
+    end = _nearest_node((contours[number],), spot.to, spot.near)
     if end is None:
         return None
     contour, last = contours[number], end[1]
@@ -265,13 +300,13 @@ def _smooth(shape: Shape, place: Place) -> Shape | None:
         ways = ([first, *ahead, last], [last, *back, first])
         between = min(ways, key=girth)[1:-1]
     smoother, strayed = removed(contour, set(between), curved=True) if first != last else (contour, math.inf)
-    if strayed > _SMOOTH_WITHIN * place.size or not smoother:
+    if strayed > _SMOOTH_WITHIN * spot.size or not smoother:
         smoother = contour
         for n in between:
             smoother = smoothed(smoother, n)
     contours[number] = smoother
     made = _redrawn(shape, contours)
-    within = made is not None and strayed_by(shape, made) <= _SMOOTH_WITHIN * place.size + shape.tolerance
+    within = made is not None and strayed_by(shape, made) <= _SMOOTH_WITHIN * spot.size + shape.tolerance
     return made if within else None
 
 
@@ -284,7 +319,7 @@ def strayed_by(before: Shape, after: Shape) -> float:
     return max(float(shapely.distance(at[0], edges[1]).max()), float(shapely.distance(at[1], edges[0]).max()))
 
 
-_DONE = {
+_DONE: dict[TouchUpKind, Callable[[Shape, TouchUp, Spot], Shape | None]] = {
     "fill": _fill,
     "cut": _cut,
     "thicken": _thicken,

@@ -1,0 +1,119 @@
+"""Seams on the work: where letters of a part meet, in millimetres and in words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from fulgen.geometry.outline import Point
+from fulgen.geometry.placement import Placement
+from fulgen.joining.seam import WIDEST_NECK, State
+from fulgen.joining.words import LineSeam
+from fulgen.parts.lettering import Hold, MadeLettering
+from fulgen.units import Unit, show_length
+
+_SAME = 1e-3
+"""Necks this much narrower than asked, in shares of the size, are as asked."""
+
+_MOVED_MM = 0.005
+"""Less than this is no move worth telling: a tenth of what a cutter steps."""
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedSeam:
+    """A seam of lettering that lies on the work: its figures in mm."""
+
+    made: MadeLettering
+    seam: LineSeam
+    place: Placement
+
+    @property
+    def _size(self) -> float:
+        return self.made.size * self.place.scale
+
+    @property
+    def left_text(self) -> str:
+        return self.made.texts[self.seam.left]
+
+    @property
+    def right_text(self) -> str:
+        return self.made.texts[self.seam.right]
+
+    @property
+    def target(self) -> float:
+        """The neck asked for."""
+        return self.made.lettering.join.neck_mm * self.place.scale
+
+    @property
+    def gap(self) -> float:
+        return 0.0 if self._hand else self.seam.measured.gap * self._size
+
+    @property
+    def neck(self) -> float:
+        by_hand = self._hand.neck * self.place.scale if self._hand else 0.0
+        return max(self.seam.measured.neck * self._size, by_hand)
+
+    @cached_property
+    def _hand(self) -> Hold | None:
+        """The bar, laid by hand or as a tie, by which the two letters hang together better than here."""
+        holds = self.made.holds(self.seam.left, self.seam.right)
+        held = max(holds, key=lambda hold: hold.neck, default=None)
+        return held if held and held.neck > self.seam.measured.neck * self.made.size else None
+
+    @property
+    def widest_told(self) -> float:
+        """A neck as wide as this is at least as wide as this."""
+        return WIDEST_NECK * self._size
+
+    @property
+    def shift(self) -> float:
+        """How far joining slid the right letter; negative is to the left."""
+        return self.seam.joint.shift * self._size
+
+    def pinholes(self, hole_mm: float) -> int:
+        """How many of the holes closed in here are too small to weed."""
+        return len(self.seam.measured.pinholes(hole_mm / self._size))
+
+    @cached_property
+    def state(self) -> State:
+        if self._hand:
+            enough = self._hand.neck * self.place.scale >= self.target - _SAME * self._size
+            return State.JOINED if enough else State.THIN
+        return self.seam.measured.state(self.target / self._size)
+
+    @property
+    def by_stroke(self) -> bool:
+        """Whether the neck is under the one asked for, but all that the strokes give."""
+        return self.state is State.JOINED and self.neck < self.target - _SAME * self._size
+
+    @cached_property
+    def ends(self) -> tuple[Point, Point]:
+        """The ends of the gap, or of the chord across the neck; of the bar that holds the letters by hand."""
+        if self._hand:
+            one, other = self._hand.ends
+            return self.place.point(*one), self.place.point(*other)
+        on = self.made.seam_place(self.seam).within(self.place)
+        one, other = self.seam.measured.ends
+        return on.point(*one), on.point(*other)
+
+    def remedy(self, unit: Unit) -> str:
+        """What was done here, in one line; empty where nothing was."""
+        joint = self.seam.joint
+
+        def length(share: float) -> str:
+            return show_length(abs(share) * self._size, unit)
+
+        said = [self._hand.what] if self._hand else []
+        if joint.bar is not None:
+            letter = self.left_text if joint.bar.of_left else self.right_text
+            if joint.bar.kind == "reach":
+                said.append(f"stroke of {letter} reached {length(joint.bar.length)}")
+            else:
+                said.append(f"bridge of {length(joint.bar.length)}")
+        if abs(joint.shift) * self._size >= _MOVED_MM:
+            said.append(f"moved {length(joint.shift)} {'left' if joint.shift < 0 else 'right'}")
+        if self.seam.trimmed:
+            said.append("stub trimmed" if len(self.seam.trimmed) == 1 else "stubs trimmed")
+        if self.seam.filled:
+            said.append("pinhole filled" if self.seam.filled == 1 else "pinholes filled")
+        return ", ".join(said)

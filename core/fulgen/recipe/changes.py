@@ -1,0 +1,78 @@
+"""Changes of a recipe, each a function from one recipe to another: what remedies are made of.
+
+Every change is held to the model's limits: a recipe that comes out of one can be stored and read again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import Any
+
+from pydantic import ValidationError
+
+from fulgen.joining.bars import Bar
+from fulgen.lettering.letters import AS_SET
+from fulgen.parts.lettering import Lettering
+from fulgen.parts.touchups import TouchUp
+from fulgen.problem import Problem
+from fulgen.recipe.model import MAX_BARS, MAX_KNOWN, MAX_TOUCH_UPS, AnyPart, Known, Recipe
+
+Change = Callable[[Recipe], Recipe]
+
+_MOST = {"touch_ups": (MAX_TOUCH_UPS, "repairs"), "known": (MAX_KNOWN, "accepted findings"),
+         "bars": (MAX_BARS, "bridges")}  # fmt: skip
+
+
+def with_part(recipe: Recipe, part_id: str, change: Callable[[AnyPart], AnyPart]) -> Recipe:
+    """The recipe with one part changed."""
+    parts = tuple(change(p) if p.id == part_id else p for p in recipe.parts)
+    return _held(recipe, {"parts": parts})
+
+
+def with_fixed_ids(recipe: Recipe, part_ids: set[str]) -> Recipe:
+    """The recipe with the letters of parts named by ids that stay, as anchors on them need."""
+    parts = tuple(p.model_copy(update={"letter_ids": p.ids}) if p.id in part_ids else p for p in recipe.parts)
+    return recipe.model_copy(update={"parts": parts})
+
+
+def with_letter(part: Lettering, letter_id: int, **update: Any) -> Lettering:
+    """The lettering with one letter's change changed."""
+    now = part.letters.get(letter_id, AS_SET)
+    letters = {**part.letters, letter_id: replace(now, **update)}
+    return part.model_copy(update={"letters": letters, "letter_ids": part.ids})
+
+
+def with_touch_ups(recipe: Recipe, touch_ups: Sequence[TouchUp]) -> Recipe:
+    """The recipe with touch-ups after those it has."""
+    named = with_fixed_ids(recipe, {touch_up.at.part for touch_up in touch_ups})
+    return _held(named, {"touch_ups": (*recipe.touch_ups, *touch_ups)})
+
+
+def with_bar(recipe: Recipe, bar: Bar) -> Recipe:
+    """The recipe with a bridge laid by hand."""
+    return _held(with_fixed_ids(recipe, set(bar.parts)), {"bars": (*recipe.bars, bar)})
+
+
+def with_known(recipe: Recipe, known: Known) -> Recipe:
+    """The recipe with a finding accepted as it is."""
+    return _held(with_fixed_ids(recipe, {known.at.part}), {"known": (*recipe.known, known)})
+
+
+def _held(recipe: Recipe, update: dict[str, Any]) -> Recipe:
+    """The recipe changed, if it is within its limits. Raises Problem "full" or what else is wrong with it."""
+    for field, (most, name) in _MOST.items():
+        if len(update.get(field, ())) > most:
+            raise Problem(
+                "full",
+                f"A design holds up to {most} {name}.",
+                "Take some out first; the design is as it was.",
+                field,
+            )
+    changed = recipe.model_copy(update=update)
+    try:
+        return Recipe.model_validate(changed)
+    except ValidationError as error:
+        from fulgen.recipe.versions import problem_in
+
+        raise problem_in(error) from None
