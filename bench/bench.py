@@ -33,12 +33,12 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 from fulgen.geometry import measure  # noqa: E402
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline  # noqa: E402
 from fulgen.joining import words  # noqa: E402
-from fulgen.joining.wishes import Join
+from fulgen.joining.wishes import Join  # noqa: E402
 from fulgen.lettering import faces as faces_module  # noqa: E402
 from fulgen.lettering import shaping  # noqa: E402
-from fulgen.lettering.catalogue import FaceChoice
-from fulgen.lettering.letters import LetterChange
-from fulgen.parts.lettering import Lettering
+from fulgen.lettering.catalogue import FaceChoice  # noqa: E402
+from fulgen.lettering.letters import LetterChange  # noqa: E402
+from fulgen.parts.lettering import Lettering  # noqa: E402
 from fulgen.readiness.findings import findings  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402

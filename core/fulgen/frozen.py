@@ -17,6 +17,4 @@ STRICT = ConfigDict(extra="forbid", allow_inf_nan=False, revalidate_instances="a
 class Frozen(BaseModel):
     """A part of a document."""
 
-    model_config = ConfigDict(
-        extra="forbid", frozen=True, allow_inf_nan=False, revalidate_instances="always"
-    )
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, revalidate_instances="always")

@@ -7,17 +7,21 @@ A rating that was cut short (the server was stopped) is taken up again when the 
 import json
 import logging
 import threading
+from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
 from django.db import connection
+from ninja import Schema
 
 from designs.models import OwnFace
+from fulgen.bounded import Bounded
 from fulgen.joining.rating import Rating, rate
-from fulgen.lettering.catalogue import FACES_DIR, Family, families, find_family, own_family
-from fulgen.lettering.faces import Face, FontFile, face_name
+from fulgen.lettering.catalogue import FACES_DIR, OWN, FaceChoice, Family, families, find_family, own_family
+from fulgen.lettering.faces import Axis, Face, Feature, FontFile, face_name
+from fulgen.lettering.layout import lay_out
+from fulgen.lettering.setting import Faces, Setting
 from fulgen.problem import Problem
-from fulgen.recipe.model import FaceChoice
 
 log = logging.getLogger("fulgen")
 
@@ -36,23 +40,90 @@ def family_of(name: str) -> Family:
     return _own(name) if name.startswith(OWN_PREFIX) else find_family(name)
 
 
-@lru_cache(maxsize=16)
+_own_families: Bounded[str, Family] = Bounded(
+    64 * 2**20, lambda family: sum(file.size for file in family.weights[0].face.files)
+)
+"""Families of the maker's own, up to so many bytes of files."""
+
+
 def _own(slug: str) -> Family:
-    row = OwnFace.objects.filter(slug=slug).first()
-    if row is None:
-        raise Problem(
-            "no-face", "The face of this design is not here.", "Choose another, or add its file again."
-        )
-    return own_family(slug, row.name, FontFile(bytes(row.data), row.file_name))
+    def read() -> Family:
+        row = OwnFace.objects.filter(slug=slug).first()
+        if row is None:
+            raise Problem(
+                "no-face", "The face of this design is not here.", "Choose another, or add its file again."
+            )
+        return own_family(slug, row.name, FontFile(bytes(row.data), row.file_name))
+
+    return _own_families.get(slug, read)
 
 
-def listed() -> list[tuple[Family, OwnFace | None]]:
+class JoinsOut(Schema):
+    """How a face joins as it is set: the shares of common pairs that are joined, the thinnest stroke as
+    a share of the size, and a word for it."""
+
+    small: float
+    capital: float
+    thinnest: float
+    words: str
+
+    @classmethod
+    def of(cls, rating: Rating) -> "JoinsOut":
+        return cls(small=rating.small, capital=rating.capital, thinnest=rating.thinnest, words=rating.words)
+
+
+class FaceOut(Schema):
+    """A family to choose: its kind, weights or axes, what can be switched, and how it joins. While that is
+    being worked out, rated_share says how far it is; rating_failed, that it could not be."""
+
+    slug: str
+    name: str
+    kind: str
+    weights: list[int]
+    axes: list[Axis]
+    features: list[Feature]
+    licence: str
+    joins: JoinsOut | None
+    rated_share: float = 1.0
+    rating_failed: bool = False
+
+
+def listed() -> list[FaceOut]:
     """All families to choose from: the maker's own first. Ratings that are missing are begun."""
     own = list(OwnFace.objects.filter(listed=True).defer("data"))
     for row in own:
-        if row.rating is None:
+        if row.rating is None and not row.rating_failed:
             _rate_in_background(row.slug)
-    return [*((_own(row.slug), row) for row in own), *((family, None) for family in families().values())]
+    return [*map(_own_out, own), *map(_shipped_out, families().values())]
+
+
+def _shipped_out(family: Family) -> FaceOut:
+    rating = shipped_ratings().get(family.slug)
+    return FaceOut(
+        slug=family.slug, name=family.name, kind=family.kind, weights=list(family.numbered_weights),
+        axes=list(family.axes), features=list(family.face().features()), licence="SIL Open Font License 1.1",
+        joins=JoinsOut.of(rating) if rating else None,
+    )  # fmt: skip
+
+
+def _own_out(row: OwnFace) -> FaceOut:
+    """A face of the maker's own as the list shows it: what its file can do is kept beside it, so that a list
+    of many does not read many files."""
+    if row.about is None:
+        row.about = _about(_own(row.slug))
+        row.save(update_fields=["about"])
+    return FaceOut(
+        slug=row.slug, name=row.name, kind=OWN, weights=[], licence=row.licence,
+        joins=JoinsOut.of(Rating(**row.rating)) if row.rating else None,
+        rated_share=row.rated_share, rating_failed=row.rating_failed, **row.about,
+    )  # fmt: skip
+
+
+def _about(family: Family) -> dict[str, Any]:
+    return {
+        "axes": [asdict(axis) for axis in family.axes],
+        "features": [asdict(feature) for feature in family.face().features()],
+    }
 
 
 @lru_cache(maxsize=1)
@@ -62,7 +133,7 @@ def shipped_ratings() -> dict[str, Rating]:
     return {slug: Rating(**row) for slug, row in rows.items()}
 
 
-def add(data: bytes, file_name: str, licence: str) -> OwnFace:
+def add(data: bytes, file_name: str, licence: str) -> FaceOut:
     """A face added to the list, once it is checked. Raises Problem when it is no face.
 
     The same file again is the same face.
@@ -78,22 +149,21 @@ def add(data: bytes, file_name: str, licence: str) -> OwnFace:
         family = own_family(slug, _plain(face_name(file)), file)
         # Drawing a word finds what is wrong inside before anyone relies on it.
         _try_out(family.face())
-        row = OwnFace(slug=slug, name=family.name, data=data, file_name=file.name)
+        row = OwnFace(slug=slug, name=family.name, data=data, file_name=file.name, about=_about(family))
     row.listed = True
     row.licence = _plain(licence)[:400] or row.licence
     row.save()
-    _rate_in_background(slug)
-    return row
+    if row.rating is None and not row.rating_failed:
+        _rate_in_background(slug)
+    return _own_out(OwnFace.objects.defer("data").get(slug=slug))
 
 
 def _try_out(face: Face) -> None:
-    from fulgen.lettering.layout import Setting, lay_out
-
     known = [chr(c) for c in sorted(face.letters) if chr(c).isalpha()][:400]
     text = SAMPLE if not set(SAMPLE) - set(known) else "".join(known[:6])
     if not text:
         raise Problem("bad-face", f"{face.name} has no letters.", "Choose another file.")
-    lay_out(Setting(text, face, "capitals", 25.0))
+    lay_out(Setting(text=text), Faces(face))
 
 
 def take_off(slug: str) -> None:
@@ -101,13 +171,13 @@ def take_off(slug: str) -> None:
     _change_listing(slug, False)
 
 
-def put_back(slug: str) -> OwnFace:
+def put_back(slug: str) -> FaceOut:
     """Back on the list."""
-    return _change_listing(slug, True)
+    return _own_out(_change_listing(slug, True))
 
 
 def _change_listing(slug: str, to: bool) -> OwnFace:
-    row = OwnFace.objects.filter(slug=slug).first()
+    row = OwnFace.objects.filter(slug=slug).defer("data").first()
     if row is None:
         raise Problem("not-found", "There is no such face of your own.", "Reload the list.")
     row.listed = to
@@ -128,8 +198,8 @@ def _rate_in_background(slug: str) -> None:
 
 
 def _rate(slug: str) -> None:
+    row = OwnFace.objects.filter(slug=slug)
     try:
-        row = OwnFace.objects.filter(slug=slug)
 
         def done(share: float) -> None:
             row.update(rated_share=share)
@@ -138,35 +208,14 @@ def _rate(slug: str) -> None:
             rating = rate(_own(slug).face(), done)
             row.update(rating=rating.as_dict(), rated_share=1.0)
     except Exception:
+        # Told once, and not tried again at every look at the list: the file is as it was then.
         log.exception("rating %s failed", slug)
+        row.update(rating_failed=True)
     finally:
         with _rating_lock:
             _rating_now.discard(slug)
         connection.close()
 
 
-def rating_of(family: Family, row: OwnFace | None) -> Rating | None:
-    """How a family joins, if it is known yet."""
-    if row is None:
-        return shipped_ratings().get(family.slug)
-    return Rating(**row.rating) if row.rating else None
-
-
 def _plain(text: str) -> str:
     return " ".join("".join(c if c.isprintable() else " " for c in text).split())[:80]
-
-
-def as_out(family: Family, row: OwnFace | None) -> dict[str, Any]:
-    """A family as the list shows it."""
-    rating = rating_of(family, row)
-    return {
-        "slug": family.slug,
-        "name": family.name,
-        "kind": family.kind,
-        "weights": list(family.numbered_weights),
-        "axes": family.axes,
-        "features": family.face().features(),
-        "licence": row.licence if row else "SIL Open Font License 1.1",
-        "joins": None if rating is None else {**rating.as_dict(), "words": rating.words},
-        "rated_share": row.rated_share if row else 1.0,
-    }

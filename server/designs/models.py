@@ -37,7 +37,8 @@ class OwnFace(models.Model):
     """A face a maker added: its file, checked and unpacked, and how it joins.
 
     One that is taken off the list is kept, so that designs that use it still open and the list can have
-    it back. ``rating`` is empty until it is worked out; ``rated_share`` says how far that is.
+    it back. ``rating`` is empty until it is worked out; ``rated_share`` says how far that is, and
+    ``rating_failed`` that it could not be. ``about`` is what the file can do, for the list.
     """
 
     slug = models.CharField(max_length=40, primary_key=True)
@@ -49,6 +50,8 @@ class OwnFace(models.Model):
     listed = models.BooleanField(default=True)
     rating = models.JSONField(null=True)
     rated_share = models.FloatField(default=0.0)
+    rating_failed = models.BooleanField(default=False)
+    about = models.JSONField(null=True)
 
     class Meta:
         ordering = ("name",)

@@ -5,14 +5,16 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
+from ninja import Schema
 
 from designs.faces import face_of
 from designs.models import Design, Revision
 from fulgen.formats.svg import path_data
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut, evaluate
 from fulgen.recipe.model import Recipe
+from fulgen.units import Unit
 
 THUMBNAIL_UNITS = 400
 """The longer side of a thumbnail, in its own units; one decimal is then finer than a pixel."""
@@ -20,34 +22,56 @@ THUMBNAIL_UNITS = 400
 MAX_DESIGNS = 5_000
 
 
+class ThumbnailFilm(Schema):
+    colour: str
+    d: str
+
+
+class Thumbnail(Schema):
+    width: float
+    height: float
+    films: list[ThumbnailFilm]
+
+
+class CardFigures(Schema):
+    """What the shelf shows of a recipe: thumbnail, size and pieces. Where something of it could not be made,
+    ``why_not`` says why."""
+
+    width_mm: float | None = None
+    height_mm: float | None = None
+    pieces: int | None = None
+    unit: Unit = "mm"
+    thumbnail: Thumbnail | None = None
+    why_not: str = ""
+
+
 def card_of(recipe: Recipe) -> dict[str, Any]:
-    """What the shelf shows of a recipe: thumbnail, size and pieces; or why there is none."""
-    try:
-        evaluation = evaluate(recipe, face_of)
-    except Problem as problem:
-        return {"why_not": problem.what}
-    return {
-        "width_mm": evaluation.box.width,
-        "height_mm": evaluation.box.height,
-        "pieces": len(evaluation.pieces),
-        "unit": recipe.unit,
-        "thumbnail": thumbnail(evaluation),
-    }
+    """The figures of a recipe as they are kept with its design."""
+    evaluation = evaluate(recipe, face_of)
+    figures = CardFigures(unit=recipe.unit)
+    if evaluation.failures:
+        figures.why_not = evaluation.failures[0].problem.what
+    if evaluation.pieces:
+        figures.width_mm, figures.height_mm = evaluation.box.width, evaluation.box.height
+        figures.pieces = len(evaluation.pieces)
+        figures.thumbnail = thumbnail(evaluation)
+    return figures.model_dump()
 
 
-def thumbnail(evaluation: Evaluation) -> dict[str, Any]:
-    """The films as small paths in a box of their own."""
-    box = evaluation.box
+def thumbnail(evaluation: Evaluation) -> Thumbnail:
+    """The outline as it is cut, in the thumbnail's own units."""
+    box = box_as_cut(evaluation.box, evaluation.recipe)
     scale = THUMBNAIL_UNITS / max(box.width, box.height)
 
     def small(outline: Outline) -> str:
-        return path_data(outline.placed(-box.x * scale, -box.y * scale, scale), decimals=1)
+        cut = as_cut(outline, evaluation.recipe)
+        return path_data(cut.placed(-box.x * scale, -box.y * scale, scale), decimals=1)
 
-    return {
-        "width": round(box.width * scale, 1),
-        "height": round(box.height * scale, 1),
-        "films": [{"colour": film.colour, "d": small(film.shape.outline)} for film in evaluation.films],
-    }
+    return Thumbnail(
+        width=round(box.width * scale, 1),
+        height=round(box.height * scale, 1),
+        films=[ThumbnailFilm(colour=film.colour, d=small(film.outline)) for film in evaluation.films],
+    )
 
 
 def find(design_id: UUID, *, deleted: bool = False) -> Design:

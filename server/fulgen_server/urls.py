@@ -5,17 +5,15 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from ninja import NinjaAPI
 
-from designs.api import router as designs
-from designs.lettering_api import router as lettering
-from designs.repairs_api import router as repairs
+from designs.api import bars, designs, evaluations, faces, findings, letters, materials, shapes, touch_ups
 from fulgen import __version__
 from fulgen.problem import Problem
 from fulgen_server.problems import handle_problems, problem_response
 
 api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
-api.add_router("/designs", designs)
-api.add_router("", lettering)
-api.add_router("", repairs)
+api.add_router("/designs", designs.router)
+for noun in (evaluations, findings, bars, letters, touch_ups, faces, shapes, materials):
+    api.add_router("", noun.router)
 handle_problems(api)
 
 

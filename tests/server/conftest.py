@@ -27,6 +27,25 @@ class Api:
     def put(self, path, body):
         return self.call("PUT", path, body)
 
+    def evaluated(self, recipe, have=()):
+        """What a recipe comes to, put together from what the answer has by key."""
+        status, told = self.post("/evaluate", {"recipe": recipe, "have": list(have)})
+        assert status == 200, told
+        clusters = {cluster["key"]: cluster["pieces"] for cluster in told["clusters"]}
+        made = {made["key"]: made for made in told["made"]}
+        films = [
+            {"colour": film["colour"], "pieces": [p for key in film["clusters"] for p in clusters[key]]}
+            for film in told["films"]
+        ]
+        parts = [{**made.get(part["made"], {}), **part} for part in told["parts"]]
+        letters = [{**letter, "part": part["id"]} for part in parts for letter in part.get("letters", ())]
+        return {**told, "films": films, "parts": parts, "letters": letters}
+
+    def seams(self, recipe):
+        status, told = self.post("/seams", {"recipe": recipe})
+        assert status == 200, told
+        return [seam for part in told for seam in part["seams"]]
+
 
 @pytest.fixture
 def api(db):

@@ -23,10 +23,17 @@ def refused(answer, status=422):
     return problem
 
 
+def of_part(answer):
+    """What stands in the way of the one part there is: told beside it, in an answer that is whole."""
+    status, told = answer
+    assert status == 200
+    assert told["films"] == []
+    return refused((422, told["parts"][0]["problem"]))
+
+
 class TestEvaluating:
     def test_a_recipe_comes_back_as_pieces_letters_and_figures(self, api):
-        status, result = api.post("/evaluate", recipe("CREW", face={"family": "anton"}))
-        assert status == 200
+        result = api.evaluated(recipe("CREW", face={"family": "anton"}))
         (film,) = result["films"]
         assert len(film["pieces"]) == 4
         assert [letter["text"] for letter in result["letters"]] == list("CREW")
@@ -36,7 +43,7 @@ class TestEvaluating:
 
     def test_the_outline_on_the_screen_is_the_outline_in_the_file(self, api):
         body = recipe(face={"family": "pacifico"}, size={"measure": "width", "mm": 100})
-        screen = api.post("/evaluate", body)[1]
+        screen = api.evaluated(body)
         file = api.post("/svg", {"name": "w", "recipe": body})[1].decode()
         nodes = sum(c in "LQC" for c in file.split(' d="')[1])
         on_screen = sum(sum(c in "LQC" for c in p["d"]) for f in screen["films"] for p in f["pieces"])
@@ -72,23 +79,104 @@ class TestEvaluating:
         assert all(s["d"] and not s["lacks"] for s in samples)
 
 
+class TestByKey:
+    """The browser says what it holds, and is sent only what is new."""
+
+    def keys(self, told):
+        return [row["key"] for rows in ("clusters", "made", "forms") for row in told[rows]]
+
+    def ask(self, api, body, have=()):
+        return api.post("/evaluate", {"recipe": body, "have": list(have)})[1]
+
+    def test_what_is_held_is_not_sent_again(self, api):
+        body = {**recipe("Tern", face={"family": "anton"}), "version": 2}
+        first = self.ask(api, body)
+        again = self.ask(api, body, self.keys(first))
+        assert self.keys(again) == []
+        assert (again["films"], again["parts"], again["box"]) == (
+            first["films"],
+            first["parts"],
+            first["box"],
+        )
+
+    def test_a_nudge_sends_the_weld_and_places_but_no_letter(self, api):
+        body = {**recipe("Tern", face={"family": "anton"}), "version": 2}
+        first = self.ask(api, body)
+        nudged = {**recipe("Tern", face={"family": "anton"}, letters={"2": {"dx": 0.01}}), "version": 2}
+        told = self.ask(api, nudged, self.keys(first))
+        assert [len(told[rows]) for rows in ("clusters", "made", "forms")] == [1, 1, 0]
+
+    def test_another_unit_colour_or_mirror_sends_nothing_at_all(self, api):
+        body = {**recipe("Tern", face={"family": "anton"}), "version": 2}
+        first = self.ask(api, body)
+        part = {**body["parts"][0], "film": "#123456"}
+        changed = {**body, "unit": "in", "mirror": True, "parts": [part]}
+        told = self.ask(api, changed, self.keys(first))
+        assert self.keys(told) == []
+        assert told["films"][0]["colour"] == "#123456"
+
+    def test_seams_go_by_key_too(self, api):
+        body = recipe("Moss", face={"family": "courgette"})
+        (part,) = api.post("/seams", {"recipe": body})[1]
+        assert len(part["seams"]) == 3
+        (again,) = api.post("/seams", {"recipe": body, "have": [part["key"]]})[1]
+        assert (again["key"], again["seams"]) == (part["key"], None)
+
+    @pytest.mark.parametrize("have", [["x" * 100], ["x"] * 2_000, "x", [1]])
+    def test_keys_that_are_none_are_refused(self, api, have):
+        refused(api.post("/evaluate", {"recipe": recipe(), "have": have}))
+
+
+class TestSeveralParts:
+    """One part that fails is told beside it; the others are there; a file is refused meanwhile."""
+
+    body = {
+        "format": "fulgen-recipe",
+        "version": 3,
+        "parts": [
+            {"id": "one", "text": "Tern", "face": {"family": "anton"}},
+            {"id": "two", "text": "Жук", "face": {"family": "sacramento"}, "place": {"y": 60}},
+            {"id": "three", "text": "Egret", "face": {"family": "anton"}, "place": {"y": 120}},
+        ],
+    }
+
+    def test_the_others_are_drawn(self, api):
+        told = api.evaluated(self.body)
+        assert [part["problem"] and part["problem"]["kind"] for part in told["parts"]] == [
+            None, "missing-letters", None,
+        ]  # fmt: skip
+        assert len(told["films"][0]["pieces"]) == 9
+        assert {letter["part"] for letter in told["letters"]} == {"one", "three"}
+        assert {seam["part"] for seam in api.seams(self.body)} == {"one", "three"}
+
+    def test_a_file_is_refused_in_words_and_the_design_is_kept(self, api):
+        problem = refused(api.post("/svg", {"recipe": self.body}))
+        assert problem["kind"] == "missing-letters"
+        made = api.post("/designs", {"name": "three", "recipe": self.body})[1]
+        assert len(made["recipe"]["parts"]) == 3
+        (card,) = api.get("/designs")[1]
+        assert card["pieces"] == 9
+        assert "Ж" in card["why_not"]
+
+
 class TestBadRequests:
     @pytest.mark.parametrize("text", ["", "   ", "\n"])
     def test_nothing_to_cut(self, api, text):
-        assert refused(api.post("/evaluate", recipe(text)))["kind"] == "no-letters"
+        assert of_part(api.post("/evaluate", {"recipe": recipe(text)}))["kind"] == "no-letters"
 
     def test_missing_letters_come_with_faces_that_have_them(self, api):
-        problem = refused(api.post("/evaluate", recipe("Жук", face={"family": "sacramento"})))
+        body = recipe("Жук", face={"family": "sacramento"})
+        problem = of_part(api.post("/evaluate", {"recipe": body}))
         assert problem["kind"] == "missing-letters"
         assert "Pacifico" in problem["faces"]
 
     def test_emoji(self, api):
-        assert "U+1F9A6" in refused(api.post("/evaluate", recipe("🦦")))["what"]
+        assert "U+1F9A6" in of_part(api.post("/evaluate", {"recipe": recipe("🦦")}))["what"]
 
     @pytest.mark.parametrize("path", ["/evaluate", "/designs"])
     def test_five_thousand_letters(self, api, path):
         body = recipe("a" * 5000)
-        body = {"name": "x", "recipe": body} if path == "/designs" else body
+        body = {"name": "x", "recipe": body} if path == "/designs" else {"recipe": body}
         problem = refused(api.post(path, body))
         assert "5,000 letters" in problem["what"]
         assert not Design.objects.exists()
@@ -96,7 +184,7 @@ class TestBadRequests:
     @pytest.mark.parametrize("size", ["0", "-3", "NaN", "1e9", "Infinity", '"7 inn"', "null", "[]"])
     def test_sizes_that_are_none(self, api, size):
         body = json.dumps(recipe(size={"measure": "width", "mm": 111})).replace("111", size)
-        assert refused(api.post("/evaluate", body))["what"].startswith("The size is")
+        assert refused(api.post("/evaluate", f'{{"recipe": {body}}}'))["what"].startswith("The size is")
 
     @pytest.mark.parametrize("body", ["", "{", "[]", "null", '"x"', b"\xff\xfe", "[" * 200_000])
     @pytest.mark.parametrize("path", ["/evaluate", "/designs", "/svg", "/faces/samples"])
@@ -106,10 +194,15 @@ class TestBadRequests:
         refused((code, problem), code)
 
     def test_a_recipe_of_the_future(self, api):
-        assert refused(api.post("/evaluate", {**recipe(), "version": 7}))["kind"] == "newer-recipe"
+        assert (
+            refused(api.post("/evaluate", {"recipe": {**recipe(), "version": 7}}))["kind"] == "newer-recipe"
+        )
 
     def test_an_unknown_face(self, api):
-        assert refused(api.post("/evaluate", recipe(face={"family": "../../etc"})))["kind"] == "no-face"
+        assert (
+            of_part(api.post("/evaluate", {"recipe": recipe(face={"family": "../../etc"})}))["kind"]
+            == "no-face"
+        )
 
     def test_a_body_of_50_mb_is_refused_before_it_is_read(self, api):
         answer = api.call("POST", "/evaluate", "x", CONTENT_LENGTH=str(50 * 2**20))
@@ -129,8 +222,8 @@ class TestBadRequests:
         assert refused(api.get("/nothing/here"), 404)["kind"] == "not-found"
 
     def test_an_error_nobody_foresaw_is_still_an_answer(self, api, monkeypatch):
-        monkeypatch.setattr("designs.lettering_api.evaluate", lambda recipe: 1 / 0)
-        problem = refused(api.post("/evaluate", recipe()), 500)
+        monkeypatch.setattr("designs.api.evaluations.evaluate", lambda recipe: 1 / 0)
+        problem = refused(api.post("/evaluate", {"recipe": recipe()}), 500)
         assert "Your design is safe" in problem["todo"]
 
 

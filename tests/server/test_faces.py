@@ -8,10 +8,11 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from designs import faces
 from designs.management.commands.write_schemas import ratings
 from designs.models import OwnFace
+from fulgen.joining.rating import Rating
 from fulgen.lettering.catalogue import FACES_DIR
 from tests.fonts import make_font
 from tests.server.conftest import recipe
-from tests.server.test_api import refused
+from tests.server.test_api import of_part, refused
 
 LOBSTER = (FACES_DIR / "lobster" / "Lobster_400Regular.ttf").read_bytes()
 
@@ -21,7 +22,7 @@ def rate_at_once(monkeypatch):
     """Ratings are made in the request: a thread would not see the test's database."""
     monkeypatch.setattr(faces, "_rate_in_background", faces._rate)
     monkeypatch.setattr(faces.connection, "close", lambda: None)
-    faces._own.cache_clear()
+    faces._own_families.clear()
 
 
 def upload(api, data, name="mine.ttf", licence=""):
@@ -39,7 +40,7 @@ class TestAFaceOfOnesOwn:
         listed = api.get("/faces")[1]
         assert listed[0]["slug"] == face["slug"]
         assert listed[0]["joins"]["words"] == "needs joining"
-        set_in_it = api.post("/evaluate", recipe("ab", face={"family": face["slug"]}))[1]
+        set_in_it = api.evaluated(recipe("ab", face={"family": face["slug"]}))
         assert len(set_in_it["films"][0]["pieces"]) == 2
         samples = api.post("/faces/samples", {"text": "ab", "faces": [face["slug"]]})[1]
         assert samples[0]["lacks"] == []
@@ -54,7 +55,7 @@ class TestAFaceOfOnesOwn:
         design = api.post("/designs", {"name": "d", "recipe": recipe("Tern", face={"family": slug})})[1]
         assert api.call("DELETE", f"/own-faces/{slug}")[0] == 204
         assert all(face["slug"] != slug for face in api.get("/faces")[1])
-        assert api.post("/evaluate", design["recipe"])[0] == 200
+        assert api.evaluated(design["recipe"])["letters"]
         assert api.post(f"/own-faces/{slug}/restore")[1]["slug"] == slug
         assert api.get("/faces")[1][0]["slug"] == slug
 
@@ -85,7 +86,7 @@ class TestAFaceOfOnesOwn:
         assert "13 MB" in answer.json()["what"]
 
     def test_a_design_whose_face_is_not_here_says_so(self, api):
-        problem = refused(api.post("/evaluate", recipe("Tern", face={"family": "own-gone"})))
+        problem = of_part(api.post("/evaluate", {"recipe": recipe("Tern", face={"family": "own-gone"})}))
         assert problem["kind"] == "no-face"
         assert "add its file again" in problem["todo"]
 
@@ -103,6 +104,31 @@ class TestAFaceOfOnesOwn:
         api.get("/faces")
         assert OwnFace.objects.get(slug=slug).rating["small"] > 0.5
 
+    def test_a_rating_that_fails_is_told_and_not_tried_again_at_every_look(self, api, monkeypatch):
+        tries = []
+
+        def fails(face, done):
+            tries.append(face)
+            raise ValueError("a face that no one can rate")
+
+        monkeypatch.setattr(faces, "rate", fails)
+        slug = upload(api, LOBSTER)[1]["slug"]
+        for _ in range(3):
+            listed = api.get("/faces")[1][0]
+        assert (listed["slug"], listed["joins"], listed["rating_failed"]) == (slug, None, True)
+        assert len(tries) == 1
+
+    def test_a_list_of_many_reads_no_file_and_keeps_no_more_than_its_bound(self, api, monkeypatch):
+        letters = "".join(map(chr, range(0x4E00, 0x4E00 + 300)))
+        monkeypatch.setattr(faces, "rate", lambda face, done: Rating(0, 0, 0.1))
+        for n in range(8):
+            upload(api, make_font(letters=letters, advance=700 + n))
+        faces._own_families.clear()
+        assert len([f for f in api.get("/faces")[1] if f["kind"] == "own"]) == 8
+        assert faces._own_families.bytes_kept == 0
+        assert all(file.size for file in faces._own(api.get("/faces")[1][0]["slug"]).face().files)
+        assert 0 < faces._own_families.bytes_kept <= 64 * 2**20
+
 
 def test_shipped_faces_come_with_how_they_join(api):
     listed = {face["slug"]: face for face in api.get("/faces")[1]}
@@ -119,7 +145,7 @@ def test_the_ratings_kept_in_the_project_are_what_is_measured():
 class TestSeams:
     def test_every_seam_comes_with_its_figures_in_mm(self, api):
         body = recipe("Moss", face={"family": "courgette"}, join={"how": "auto", "neck_mm": 1.2})
-        seams = api.post("/seams", {**body, "version": 2})[1]
+        seams = api.seams({**body, "version": 2})
         assert [seam["left_text"] + seam["right_text"] for seam in seams] == ["Mo", "os", "ss"]
         assert [seam["left"] for seam in seams] == [1, 2, 3]
         for seam in seams:
@@ -128,17 +154,10 @@ class TestSeams:
             (x0, y0), (x1, y1) = ((end["x"], end["y"]) for end in seam["ends"])
             assert ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 == pytest.approx(seam["neck_mm"], rel=0.02)
 
-    def test_in_a_mirrored_design_they_lie_where_the_knife_cuts(self, api):
-        body = {**recipe("oo", face={"family": "anton"}), "version": 2}
-        one, other = (api.post("/seams", {**body, "mirror": m})[1][0]["ends"] for m in (False, True))
-        assert [(-end["x"], end["y"]) for end in other] == [(end["x"], end["y"]) for end in one]
-        box = api.post("/evaluate", {**body, "mirror": True})[1]["box"]
-        assert box["x"] < other[0]["x"] < box["x"] + box["width"]
-
     def test_materials_say_how_wide_their_joints_want_to_be(self, api):
         materials = api.get("/materials")[1]
         film = next(m for m in materials if m["name"] == "Adhesive film")
-        assert (film["joint_mm"], film["neck_mm"], film["hole_mm"]) == (1.2, 0.8, 1.0)
+        assert (film["joint_mm"], film["limits"]["neck_mm"], film["limits"]["hole_mm"]) == (1.2, 0.8, 1.0)
 
 
 class TestAlternates:
@@ -151,7 +170,7 @@ class TestAlternates:
             "Rose", face={"family": "allura"}, letters={"4": {"alternates": shapes[1]["features"]}}
         )
         plain, other = (
-            api.post("/evaluate", {**b, "version": 2})[1]["letters"][3]["d"]
+            api.evaluated({**b, "version": 2})["letters"][3]["form"]
             for b in (recipe("Rose", face={"family": "allura"}), changed)
         )
         assert plain != other

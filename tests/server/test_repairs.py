@@ -7,7 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from designs.models import Design
 from tests.server.conftest import recipe
-from tests.server.test_api import refused
+from tests.server.test_api import of_part, refused
 
 BOAT = b'<svg xmlns="http://www.w3.org/2000/svg"><path transform="scale(3)" d="M0 0H40L30 12H8Z"/></svg>'
 
@@ -18,14 +18,8 @@ def design(text="in", mirror=False, **part):
     return {**recipe(text, **part), "version": 2, "mirror": mirror}
 
 
-def evaluated(api, body):
-    status, made = api.post("/evaluate", body)
-    assert status == 200, made
-    return made
-
-
 def pieces(api, body):
-    return [p for film in evaluated(api, body)["films"] for p in film["pieces"]]
+    return [p for film in api.evaluated(body)["films"] for p in film["pieces"]]
 
 
 class TestFindings:
@@ -37,7 +31,7 @@ class TestFindings:
         assert mark["remedy"] == "Lower it into its letter"
         assert told["material"] == "Adhesive film"
         assert told["limits"]["neck_mm"] == 0.8
-        box = evaluated(api, design())["box"]
+        box = api.evaluated(design())["box"]
         assert box["x"] <= mark["box"]["x"] <= box["x"] + box["width"]
 
     def test_a_remedy_is_taken_and_the_finding_is_gone(self, api):
@@ -61,12 +55,25 @@ class TestFindings:
         told = api.post("/findings", {"recipe": {**design(), "touch_ups": [lost]}})[1]
         assert told["lost"] == [{"number": 0, "what": "Where a hole was filled"}]
 
-    def test_in_a_mirrored_design_places_are_on_the_work_as_it_is_shown(self, api):
+    def test_in_a_mirrored_design_places_are_the_same_for_mirroring_is_the_views(self, api):
         plain, mirrored = (
             api.post("/findings", {"recipe": design(mirror=m)})[1]["findings"][0]["box"]
             for m in (False, True)
         )
-        assert mirrored["x"] == pytest.approx(-plain["x"] - plain["width"])
+        assert mirrored == plain
+
+    def test_a_design_as_full_of_repairs_as_it_may_be_says_so_and_stays_as_it_was(self, api):
+        touch_up = {"kind": "fill", "at": {"part": "lettering-1", "letter": 1, "x": 9, "y": 9}}
+        full = api.post("/designs", {"name": "d", "recipe": {**design("light"), "touch_ups": []}})[1][
+            "recipe"
+        ]
+        thin = {**full, "touch_ups": [touch_up] * 300}
+        thin["parts"][0]["face"] = {"family": "great-vibes"}
+        found = api.post("/findings", {"recipe": thin})[1]["findings"]
+        number = next(f["number"] for f in found if f["remedy"] == "Thicken here")
+        problem = refused(api.post("/findings/remedy", {"recipe": thin, "number": number}))
+        assert (problem["kind"], problem["where"]) == ("full", "touch_ups")
+        assert "300 repairs" in problem["what"]
 
     @pytest.mark.parametrize("limits", [{"neck_mm": -1}, {"neck_mm": "NaN"}, 3])
     def test_limits_that_are_none_are_refused(self, api, limits):
@@ -93,34 +100,46 @@ class TestThickenUntil:
 class TestBars:
     def lay(self, api, start, end, body=None, **more):
         body = body or design("OO", join={"how": "set"})
-        return api.post("/bars/lay", {
-            "recipe": body, "part": "lettering-1", "start": start, "end": end, **more,
-        })  # fmt: skip
+        return api.post("/bars/lay", {"recipe": body, "start": start, "end": end, **more})
 
     def places(self, api, body):
-        boxes = [letter["box"] for letter in evaluated(api, body)["letters"]]
+        boxes = [letter["box"] for letter in api.evaluated(body)["letters"]]
         # The right stroke of the first letter and the left one of the second.
         return (
             {"x": boxes[0]["x"] + boxes[0]["width"] - 1, "y": -20},
             {"x": boxes[1]["x"] + 1, "y": -20},
         )
 
-    @pytest.mark.parametrize("mirror", [False, True])
-    def test_it_snaps_to_the_strokes_and_holds_at_both_ends(self, api, mirror):
-        body = design("OO", join={"how": "set"}, mirror=mirror)
-        boxes = [letter["box"] for letter in evaluated(api, body)["letters"]]
-        one, other = (boxes[0], boxes[1])
-        near = (one["x"] + 1, other["x"] + other["width"] - 1) if mirror else (
-            one["x"] + one["width"] - 1, other["x"] + 1
-        )  # fmt: skip
-        status, bar = self.lay(api, {"x": near[0], "y": -20}, {"x": near[1], "y": -20}, body)
+    def test_it_snaps_to_the_strokes_and_holds_at_both_ends(self, api):
+        body = design("OO", join={"how": "set"})
+        status, bar = self.lay(api, *self.places(api, body), body)
         assert status == 200
         assert (bar["start"]["letter"], bar["end"]["letter"]) == (1, 2)
+        assert bar["start"]["part"] == "lettering-1"
         assert bar["width_mm"] == 1.2
-        tied = evaluated(api, {**body, "parts": [{**body["parts"][0], "bars": [bar]}]})
+        kept = api.post("/designs", {"name": "d", "recipe": body})[1]["recipe"]
+        tied = api.evaluated({**kept, "bars": [bar]})
         assert len(tied["films"][0]["pieces"]) == 1
-        (laid,) = tied["bars"]
+        (laid,) = tied["bridges"]
         assert min(laid["necks_mm"]) > 1
+
+    def test_from_one_part_to_another_it_ties_them_and_goes_where_they_go(self, api):
+        part = {"text": "O", "face": {"family": "anton"}, "size": {"mm": 40}}
+        body = {
+            "format": "fulgen-recipe",
+            "version": 3,
+            "parts": [{**part, "id": "left"}, {**part, "id": "right", "place": {"x": 45, "y": 3}}],
+        }
+        assert len(pieces(api, body)) == 2
+        bar = self.lay(api, {"x": 18, "y": -20}, {"x": 47, "y": -20}, body)[1]
+        assert (bar["start"]["part"], bar["end"]["part"]) == ("left", "right")
+        for place in ({"x": 45, "y": 3}, {"x": 60, "y": -8, "turn": 20, "scale": 1.2}):
+            body["parts"][1]["place"] = place
+            tied = api.evaluated({**body, "bars": [bar]})
+            assert len(tied["films"][0]["pieces"]) == 1
+            assert min(tied["bridges"][0]["necks_mm"]) > 1
+        alone = api.evaluated({**body, "parts": body["parts"][:1], "bars": [bar]})
+        assert alone["bridges"][0]["ends"] == []
 
     def test_a_bar_onto_itself_is_refused(self, api):
         start, _ = self.places(api, design("OO", join={"how": "set"}))
@@ -140,9 +159,10 @@ class TestLetterShapes:
         return api.post("/letters/nodes", {"recipe": body or design(), "part": "lettering-1", "id": letter})
 
     @pytest.mark.parametrize("turn", [0, 35])
-    @pytest.mark.parametrize("mirror", [False, True])
-    def test_a_node_moved_by_so_many_mm_is_so_many_mm_further(self, api, mirror, turn):
-        body = design("L", mirror, letters={1: {"turn": turn}})
+    @pytest.mark.parametrize("place", [{}, {"x": 9, "turn": 50, "scale": 2, "flip": True}])
+    def test_a_node_moved_by_so_many_mm_is_so_many_mm_further(self, api, place, turn):
+        body = {**design("L", letters={1: {"turn": turn}}), "version": 3}
+        body["parts"][0]["place"] = place
         told = self.nodes(api, body)[1]
         node = told["nodes"][0]
         a, b, c, d = told["per_mm"]
@@ -172,7 +192,7 @@ class TestLetterShapes:
         names = [n["name"] for n in told["nodes"]]
         shape = {"of": told["mark"], "edits": [{"kind": "remove", "nodes": names}]}
         body = design("L", letters={1: {"shape": shape}})
-        assert refused(api.post("/evaluate", body))["kind"] == "reshape"
+        assert of_part(api.post("/evaluate", {"recipe": body}))["kind"] == "reshape"
 
     @pytest.mark.parametrize(
         "edit",
@@ -184,7 +204,7 @@ class TestLetterShapes:
     )
     def test_edits_that_are_none_are_refused(self, api, edit):
         shape = {"of": "0123456789ab", "edits": [edit]}
-        refused(api.post("/evaluate", design("L", letters={1: {"shape": shape}})))
+        refused(api.post("/evaluate", {"recipe": design("L", letters={1: {"shape": shape}})}))
 
 
 class TestShapes:
@@ -200,8 +220,8 @@ class TestShapes:
     def test_a_file_of_ones_own_stands_in_for_a_letter(self, api):
         status, shape = self.read(api, BOAT)
         assert status == 200
-        assert shape["name"] == "boat"
-        body = design("BOAT", letters={2: {"stand_in": {"shape": shape["name"], "d": shape["d"]}}})
+        assert shape["shape"] == "boat"
+        body = design("BOAT", letters={2: {"stand_in": shape}})
         assert len(pieces(api, body)) == 1
 
     @pytest.mark.parametrize(
@@ -217,8 +237,18 @@ class TestShapes:
     @pytest.mark.parametrize(
         "stand_in", [{"shape": "gnu"}, {"shape": "mine", "d": "M0 0"}, {"shape": "mine", "d": "<script>"}]
     )
-    def test_a_stand_in_that_is_none_is_refused(self, api, stand_in):
-        refused(api.post("/evaluate", design("O", letters={1: {"stand_in": stand_in}})))
+    def test_a_stand_in_that_is_none_is_said_beside_its_part(self, api, stand_in):
+        of_part(api.post("/evaluate", {"recipe": design("O", letters={1: {"stand_in": stand_in}})}))
+
+    def test_a_drawing_with_more_points_than_a_recipe_may_hold_is_refused(self, api):
+        """150 discs make a path of 78,000 signs, and a stand-in holds 60,000."""
+        discs = "".join(
+            f'<circle cx="{n % 15 * 30 + 0.1234567}" cy="{n // 15 * 30 + 0.7654321}" r="{9 + n / 17}"/>'
+            for n in range(150)
+        )
+        drawing = f'<svg xmlns="http://www.w3.org/2000/svg">{discs}</svg>'
+        problem = refused(self.read(api, drawing.encode()))
+        assert "more points than Fulgen keeps" in problem["what"]
 
 
 class TestTouchUps:
@@ -230,9 +260,10 @@ class TestTouchUps:
         points = list(zip(places[::2], places[1::2], strict=True))
         return max(points, key=lambda p: p[0] - p[1])
 
-    @pytest.mark.parametrize("mirror", [False, True])
-    def test_a_corner_is_rounded_and_the_touch_up_comes_back_anchored(self, api, mirror):
-        body = design("H", mirror)
+    @pytest.mark.parametrize("place", [{}, {"y": 30, "turn": 90, "flip": True}])
+    def test_a_corner_is_rounded_and_the_touch_up_comes_back_anchored(self, api, place):
+        body = {**design("H"), "version": 3}
+        body["parts"][0]["place"] = place
         x, y = self.corner(api, body)
         status, laid = self.lay(api, "round", body, at={"x": x, "y": y}, size_mm=1.5)
         assert status == 200
@@ -241,12 +272,13 @@ class TestTouchUps:
         assert laid["moved_mm"] == pytest.approx(1.5 * (2**0.5 - 1), rel=0.05)
         assert touch_up["at"]["letter"] == 1
         mended = {**body, "touch_ups": [touch_up]}
-        assert evaluated(api, mended)["cut_length_mm"] < evaluated(api, body)["cut_length_mm"]
+        assert api.evaluated(mended)["cut_length_mm"] < api.evaluated(body)["cut_length_mm"]
         assert api.post("/findings", {"recipe": mended})[1]["lost"] == []
 
-    @pytest.mark.parametrize("mirror", [False, True])
-    def test_a_point_is_moved_by_mm_on_the_work_as_it_is_shown(self, api, mirror):
-        body = design("H", mirror)
+    @pytest.mark.parametrize("place", [{}, {"y": 30, "turn": 180, "scale": 1.5, "flip": True}])
+    def test_a_point_is_moved_by_mm_on_the_work(self, api, place):
+        body = {**design("H"), "version": 3}
+        body["parts"][0]["place"] = place
         x, y = self.corner(api, body)
         touch_up = self.lay(api, "move", body, at={"x": x, "y": y}, dx_mm=2, dy_mm=-1)[1]["touch_up"]
         there = self.corner(api, {**body, "touch_ups": [touch_up]})

@@ -10,6 +10,7 @@ but this file, so readers, writers and engines never know each other.
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -59,6 +60,13 @@ class Outline:
 
     def __bool__(self) -> bool:
         return len(self.verbs) > 0
+
+    @cached_property
+    def digest(self) -> str:
+        """A short mark by which the very same outline is known again."""
+        seen = hashlib.blake2b(self.verbs.tobytes(), digest_size=10)
+        seen.update(self.points.tobytes())
+        return seen.hexdigest()
 
     def placed(self, dx: float, dy: float, scale: float = 1.0) -> Outline:
         """The outline scaled about the origin, then moved."""

@@ -172,6 +172,14 @@ def own_shape(d: str) -> Shape:
     return in_unit_square(path_outline(d), "The shape")
 
 
+def own_stand_in(file_name: str, d: str) -> StandIn:
+    """A stand-in of the maker's own, called as its file is. Raises Problem "bad-shape" when its path is longer
+    than a recipe may hold."""
+    if len(d) > MAX_PATH_LETTERS:
+        raise _bad(f"{file_name} is drawn with more points than Fulgen keeps in a letter’s place.")
+    return StandIn(file_name.rsplit(".", 1)[0][:60] or "own shape", d)
+
+
 def in_unit_square(outline: Outline, name: str) -> Shape:
     """An outline as the shape of a stand-in: its larger measure 1, in the middle of the square.
 

@@ -99,15 +99,22 @@ class MadeLettering(Made):
     @cached_property
     def shapes(self) -> Sequence[tuple[Shape, Placement]]:
         """Letters, what joins them, and bars, ties and underlines."""
-        return [*((p.form, p.place) for p in self.layout.letters), *self.extras]
+        letters = ((p.form, p.place) for p in self.layout.letters)
+        return [*letters, *((shape, place) for shape, place, _ in self.extras)]
 
     @cached_property
-    def extras(self) -> list[tuple[Shape, Placement]]:
-        """All that is no letter: bars that join, bars laid by hand, ties and underlines."""
+    def extras(self) -> list[tuple[Shape, Placement, int | None]]:
+        """All that is no letter: bars that join, bars laid by hand, ties and underlines; with the id of the
+        letter that it goes along with, if any."""
+        ids = self.lettering.ids
+        at_order = {(p.line, p.letter.order): ids[p.letter.at] for p in self.layout.letters}
+        joints = [
+            (bar.shape, self._patch_place(bar), at_order.get((bar.line, bar.order)))
+            for bar in self.joined.bars
+        ]
         shapes = [bar.shape for bar in self.laid if bar.shape]
         shapes += [tie.shape for tie in self.ties] + list(self.underlines)
-        joints = [(bar.shape, self._patch_place(bar)) for bar in self.joined.bars]
-        return [*joints, *((shape, self._whole) for shape in shapes)]
+        return [*joints, *((shape, self._whole, None) for shape in shapes)]
 
     @property
     def fills(self) -> Sequence[tuple[Region, Placement]]:

@@ -67,12 +67,13 @@ class Made(ABC):
 
 @dataclass(frozen=True, eq=False)
 class Placed:
-    """A part on the work: what it was made to, and where that lies. ``key`` tells both."""
+    """A part on the work: what it was made to, by ``made_key``, and where that lies; ``key`` tells both."""
 
     id: str
     film: str
     made: Made
     place: Placement
+    made_key: str
     key: str
 
     @cached_property

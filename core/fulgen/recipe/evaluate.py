@@ -244,7 +244,7 @@ def _made(part: AnyPart, recipe: Recipe, source: FaceSource) -> tuple[Made, str]
 def _placed(part: AnyPart, made: Made, key: str) -> Placed:
     placed_key = _digest(key, repr(part.place))
     return _placings.get(
-        (placed_key, part.film), lambda: Placed(part.id, part.film.upper(), made, part.place, placed_key)
+        (placed_key, part.film), lambda: Placed(part.id, part.film.upper(), made, part.place, key, placed_key)
     )
 
 

@@ -107,7 +107,8 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Recipe
-         * @description The outline the knife will follow, and its figures but those of its seams.
+         * @description The outline the knife will follow, and its figures but those of its seams. A part that cannot be made
+         *     is told beside it, and the others are there.
          */
         post: operations["evaluate"];
         delete?: never;
@@ -150,146 +151,6 @@ export interface paths {
          * @description The design as an SVG file.
          */
         post: operations["saveSvg"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/faces": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Faces
-         * @description The families to choose from: the maker's own first, then those that ship.
-         */
-        get: operations["listFaces"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own-faces": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Add Face
-         * @description A face of the maker's own, checked and put on the list.
-         */
-        post: operations["addFace"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own-faces/{slug}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Take Off Face
-         * @description A face of the maker's own off the list; designs that use it keep it.
-         */
-        delete: operations["takeOffFace"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own-faces/{slug}/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Put Back Face
-         * @description A face back on the list.
-         */
-        post: operations["putBackFace"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/faces/alternates": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Letter Alternates
-         * @description The shapes the face offers for a letter, the one it is set in first.
-         */
-        post: operations["alternates"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/materials": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Materials
-         * @description Materials with what they hold.
-         */
-        get: operations["listMaterials"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/faces/samples": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Face Samples
-         * @description The first word or so of a text in each face, or the face's own name where there is none.
-         */
-        post: operations["faceSamples"];
         delete?: never;
         options?: never;
         head?: never;
@@ -396,46 +257,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shapes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Shapes
-         * @description The shape library.
-         */
-        get: operations["listShapes"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shapes/read": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Shape
-         * @description A shape from an SVG file.
-         */
-        post: operations["readShape"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/outline/nodes": {
         parameters: {
             query?: never;
@@ -476,15 +297,213 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Faces
+         * @description The families to choose from: the maker's own first, then those that ship.
+         */
+        get: operations["listFaces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Face
+         * @description A face of the maker's own, checked and put on the list.
+         */
+        post: operations["addFace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-faces/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Off Face
+         * @description A face of the maker's own off the list; designs that use it keep it.
+         */
+        delete: operations["takeOffFace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-faces/{slug}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back Face
+         * @description A face back on the list.
+         */
+        post: operations["putBackFace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/alternates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letter Alternates
+         * @description The shapes the face offers for a letter, the one it is set in first.
+         */
+        post: operations["alternates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Face Samples
+         * @description The first word or so of a text in each face, or the face's own name where there is none.
+         */
+        post: operations["faceSamples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Shapes
+         * @description The shape library.
+         */
+        get: operations["listShapes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Shape
+         * @description A shape from an SVG file, as a stand-in that a recipe can hold.
+         */
+        post: operations["readShape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Materials
+         * @description Materials with what they hold.
+         */
+        get: operations["listMaterials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
          * Card
-         * @description A design as the shelf shows it. Without a thumbnail, ``why_not`` says why.
+         * @description A design as the shelf shows it.
          */
         Card: {
+            /** Width Mm */
+            width_mm?: number | null;
+            /** Height Mm */
+            height_mm?: number | null;
+            /** Pieces */
+            pieces?: number | null;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "in";
+            thumbnail?: components["schemas"]["Thumbnail"] | null;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
             /**
              * Id
              * Format: uuid
@@ -497,23 +516,6 @@ export interface components {
              * Format: date-time
              */
             changed: string;
-            /** Width Mm */
-            width_mm?: number | null;
-            /** Height Mm */
-            height_mm?: number | null;
-            /** Pieces */
-            pieces?: number | null;
-            /**
-             * Unit
-             * @default mm
-             */
-            unit: string;
-            thumbnail?: components["schemas"]["Thumbnail"] | null;
-            /**
-             * Why Not
-             * @default
-             */
-            why_not: string;
         };
         /** Thumbnail */
         Thumbnail: {
@@ -533,20 +535,30 @@ export interface components {
         };
         /**
          * Anchor
-         * @description A place on a letter as the face draws it, from its origin, in shares of its size: it goes where the
-         *     letter goes.
+         * @description A point of a place, from the origin of what is meant and in shares of its size: on a letter as the face
+         *     draws it, in shares of the face's size. ``of`` is what was to be seen there when the anchor was laid: a
+         *     letter's text, or the name of its stand-in; on anything else the anchor does not hold. Empty: on anything.
          */
         Anchor: {
-            /** Letter */
-            letter: number;
+            /** Part */
+            part: string;
             /** X */
             x: number;
             /** Y */
             y: number;
+            /** Letter */
+            letter?: number | null;
+            /** Contour */
+            contour?: number | null;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /**
          * Bar
-         * @description A bridge laid by hand, from one letter to another. bulge bends it: how far its middle stands off, as
+         * @description A bridge laid by hand, from one anchor to another. bulge bends it: how far its middle stands off, as
          *     a share of its length, to the right of its way.
          */
         Bar: {
@@ -607,8 +619,7 @@ export interface components {
          *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
          *     accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
          *     the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
-         *     that make one piece of everything; those in refused, by the ids of the letters at their ends, are left
-         *     out.
+         *     that make one piece of everything; those in refused are left out.
          */
         Join: {
             /**
@@ -627,12 +638,8 @@ export interface components {
              * @default 0
              */
             smooth_mm: number;
-            /**
-             * Marks
-             * @default keep
-             * @enum {string}
-             */
-            marks: "keep" | "lower" | "bridge";
+            /** @default keep */
+            marks: components["schemas"]["MarkWay"];
             /** Mark Bar Mm */
             mark_bar_mm?: number | null;
             mark_shape?: components["schemas"]["StandIn"] | null;
@@ -654,11 +661,6 @@ export interface components {
         Known: {
             /** Kind */
             kind: string;
-            /**
-             * Part
-             * @default
-             */
-            part: string;
             at: components["schemas"]["Anchor"];
             /** Mm */
             mm: number;
@@ -718,8 +720,7 @@ export interface components {
              *     }
              */
             seam: components["schemas"]["SeamAfter"];
-            /** Marks */
-            marks?: ("keep" | "lower" | "bridge") | null;
+            marks?: components["schemas"]["MarkWay"] | null;
             mark_shape?: components["schemas"]["StandIn"] | null;
             shape?: components["schemas"]["LetterShape"] | null;
             stand_in?: components["schemas"]["StandIn"] | null;
@@ -739,25 +740,10 @@ export interface components {
         };
         /**
          * Lettering
-         * @description Live text: words in a face, at a size, in one film, with the first baseline's left end at x, y.
-         *
-         *     letter_ids names each character of the text, so that what a hand has done to a letter stays with it
-         *     when the text is edited; where there are none, or not as many as characters, they count from 1. kinds
-         *     are changes of the nodes of every letter of a kind. bars are bridges laid by hand. thicken_mm moves every
-         *     edge outwards (inwards where negative).
+         * @description Live text as a part: how it is set and joined, the film it is cut from, and where its first baseline's
+         *     left end lies.
          */
         Lettering: {
-            /**
-             * Kind
-             * @default lettering
-             * @constant
-             */
-            kind: "lettering";
-            /**
-             * Id
-             * @default lettering-1
-             */
-            id: string;
             /**
              * Text
              * @default
@@ -768,6 +754,11 @@ export interface components {
              * @default []
              */
             letter_ids: number[];
+            /**
+             * Next Letter Id
+             * @default 1
+             */
+            next_letter_id: number;
             /** Letters */
             letters?: {
                 [key: string]: components["schemas"]["LetterChange"];
@@ -776,25 +767,6 @@ export interface components {
             kinds?: {
                 [key: string]: components["schemas"]["LetterShape"];
             };
-            /**
-             * @default {
-             *       "how": "set",
-             *       "neck_mm": 1.2,
-             *       "smooth_mm": 0,
-             *       "marks": "keep",
-             *       "mark_bar_mm": null,
-             *       "mark_shape": null,
-             *       "tie": false,
-             *       "refused": []
-             *     }
-             */
-            join: components["schemas"]["Join"];
-            /**
-             * Bars
-             * @default []
-             */
-            bars: components["schemas"]["Bar"][];
-            underline?: components["schemas"]["Underline"] | null;
             /**
              * Thicken Mm
              * @default 0
@@ -847,25 +819,50 @@ export interface components {
              */
             align: "left" | "centre" | "right";
             /**
+             * Kind
+             * @default lettering
+             * @constant
+             */
+            kind: "lettering";
+            /**
+             * Id
+             * @default lettering-1
+             */
+            id: string;
+            /**
+             * @default {
+             *       "how": "set",
+             *       "neck_mm": 1.2,
+             *       "smooth_mm": 0,
+             *       "marks": "keep",
+             *       "mark_bar_mm": null,
+             *       "mark_shape": null,
+             *       "tie": false,
+             *       "refused": []
+             *     }
+             */
+            join: components["schemas"]["Join"];
+            underline?: components["schemas"]["Underline"] | null;
+            /**
              * Film
              * @default #2B5674
              */
             film: string;
             /**
-             * X
-             * @default 0
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
              */
-            x: number;
-            /**
-             * Y
-             * @default 0
-             */
-            y: number;
+            place: components["schemas"]["Placement"];
         };
         /**
          * Limits
-         * @description What a material holds, in mm: the narrowest neck, stroke, hole and piece, and the narrowest gap
-         *     between two edges.
+         * @description What a material holds, in mm: the narrowest neck that holds, stroke that does not tear, hole that can
+         *     be weeded and piece that can be handled; edges nearer than gap_mm tear what is between them.
          */
         Limits: {
             /** Neck Mm */
@@ -880,6 +877,12 @@ export interface components {
             gap_mm: number;
         };
         /**
+         * MarkWay
+         * @description What is done with a mark: kept apart, moved into its letter, or tied to it by a small bar.
+         * @enum {string}
+         */
+        MarkWay: "keep" | "lower" | "bridge";
+        /**
          * MaterialChoice
          * @description A material by its name, and limits of the maker's own where they are not those of its kind.
          */
@@ -892,8 +895,55 @@ export interface components {
             limits?: components["schemas"]["Limits"] | null;
         };
         /**
+         * Place
+         * @description A part by its id, and of it a letter by its id or a contour by its number.
+         */
+        Place: {
+            /** Part */
+            part: string;
+            /** Letter */
+            letter?: number | null;
+            /** Contour */
+            contour?: number | null;
+        };
+        /**
+         * Placement
+         * @description x, y: where the thing's origin lies, in mm; turn: degrees clockwise; scale: how much larger; flip:
+         *     whether left and right are swapped first.
+         *
+         *     >>> Placement(10, 0, turn=90).point(1, 0)
+         *     (10.0, 1.0)
+         */
+        Placement: {
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Flip
+             * @default false
+             */
+            flip: boolean;
+        };
+        /**
          * Recipe
-         * @description A design in its stored form.
+         * @description A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back.
          */
         Recipe: {
             /**
@@ -904,10 +954,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /**
              * Unit
              * @default mm
@@ -927,6 +977,11 @@ export interface components {
              */
             material: components["schemas"]["MaterialChoice"];
             /**
+             * Bars
+             * @default []
+             */
+            bars: components["schemas"]["Bar"][];
+            /**
              * Touch Ups
              * @default []
              */
@@ -940,24 +995,11 @@ export interface components {
              * Parts
              * @default [
              *       {
-             *         "kind": "lettering",
-             *         "id": "lettering-1",
              *         "text": "",
              *         "letter_ids": [],
+             *         "next_letter_id": 1,
              *         "letters": {},
              *         "kinds": {},
-             *         "join": {
-             *           "how": "set",
-             *           "mark_bar_mm": null,
-             *           "mark_shape": null,
-             *           "marks": "keep",
-             *           "neck_mm": 1.2,
-             *           "refused": [],
-             *           "smooth_mm": 0,
-             *           "tie": false
-             *         },
-             *         "bars": [],
-             *         "underline": null,
              *         "thicken_mm": 0,
              *         "corners": "round",
              *         "face": {
@@ -974,9 +1016,27 @@ export interface components {
              *         "spacing_share": 0,
              *         "line_spacing": 1.2,
              *         "align": "left",
+             *         "kind": "lettering",
+             *         "id": "lettering-1",
+             *         "join": {
+             *           "how": "set",
+             *           "mark_bar_mm": null,
+             *           "mark_shape": null,
+             *           "marks": "keep",
+             *           "neck_mm": 1.2,
+             *           "refused": [],
+             *           "smooth_mm": 0,
+             *           "tie": false
+             *         },
+             *         "underline": null,
              *         "film": "#2B5674",
-             *         "x": 0,
-             *         "y": 0
+             *         "place": {
+             *           "flip": false,
+             *           "scale": 1,
+             *           "turn": 0,
+             *           "x": 0,
+             *           "y": 0
+             *         }
              *       }
              *     ]
              */
@@ -984,13 +1044,11 @@ export interface components {
         };
         /**
          * Refused
-         * @description A tie the maker does not want, by the ids of the letters at its ends.
+         * @description A tie the maker does not want, by the places at its ends.
          */
         Refused: {
-            /** One */
-            one: number;
-            /** Other */
-            other: number;
+            one: components["schemas"]["Place"];
+            other: components["schemas"]["Place"];
         };
         /**
          * SeamAfter
@@ -998,17 +1056,17 @@ export interface components {
          *     stubs are trimmed and pinholes filled, or None for: where letters are brought together.
          */
         SeamAfter: {
-            /** Way */
-            way?: ("leave" | "slide" | "reach" | "bridge" | "apart") | null;
+            way?: components["schemas"]["Way"] | null;
             /** Trim */
             trim?: boolean | null;
         };
         /**
          * ShapeEdit
-         * @description One change of the nodes of a letter's outline, which are named by their numbers in it. Lengths are
-         *     shares of the size, y down. move: nodes go by dx, dy with their handles. before, after: that handle of a
-         *     node does. insert: a node called new is put into the side that follows, at a time of it. remove: nodes
-         *     go, and one curve is drawn in their place. smooth, sharp: whether the outline flows through them.
+         * @description One change of a letter's nodes, named by their numbers; lengths are shares of the size, y down.
+         *
+         *     move: nodes and their handles go by dx, dy. before, after: that handle of a node does. insert: a node
+         *     called ``new`` is put into the side that follows, at a time of it. remove: nodes go, and one curve is
+         *     drawn in their place. smooth: the outline flows through them; sharp: their handles move by themselves.
          */
         ShapeEdit: {
             /**
@@ -1081,7 +1139,7 @@ export interface components {
         };
         /**
          * TouchUp
-         * @description A repair of the welded outline, kept by its place on a letter and replayed after every change.
+         * @description A repair of the welded outline, kept by its place on a part and replayed after every change.
          *
          *     fill: the hole there is filled. cut: what is thinner than size_mm there is taken off. thicken: it is made
          *     size_mm wide. close: a gap narrower than size_mm is filled. remove: the node there goes, and a smooth
@@ -1094,8 +1152,6 @@ export interface components {
              * @enum {string}
              */
             kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round";
-            /** Part */
-            part: string;
             at: components["schemas"]["Anchor"];
             to?: components["schemas"]["Anchor"] | null;
             /**
@@ -1143,6 +1199,12 @@ export interface components {
             beyond_mm: number;
         };
         /**
+         * Way
+         * @description What is done at a seam.
+         * @enum {string}
+         */
+        Way: "leave" | "slide" | "reach" | "bridge" | "apart";
+        /**
          * ProblemOut
          * @description What is wrong, where, and what to do next.
          */
@@ -1165,19 +1227,19 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 2,
+             *       "version": 3,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
              *         "limits": null,
              *         "name": "Adhesive film"
              *       },
+             *       "bars": [],
              *       "touch_ups": [],
              *       "known": [],
              *       "parts": [
              *         {
              *           "align": "left",
-             *           "bars": [],
              *           "corners": "round",
              *           "face": {
              *             "axes": {},
@@ -1202,6 +1264,14 @@ export interface components {
              *           "letter_ids": [],
              *           "letters": {},
              *           "line_spacing": 1.2,
+             *           "next_letter_id": 1,
+             *           "place": {
+             *             "flip": false,
+             *             "scale": 1,
+             *             "turn": 0,
+             *             "x": 0,
+             *             "y": 0
+             *           },
              *           "size": {
              *             "measure": "capitals",
              *             "mm": 25
@@ -1210,9 +1280,7 @@ export interface components {
              *           "spacing_share": 0,
              *           "text": "",
              *           "thicken_mm": 0,
-             *           "underline": null,
-             *           "x": 0,
-             *           "y": 0
+             *           "underline": null
              *         }
              *       ]
              *     }
@@ -1243,25 +1311,8 @@ export interface components {
             based_on: number;
         };
         /**
-         * BarOut
-         * @description A bridge laid by hand: its number in its part, where its ends are on the work, and the necks by which
-         *     it hangs there. A bar without ends has lost a letter.
-         */
-        BarOut: {
-            /** Part */
-            part: string;
-            /** Number */
-            number: number;
-            /** D */
-            d: string;
-            /** Ends */
-            ends: components["schemas"]["PointOut"][];
-            /** Necks Mm */
-            necks_mm: number[];
-        };
-        /**
          * BoxOut
-         * @description A rectangle on the work, in mm.
+         * @description A rectangle, in mm.
          */
         BoxOut: {
             /** X */
@@ -1274,43 +1325,93 @@ export interface components {
             height: number;
         };
         /**
+         * BridgeOut
+         * @description A bridge laid by hand, on the work: its number in the recipe, the parts it holds to, its ends, and the
+         *     necks by which it hangs there. One without ends has lost what it held to.
+         */
+        BridgeOut: {
+            /** Number */
+            number: number;
+            /** Parts */
+            parts: string[];
+            /** Ends */
+            ends: components["schemas"]["PointOut"][];
+            /** Necks Mm */
+            necks_mm: number[];
+        };
+        /**
+         * ClusterOut
+         * @description What is welded together, by its key: its pieces, on the work.
+         */
+        ClusterOut: {
+            /** Key */
+            key: string;
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+        };
+        /**
          * EvaluationOut
-         * @description What a recipe comes to, in mm on the work; y down. loose_marks of the pieces are dots and accents.
+         * @description What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
+         *     accents. clusters, made and forms are those that the browser did not say it has.
          */
         EvaluationOut: {
             box: components["schemas"]["BoxOut"];
             /** Films */
             films: components["schemas"]["FilmOut"][];
-            /** Letters */
-            letters: components["schemas"]["LetterOut"][];
-            /** Bars */
-            bars: components["schemas"]["BarOut"][];
-            /** Ties */
-            ties: components["schemas"]["TieOut"][];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+            /** Bridges */
+            bridges: components["schemas"]["BridgeOut"][];
             /** Cut Length Mm */
             cut_length_mm: number;
             /** Nodes */
             nodes: number;
             /** Loose Marks */
             loose_marks: number;
+            /** Clusters */
+            clusters: components["schemas"]["ClusterOut"][];
+            /** Made */
+            made: components["schemas"]["MadeOut"][];
+            /** Forms */
+            forms: components["schemas"]["FormOut"][];
         };
-        /** FilmOut */
+        /**
+         * ExtraOut
+         * @description What a part is cut from beside its letters, in its frame: bars that join, ties and underlines. letter
+         *     is the one it goes along with, if any.
+         */
+        ExtraOut: {
+            /** D */
+            d: string;
+            /** Letter */
+            letter: number | null;
+        };
+        /**
+         * FilmOut
+         * @description What is cut from one film: its clusters by their keys.
+         */
         FilmOut: {
             /** Colour */
             colour: string;
-            /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
+            /** Clusters */
+            clusters: string[];
+        };
+        /**
+         * FormOut
+         * @description A letter's form by its key, in thousandths of the size.
+         */
+        FormOut: {
+            /** Key */
+            key: string;
+            /** D */
+            d: string;
         };
         /**
          * LetterOut
-         * @description A letter's own outline before the weld, its id, where it stands in the text, and how many dots or
-         *     accents it has.
+         * @description A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
+         *     where that lies, the box around it, and how many dots or accents it has.
          */
         LetterOut: {
-            /** Part */
-            part: string;
             /** Id */
             id: number;
             /** At */
@@ -1319,21 +1420,31 @@ export interface components {
             line: number;
             /** Text */
             text: string;
-            /** D */
-            d: string;
+            /** Form */
+            form: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
             box: components["schemas"]["BoxOut"];
             /** Marks */
             marks: number;
         };
         /**
-         * PartOut
-         * @description Where a lettering part stands: baselines from the top, capital height and the face's size; and the
-         *     letters for which a shape was chosen that the face in use does not have; waiting_shapes are letters whose
-         *     nodes were changed on another outline than they have now.
+         * MadeOut
+         * @description What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
+         *     baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
+         *     face in use does not have; and those whose nodes were changed on another outline than they have now.
          */
-        PartOut: {
-            /** Id */
-            id: string;
+        MadeOut: {
+            /** Key */
+            key: string;
+            /** Letters */
+            letters: components["schemas"]["LetterOut"][];
+            /** Extras */
+            extras: components["schemas"]["ExtraOut"][];
+            /** Ties */
+            ties: components["schemas"]["TieOut"][];
             /** Baselines Mm */
             baselines_mm: number[];
             /** Capital Height Mm */
@@ -1344,6 +1455,21 @@ export interface components {
             lost_shapes: string[];
             /** Waiting Shapes */
             waiting_shapes: string[];
+        };
+        /**
+         * PartOut
+         * @description A part of the recipe: what it was made to, by its key, and where that lies on the work; or why it could
+         *     not be made.
+         */
+        PartOut: {
+            /** Id */
+            id: string;
+            /** Made */
+            made: string | null;
+            /** Film */
+            film: string;
+            place: components["schemas"]["Placement"];
+            problem: components["schemas"]["ProblemOut"] | null;
         };
         /** PieceOut */
         PieceOut: {
@@ -1364,12 +1490,10 @@ export interface components {
         };
         /**
          * TieOut
-         * @description A bridge laid to tie what is loose: its outline, the ids of the letters at its ends and their texts,
-         *     and how much of it is in the open.
+         * @description A bridge laid to tie what is loose, in its part's frame: its outline, the ids of the letters at its
+         *     ends and their texts, and how much of it is in the open.
          */
         TieOut: {
-            /** Part */
-            part: string;
             /** D */
             d: string;
             /** Letters */
@@ -1380,8 +1504,20 @@ export interface components {
             length_mm: number;
         };
         /**
+         * EvaluateIn
+         * @description A recipe, and the keys of what the browser holds already.
+         */
+        EvaluateIn: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Have
+             * @default []
+             */
+            have: string[];
+        };
+        /**
          * SeamOut
-         * @description Where two neighbours meet: left and right are letters' ids; lengths in mm.
+         * @description Where two neighbours meet, on the work: left and right are letters' ids; lengths in mm.
          *
          *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
          *     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
@@ -1415,10 +1551,8 @@ export interface components {
             by_stroke: boolean;
             /** Ends */
             ends: components["schemas"]["PointOut"][];
-            /** Chosen */
-            chosen: string | null;
-            /** Done */
-            done: string;
+            chosen: components["schemas"]["Way"] | null;
+            done: components["schemas"]["Way"];
             /** Shift Mm */
             shift_mm: number;
             /** Squeeze */
@@ -1438,6 +1572,18 @@ export interface components {
             /** Filled */
             filled: number;
         };
+        /**
+         * SeamsOut
+         * @description The seams of a part, by the key of the part as it lies on the work.
+         */
+        SeamsOut: {
+            /** Part */
+            part: string;
+            /** Key */
+            key: string;
+            /** Seams */
+            seams: components["schemas"]["SeamOut"][] | null;
+        };
         /** FileRequest */
         FileRequest: {
             /**
@@ -1447,140 +1593,10 @@ export interface components {
             name: string;
             recipe: components["schemas"]["Recipe"];
         };
-        /** AxisOut */
-        AxisOut: {
-            /** Tag */
-            tag: string;
-            /** Name */
-            name: string;
-            /** Low */
-            low: number;
-            /** Usual */
-            usual: number;
-            /** High */
-            high: number;
-        };
-        /**
-         * FaceOut
-         * @description A family to choose: its kind, weights or axes, what can be switched, and how it joins; while that
-         *     is being worked out, rated_share says how far it is.
-         */
-        FaceOut: {
-            /** Slug */
-            slug: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Weights */
-            weights: number[];
-            /** Axes */
-            axes: components["schemas"]["AxisOut"][];
-            /** Features */
-            features: components["schemas"]["FeatureOut"][];
-            /** Licence */
-            licence: string;
-            joins: components["schemas"]["JoinsOut"] | null;
-            /** Rated Share */
-            rated_share: number;
-        };
-        /** FeatureOut */
-        FeatureOut: {
-            /** Tag */
-            tag: string;
-            /** Name */
-            name: string;
-            /** Usual */
-            usual: boolean;
-        };
-        /**
-         * JoinsOut
-         * @description How a face joins as it is set: the shares of common pairs that are joined, the thinnest stroke as
-         *     a share of the size, and a word for it.
-         */
-        JoinsOut: {
-            /** Small */
-            small: number;
-            /** Capital */
-            capital: number;
-            /** Thinnest */
-            thinnest: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * AlternateOut
-         * @description A shape for a letter, in units of 1/100 of the size, and the features that bring it.
-         */
-        AlternateOut: {
-            /** Features */
-            features: {
-                [key: string]: number;
-            };
-            /** Name */
-            name: string;
-            /** D */
-            d: string;
-            box: components["schemas"]["BoxOut"];
-        };
-        /**
-         * AlternatesRequest
-         * @description A letter of a recipe: the part it stands in, and the place of its first character in the text.
-         */
-        AlternatesRequest: {
-            recipe: components["schemas"]["Recipe"];
-            /** Part */
-            part: string;
-            /** At */
-            at: number;
-        };
-        /**
-         * MaterialOut
-         * @description A material: the neck that a joint in it is given, and the least it holds, in mm.
-         */
-        MaterialOut: {
-            /** Name */
-            name: string;
-            /** Joint Mm */
-            joint_mm: number;
-            /** Neck Mm */
-            neck_mm: number;
-            /** Stroke Mm */
-            stroke_mm: number;
-            /** Hole Mm */
-            hole_mm: number;
-            /** Piece Mm */
-            piece_mm: number;
-            /** Gap Mm */
-            gap_mm: number;
-        };
-        /**
-         * SampleOut
-         * @description The words in one face, in units of 1/100 of its size; ``lacks`` names letters it has not.
-         */
-        SampleOut: {
-            /** Slug */
-            slug: string;
-            /** D */
-            d: string;
-            box: components["schemas"]["BoxOut"];
-            /** Lacks */
-            lacks: string[];
-        };
-        /**
-         * SamplesRequest
-         * @description A few words to be shown in the faces named, or in every face.
-         */
-        SamplesRequest: {
-            /** Text */
-            text: string;
-            /** Faces */
-            faces?: string[] | null;
-        };
         /**
          * FindingOut
-         * @description What the check found: where, how large (measure_mm is a number of points for points), the limit it
-         *     breaks, and what repairs it. known is what a recipe keeps when the maker accepts it.
+         * @description What the check found, on the work: where, how large (measure is a number of points for points), the
+         *     limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it.
          */
         FindingOut: {
             /** Number */
@@ -1600,6 +1616,8 @@ export interface components {
             limit: number;
             /** Part */
             part: string;
+            /** Size Mm */
+            size_mm: number;
             /** Remedy */
             remedy: string | null;
             known: components["schemas"]["Known"];
@@ -1672,8 +1690,6 @@ export interface components {
          */
         BarIn: {
             recipe: components["schemas"]["Recipe"];
-            /** Part */
-            part: string;
             start: components["schemas"]["PlaceIn"];
             end: components["schemas"]["PlaceIn"];
             /** Width Mm */
@@ -1714,7 +1730,7 @@ export interface components {
         };
         /**
          * NodeOut
-         * @description A node of a letter's outline on the work, with its handles; contour and place say where in it.
+         * @description A node of a letter's outline on the work, with its handles; contour says where in it.
          */
         NodeOut: {
             /** Name */
@@ -1757,27 +1773,6 @@ export interface components {
             part: string;
             /** Id */
             id: number;
-        };
-        /**
-         * ShapeOut
-         * @description A shape of the library, in a square of 100.
-         */
-        ShapeOut: {
-            /** Name */
-            name: string;
-            /** D */
-            d: string;
-            box: components["schemas"]["BoxOut"];
-        };
-        /**
-         * OwnShapeOut
-         * @description A shape of the maker's own, read from a file: its name and its path in a square of 100.
-         */
-        OwnShapeOut: {
-            /** Name */
-            name: string;
-            /** D */
-            d: string;
         };
         /**
          * OutlineNodesOut
@@ -1824,6 +1819,152 @@ export interface components {
              * @default 0
              */
             dy_mm: number;
+        };
+        /**
+         * Axis
+         * @description A way a variable face can be changed smoothly: its tag, name, and range.
+         */
+        Axis: {
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Low */
+            low: number;
+            /** Usual */
+            usual: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * FaceOut
+         * @description A family to choose: its kind, weights or axes, what can be switched, and how it joins. While that is
+         *     being worked out, rated_share says how far it is; rating_failed, that it could not be.
+         */
+        FaceOut: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Weights */
+            weights: number[];
+            /** Axes */
+            axes: components["schemas"]["Axis"][];
+            /** Features */
+            features: components["schemas"]["Feature"][];
+            /** Licence */
+            licence: string;
+            joins: components["schemas"]["JoinsOut"] | null;
+            /**
+             * Rated Share
+             * @default 1
+             */
+            rated_share: number;
+            /**
+             * Rating Failed
+             * @default false
+             */
+            rating_failed: boolean;
+        };
+        /**
+         * Feature
+         * @description Something a face can do with letters that can be turned on or off.
+         */
+        Feature: {
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Usual */
+            usual: boolean;
+        };
+        /**
+         * JoinsOut
+         * @description How a face joins as it is set: the shares of common pairs that are joined, the thinnest stroke as
+         *     a share of the size, and a word for it.
+         */
+        JoinsOut: {
+            /** Small */
+            small: number;
+            /** Capital */
+            capital: number;
+            /** Thinnest */
+            thinnest: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AlternateOut
+         * @description A shape for a letter, in units of 1/100 of the size, and the features that bring it.
+         */
+        AlternateOut: {
+            /** Features */
+            features: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
+         * AlternatesRequest
+         * @description A letter of a recipe: the part it stands in, and the place of its first character in the text.
+         */
+        AlternatesRequest: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+            /** At */
+            at: number;
+        };
+        /**
+         * SampleOut
+         * @description The words in one face, in units of 1/100 of its size; ``lacks`` names letters it has not.
+         */
+        SampleOut: {
+            /** Slug */
+            slug: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+            /** Lacks */
+            lacks: string[];
+        };
+        /**
+         * SamplesRequest
+         * @description A few words to be shown in the faces named, or in every face.
+         */
+        SamplesRequest: {
+            /** Text */
+            text: string;
+            /** Faces */
+            faces?: string[] | null;
+        };
+        /**
+         * ShapeOut
+         * @description A shape of the library, in a square of 100.
+         */
+        ShapeOut: {
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
+         * MaterialOut
+         * @description A material: the neck that a joint in it is given, in mm, and the least it holds.
+         */
+        MaterialOut: {
+            /** Name */
+            name: string;
+            /** Joint Mm */
+            joint_mm: number;
+            limits: components["schemas"]["Limits"];
         };
     };
     responses: never;
@@ -2215,7 +2356,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Recipe"];
+                "application/json": components["schemas"]["EvaluateIn"];
             };
         };
         responses: {
@@ -2275,7 +2416,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Recipe"];
+                "application/json": components["schemas"]["EvaluateIn"];
             };
         };
         responses: {
@@ -2285,7 +2426,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SeamOut"][];
+                    "application/json": components["schemas"]["SeamsOut"][];
                 };
             };
             /** @description Not Found */
@@ -2346,351 +2487,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    listFaces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaceOut"][];
-                };
-            };
-        };
-    };
-    addFace: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                    /**
-                     * Licence
-                     * @default
-                     */
-                    licence?: string;
-                };
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaceOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    takeOffFace: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    putBackFace: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaceOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    alternates: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AlternatesRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AlternateOut"][];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    listMaterials: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MaterialOut"][];
-                };
-            };
-        };
-    };
-    faceSamples: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SamplesRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SampleOut"][];
                 };
             };
             /** @description Not Found */
@@ -3031,92 +2827,6 @@ export interface operations {
             };
         };
     };
-    listShapes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ShapeOut"][];
-                };
-            };
-        };
-    };
-    readShape: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OwnShapeOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
     outlineNodes: {
         parameters: {
             query?: never;
@@ -3233,6 +2943,437 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listFaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceOut"][];
+                };
+            };
+        };
+    };
+    addFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Licence
+                     * @default
+                     */
+                    licence?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    takeOffFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    putBackFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    alternates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlternatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlternateOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    faceSamples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SamplesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listShapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"][];
+                };
+            };
+        };
+    };
+    readShape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIn"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listMaterials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"][];
                 };
             };
         };

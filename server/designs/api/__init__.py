@@ -1,0 +1,11 @@
+"""The API, a router for each noun.
+
+designs      kept on the shelf: the only calls that keep anything
+evaluations  what a recipe comes to, its seams, and its files
+findings     what the check finds, and remedies
+bars, letters, touch_ups   what is laid and changed on the work by hand
+faces, shapes, materials   what there is to choose from
+
+Calls about the work keep nothing: the browser sends the whole recipe. Places are on the work, never mirrored:
+that is for the view.
+"""

@@ -1,0 +1,393 @@
+"""What a recipe comes to: outlines, seams, and files.
+
+Answers go by key: the browser says which outlines, parts and letters' forms it holds, and is sent the others.
+"""
+
+from collections.abc import Callable, Iterable
+from typing import Annotated, Literal, TypeVar
+from urllib.parse import quote
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+from pydantic import Field
+
+from designs.api.values import AnyRecipe, BoxOut, PointOut, Problems, answered, problem_out
+from designs.faces import face_of
+from fulgen.formats.names import safe_names
+from fulgen.formats.svg import path_data, write_svg
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.placement import Placement
+from fulgen.joining.bars import Tie
+from fulgen.joining.seam import State
+from fulgen.lettering.layout import PlacedLetter
+from fulgen.lettering.letters import Way
+from fulgen.parts.lettering import MadeLettering
+from fulgen.parts.seams import PlacedSeam
+from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
+from fulgen_server.problems import ProblemOut
+
+router = Router(tags=["evaluations"])
+
+FORM_UNITS = 1000
+"""Letters' forms are drawn in thousandths of the face's size."""
+
+Key = Annotated[str, Field(max_length=40)]
+
+
+class EvaluateIn(Schema):
+    """A recipe, and the keys of what the browser holds already."""
+
+    recipe: AnyRecipe
+    have: Annotated[list[Key], Field(max_length=1_000)] = []
+
+
+class PieceOut(Schema):
+    d: str
+    area_mm2: float
+    box: BoxOut
+    holes: int
+
+
+class ClusterOut(Schema):
+    """What is welded together, by its key: its pieces, on the work."""
+
+    key: str
+    pieces: list[PieceOut]
+
+
+class FilmOut(Schema):
+    """What is cut from one film: its clusters by their keys."""
+
+    colour: str
+    clusters: list[str]
+
+
+class LetterOut(Schema):
+    """A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
+    where that lies, the box around it, and how many dots or accents it has."""
+
+    id: int
+    at: int
+    line: int
+    text: str
+    form: str
+    x: float
+    y: float
+    box: BoxOut
+    marks: int
+
+
+class ExtraOut(Schema):
+    """What a part is cut from beside its letters, in its frame: bars that join, ties and underlines. letter
+    is the one it goes along with, if any."""
+
+    d: str
+    letter: int | None
+
+
+class TieOut(Schema):
+    """A bridge laid to tie what is loose, in its part's frame: its outline, the ids of the letters at its
+    ends and their texts, and how much of it is in the open."""
+
+    d: str
+    letters: list[int]
+    texts: list[str]
+    length_mm: float
+
+
+class MadeOut(Schema):
+    """What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
+    baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
+    face in use does not have; and those whose nodes were changed on another outline than they have now."""
+
+    key: str
+    letters: list[LetterOut]
+    extras: list[ExtraOut]
+    ties: list[TieOut]
+    baselines_mm: list[float]
+    capital_height_mm: float
+    size_mm: float
+    lost_shapes: list[str]
+    waiting_shapes: list[str]
+
+
+class FormOut(Schema):
+    """A letter's form by its key, in thousandths of the size."""
+
+    key: str
+    d: str
+
+
+class PartOut(Schema):
+    """A part of the recipe: what it was made to, by its key, and where that lies on the work; or why it could
+    not be made."""
+
+    id: str
+    made: str | None
+    film: str
+    place: Placement
+    problem: ProblemOut | None
+
+
+class BridgeOut(Schema):
+    """A bridge laid by hand, on the work: its number in the recipe, the parts it holds to, its ends, and the
+    necks by which it hangs there. One without ends has lost what it held to."""
+
+    number: int
+    parts: list[str]
+    ends: list[PointOut]
+    necks_mm: list[float]
+
+
+class EvaluationOut(Schema):
+    """What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
+    accents. clusters, made and forms are those that the browser did not say it has."""
+
+    box: BoxOut
+    films: list[FilmOut]
+    parts: list[PartOut]
+    bridges: list[BridgeOut]
+    cut_length_mm: float
+    nodes: int
+    loose_marks: int
+    clusters: list[ClusterOut]
+    made: list[MadeOut]
+    forms: list[FormOut]
+
+
+class SeamOut(Schema):
+    """Where two neighbours meet, on the work: left and right are letters' ids; lengths in mm.
+
+    neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
+    the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
+    squeeze is the slide as a share of the left letter's width.
+    """
+
+    part: str
+    left: int
+    right: int
+    left_text: str
+    right_text: str
+    line: int
+    gap_mm: float
+    neck_mm: float
+    at_least: bool
+    state: Literal["gap", "touching", "thin", "joined"]
+    by_stroke: bool
+    ends: list[PointOut]
+    chosen: Way | None
+    done: Way
+    shift_mm: float
+    squeeze: float
+    covered: float
+    remedy: str
+    stubs: int
+    pinholes: int
+    notches: int
+    trimmed: int
+    filled: int
+
+
+class SeamsOut(Schema):
+    """The seams of a part, by the key of the part as it lies on the work."""
+
+    part: str
+    key: str
+    seams: list[SeamOut] | None
+
+
+class FileRequest(Schema):
+    name: Annotated[str, Field(max_length=400)] = ""
+    recipe: AnyRecipe
+
+
+@router.post("/evaluate", response={200: EvaluationOut, **Problems}, operation_id="evaluate")
+def evaluate_recipe(request: HttpRequest, wanted: EvaluateIn) -> HttpResponse:
+    """The outline the knife will follow, and its figures but those of its seams. A part that cannot be made
+    is told beside it, and the others are there."""
+    return answered(_evaluation(evaluate(wanted.recipe, face_of), frozenset(wanted.have)))
+
+
+@router.post("/seams", response={200: list[SeamsOut], **Problems}, operation_id="measureSeams")
+def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
+    """The seams of a recipe, each measured: asked for after its outline, which is there sooner."""
+    evaluation = evaluate(wanted.recipe, face_of)
+    told = []
+    for part, made in evaluation.letterings:
+        key = f"{part.key}{wanted.recipe.unit}"
+        seams = (PlacedSeam(made, seam, part.place) for seam in made.joined.seams)
+        new = key not in wanted.have
+        told.append(
+            SeamsOut(part=part.id, key=key, seams=[_seam(s, evaluation) for s in seams] if new else None)
+        )
+    return told
+
+
+@router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")
+def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
+    """The design as an SVG file."""
+    document = write_svg(evaluate(file.recipe, face_of))
+    name = f"{safe_names([file.name or 'lettering'])[0]}.svg"
+    disposition = f"attachment; filename=\"lettering.svg\"; filename*=UTF-8''{quote(name)}"
+    return HttpResponse(document, "image/svg+xml", headers={"Content-Disposition": disposition})
+
+
+Thing = TypeVar("Thing")
+
+
+def _by_key(
+    things: Iterable[Thing], key_of: Callable[[Thing], str], have: frozenset[str]
+) -> dict[str, Thing]:
+    """Things by their keys, each once, without those that the browser has."""
+    return {key: thing for thing in things if (key := key_of(thing)) not in have}
+
+
+def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
+    clusters = _by_key(evaluation.clusters, lambda cluster: cluster.key, have)
+    made = _by_key(evaluation.letterings, lambda row: row[0].made_key, have)
+    forms = _by_key(
+        (letter.form.outline for _, m in made.values() for letter in m.layout.letters),
+        lambda outline: outline.digest,
+        have,
+    )
+    return EvaluationOut(
+        box=BoxOut.of(evaluation.box),
+        films=[
+            FilmOut(colour=film.colour, clusters=[cluster.key for cluster in film.clusters])
+            for film in evaluation.films
+        ],
+        parts=_parts(evaluation),
+        bridges=[_bridge(bridge) for bridge in evaluation.bridges],
+        cut_length_mm=evaluation.cut_length,
+        nodes=evaluation.nodes,
+        loose_marks=evaluation.loose_marks,
+        clusters=[_cluster(cluster) for cluster in clusters.values()],
+        made=[_made(key, m) for key, (_, m) in made.items()],
+        forms=[
+            FormOut(key=key, d=path_data(outline.placed(0, 0, FORM_UNITS), decimals=2))
+            for key, outline in forms.items()
+        ],
+    )
+
+
+def _parts(evaluation: Evaluation) -> list[PartOut]:
+    def failure_of(part_id: str) -> Failure | None:
+        return next((failure for failure in evaluation.failures if part_id in failure.parts), None)
+
+    told = []
+    for part in evaluation.recipe.parts:
+        placed, failure = evaluation.part(part.id), failure_of(part.id)
+        told.append(
+            PartOut(
+                id=part.id,
+                made=placed.made_key if placed else None,
+                film=part.film.upper(),
+                place=part.place,
+                problem=problem_out(failure.problem) if failure else None,
+            )
+        )
+    return told
+
+
+def _cluster(cluster: Cluster) -> ClusterOut:
+    pieces = [
+        PieceOut(d=path_data(piece.outline), area_mm2=piece.area, box=BoxOut.of(piece.box), holes=piece.holes)
+        for piece in cluster.pieces
+    ]
+    return ClusterOut(key=cluster.key, pieces=pieces)
+
+
+def _made(key: str, made: MadeLettering) -> MadeOut:
+    return MadeOut(
+        key=key,
+        letters=[_letter(made, letter) for letter in made.layout.letters],
+        extras=[
+            ExtraOut(d=path_data(place.outline(shape.outline)), letter=letter)
+            for shape, place, letter in made.extras
+        ],
+        ties=[_tie(made, tie) for tie in made.ties],
+        baselines_mm=list(made.layout.baselines),
+        capital_height_mm=made.capital_height,
+        size_mm=made.size,
+        lost_shapes=list(made.lost_shapes),
+        waiting_shapes=list(made.waiting_shapes),
+    )
+
+
+def _letter(made: MadeLettering, letter: PlacedLetter) -> LetterOut:
+    at, place, box = letter.letter.at, letter.place, letter.form.box
+    return LetterOut(
+        id=made.id_of(letter),
+        at=at,
+        line=letter.line,
+        text=letter.text,
+        form=letter.form.outline.digest,
+        x=place.x,
+        y=place.y,
+        box=BoxOut(
+            x=place.x + box.x * place.scale,
+            y=place.y + box.y * place.scale,
+            width=box.width * place.scale,
+            height=box.height * place.scale,
+        ),
+        marks=len(made.joined.marks.get(at, ())),
+    )
+
+
+def _tie(made: MadeLettering, tie: Tie) -> TieOut:
+    letters = [made.layout.letters[n] for n in tie.ends]
+    return TieOut(
+        d=path_data(_on_part(made, tie.shape.outline)),
+        letters=[made.id_of(letter) for letter in letters],
+        texts=[letter.text for letter in letters],
+        length_mm=tie.length * made.size,
+    )
+
+
+def _on_part(made: MadeLettering, outline: Outline) -> Outline:
+    return outline.placed(0.0, 0.0, made.size)
+
+
+def _bridge(bridge: Bridge) -> BridgeOut:
+    return BridgeOut(
+        number=bridge.number,
+        parts=sorted(bridge.bar.parts),
+        ends=[PointOut(x=x, y=y) for x, y in bridge.ends or ()],
+        necks_mm=list(bridge.necks),
+    )
+
+
+_STATES: dict[State, Literal["gap", "touching", "thin", "joined"]] = {
+    State.GAP: "gap", State.TOUCHING: "touching", State.THIN: "thin", State.JOINED: "joined",
+}  # fmt: skip
+
+
+def _seam(placed: PlacedSeam, evaluation: Evaluation) -> SeamOut:
+    recipe, part = evaluation.recipe, placed.made.lettering
+    seam, measured = placed.seam, placed.seam.measured
+    choice = part.changes.get(seam.left)
+    return SeamOut(
+        part=part.id,
+        left=part.ids[seam.left],
+        right=part.ids[seam.right],
+        left_text=placed.left_text,
+        right_text=placed.right_text,
+        line=seam.line,
+        gap_mm=placed.gap,
+        neck_mm=placed.neck,
+        at_least=placed.neck >= placed.widest_told,
+        state=_STATES[placed.state],
+        by_stroke=placed.by_stroke,
+        ends=[PointOut(x=x, y=y) for x, y in placed.ends],
+        chosen=choice.seam.way if choice else None,
+        done=seam.joint.way,
+        shift_mm=placed.shift,
+        squeeze=seam.squeeze,
+        covered=measured.covered,
+        remedy=placed.remedy(recipe.unit),
+        stubs=max(0, sum(stub.is_true for stub in measured.stubs) - len(seam.trimmed)),
+        pinholes=max(0, placed.pinholes(recipe.limits.hole_mm) - seam.filled),
+        notches=len(measured.deep_notches),
+        trimmed=len(seam.trimmed),
+        filled=seam.filled,
+    )

@@ -1,0 +1,154 @@
+"""What the check finds, its remedies, and how much thicker lettering has to be."""
+
+from typing import Annotated
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from designs.api.values import AnyRecipe, BoxOut, Problems, RecipeIn
+from designs.faces import face_of
+from fulgen.joining.materials import Limits
+from fulgen.parts.touchups import TouchUpKind
+from fulgen.problem import Problem
+from fulgen.readiness.findings import Finding, findings, thinnest_stroke, wide_enough
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import Known, Recipe
+from fulgen.units import Unit
+
+router = Router(tags=["findings"])
+
+
+class FindingOut(Schema):
+    """What the check found, on the work: where, how large (measure is a number of points for points), the
+    limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it."""
+
+    number: int
+    kind: str
+    what: str
+    blocks: bool
+    accepted: bool
+    box: BoxOut
+    measure: float
+    limit: float
+    part: str
+    size_mm: float
+    remedy: str | None
+    known: Known
+
+
+class LostTouchUp(Schema):
+    """A touch-up that no longer finds its place: its number in the recipe, and what it did."""
+
+    number: int
+    what: str
+
+
+class FindingsOut(Schema):
+    """All that the check finds, the limits it goes by, how wide strokes are made that are under theirs, and
+    touch-ups that have lost their place."""
+
+    material: str
+    limits: Limits
+    wide_enough_mm: float
+    findings: list[FindingOut]
+    lost: list[LostTouchUp]
+
+
+class RemedyIn(Schema):
+    """A finding of a recipe, by its number."""
+
+    recipe: AnyRecipe
+    number: Annotated[int, Field(ge=0, le=10_000)]
+
+
+class StrokeIn(Schema):
+    """How wide the thinnest stroke of a part is to be."""
+
+    recipe: AnyRecipe
+    part: str
+    stroke_mm: Annotated[float, Field(ge=0.05, le=50)]
+
+
+class ThickenOut(Schema):
+    """By how much to thicken, and how wide the thinnest stroke was and is then."""
+
+    thicken_mm: float
+    before_mm: float
+    after_mm: float
+
+
+_DID: dict[TouchUpKind, str] = {
+    "fill": "a hole was filled", "cut": "a sliver was taken off", "thicken": "a thin place was thickened",
+    "close": "a gap was closed", "remove": "a point was taken out", "move": "a point was moved",
+    "smooth": "a stretch was smoothed", "round": "a corner was rounded",
+}  # fmt: skip
+
+
+@router.post("/findings", response={200: FindingsOut, **Problems}, operation_id="findings")
+def list_findings(request: HttpRequest, wanted: RecipeIn) -> FindingsOut:
+    """What would go wrong on the material."""
+    recipe = wanted.recipe
+    evaluation = evaluate(recipe, face_of)
+    return FindingsOut(
+        material=recipe.material.name,
+        limits=recipe.limits,
+        wide_enough_mm=wide_enough(recipe.limits.stroke_mm),
+        findings=[_finding(n, f, recipe.unit) for n, f in enumerate(findings(evaluation))],
+        lost=[LostTouchUp(number=n, what=f"Where {_DID[recipe.touch_ups[n].kind]}") for n in evaluation.lost],
+    )
+
+
+def _finding(number: int, finding: Finding, unit: Unit) -> FindingOut:
+    return FindingOut(
+        number=number,
+        kind=finding.kind,
+        what=finding.what(unit),
+        blocks=finding.blocks,
+        accepted=finding.accepted,
+        box=BoxOut.of(finding.box),
+        measure=finding.measure,
+        limit=finding.limit,
+        part=finding.at.part,
+        size_mm=finding.size,
+        remedy=finding.remedy.label if finding.remedy else None,
+        known=finding.known,
+    )
+
+
+@router.post("/findings/remedy", response={200: Recipe, **Problems}, operation_id="takeRemedy")
+def take_remedy(request: HttpRequest, wanted: RemedyIn) -> Recipe:
+    """The recipe with a finding's remedy taken."""
+    before = evaluate(wanted.recipe, face_of)
+    found = findings(before)
+    remedy = found[wanted.number].remedy if wanted.number < len(found) else None
+    if remedy is None:
+        raise Problem("no-remedy", "There is no remedy for this.", "Repair it by hand, or accept it.")
+    mended = remedy.take(wanted.recipe)
+    if len(evaluate(mended, face_of).lost) > len(before.lost):
+        raise Problem(
+            "no-remedy", "The repair finds no place to hold there.", "Repair it by hand, or accept it."
+        )
+    return mended
+
+
+@router.post("/thicken-until", response={200: ThickenOut, **Problems}, operation_id="thickenUntil")
+def thicken_until(request: HttpRequest, wanted: StrokeIn) -> ThickenOut:
+    """By how much a part is to be thickened until its thinnest stroke is as wide as asked."""
+    part = wanted.recipe.part(wanted.part) or wanted.recipe.parts[0]
+
+    def thinnest(thicken_mm: float) -> float:
+        thicker = part.model_copy(update={"thicken_mm": thicken_mm})
+        alone = wanted.recipe.model_copy(update={"parts": (thicker,)})
+        return thinnest_stroke(evaluate(alone, face_of).whole())
+
+    before = thinnest(part.thicken_mm)
+    by = part.thicken_mm + (wanted.stroke_mm - before) / 2
+    if by < 0:
+        raise Problem(
+            "thick-enough",
+            f"The thinnest stroke is {before:.2f} mm wide already.",
+            "Type a wider one, or thin the lettering by a length below 0.",
+            "thicken_mm",
+        )
+    return ThickenOut(thicken_mm=round(by, 3), before_mm=before, after_mm=thinnest(round(by, 3)))

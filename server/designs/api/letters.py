@@ -1,0 +1,110 @@
+"""The shapes of letters: nodes, handles and stroke ends, on the work."""
+
+import math
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from designs.api.values import AnyRecipe, PointOut, Problems
+from designs.faces import face_of
+from fulgen.geometry.nodes import Node, nodes_of
+from fulgen.lettering.reshape import edited, mark_of, stroke_ends
+from fulgen.parts.lettering import MadeLettering
+from fulgen.problem import Problem
+from fulgen.recipe.evaluate import evaluate
+
+router = Router(tags=["letters"])
+
+
+class LetterIn(Schema):
+    """A letter of a recipe, by its part and its id."""
+
+    recipe: AnyRecipe
+    part: str
+    id: int
+
+
+class NodeOut(Schema):
+    """A node of a letter's outline on the work, with its handles; contour says where in it."""
+
+    name: int
+    contour: int
+    x: float
+    y: float
+    before: PointOut | None
+    after: PointOut | None
+    smooth: bool
+
+
+class EndOut(Schema):
+    """A stroke's end on the work: its tip, the direction outwards, its width, and the nodes that make it."""
+
+    x: float
+    y: float
+    dx: float
+    dy: float
+    width_mm: float
+    nodes: list[int]
+
+
+class NodesOut(Schema):
+    """A letter's outline as nodes. mark tells the outline again; per_mm (a, b, c, d) turns a move on the
+    work, in mm, into shares as edits keep them: (a·x + b·y, c·x + d·y). next is a free name for a node."""
+
+    mark: str
+    nodes: list[NodeOut]
+    ends: list[EndOut]
+    per_mm: list[float]
+    next: int
+
+
+@router.post("/letters/nodes", response={200: NodesOut, **Problems}, operation_id="letterNodes")
+def letter_nodes(request: HttpRequest, wanted: LetterIn) -> NodesOut:
+    """The nodes of a letter's outline, with what a hand has changed of them."""
+    evaluation = evaluate(wanted.recipe, face_of)
+    part = evaluation.part(wanted.part)
+    if part is None:
+        evaluation.whole()
+    letter = part.made.by_id.get(wanted.id) if part and isinstance(part.made, MadeLettering) else None
+    if part is None or letter is None or letter.letter.stands_in:
+        raise Problem(
+            "no-shape",
+            "This letter has no outline of its own to change.",
+            "Choose another letter.",
+            "letters",
+        )
+    drawn, shape = letter.letter.drawn.outline, letter.letter.treatment.shape
+    mark = mark_of(drawn)
+    contours = edited(drawn, shape.edits if shape is not None and shape.of == mark else ())
+    on = letter.drawn_place.within(part.place)
+
+    def place(at: complex) -> PointOut:
+        x, y = on.point(at.real, at.imag)
+        return PointOut(x=x, y=y)
+
+    def node(number: int, n: Node) -> NodeOut:
+        at = place(n.at)
+        return NodeOut(
+            name=n.name, contour=number, x=at.x, y=at.y, smooth=n.smooth,
+            before=None if n.before is None else place(n.before),
+            after=None if n.after is None else place(n.after),
+        )  # fmt: skip
+
+    ends = []
+    for end in stroke_ends(contours):
+        tip, way = place(end.tip), on.vector(end.way.real, end.way.imag)
+        long = math.hypot(*way) or 1.0
+        ends.append(
+            EndOut(
+                x=tip.x, y=tip.y, dx=way[0] / long, dy=way[1] / long, width_mm=end.width * long,
+                nodes=list(end.nodes),
+            )
+        )  # fmt: skip
+    (a, c), (b, d) = on.vector_back(1.0, 0.0), on.vector_back(0.0, 1.0)
+    return NodesOut(
+        mark=mark,
+        nodes=[node(number, n) for number, contour in enumerate(contours) for n in contour],
+        ends=ends,
+        per_mm=[a, b, c, d],
+        next=1 + max(n.name for contour in (*contours, *nodes_of(drawn)) for n in contour),
+    )

@@ -1,0 +1,65 @@
+"""Values that several calls take and give."""
+
+from typing import Annotated
+
+from django.http import HttpResponse
+from ninja import Schema
+from pydantic import BaseModel, BeforeValidator, Field
+
+from fulgen.geometry.measure import Box
+from fulgen.problem import Problem
+from fulgen.recipe.model import Recipe
+from fulgen.recipe.versions import recipe_from
+from fulgen_server.problems import ProblemOut
+
+AnyRecipe = Annotated[Recipe, BeforeValidator(recipe_from)]
+"""A recipe of any version; what is wrong with one is said in a maker's words."""
+
+Problems = {frozenset({404, 409, 413, 422}): ProblemOut}
+
+Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
+
+
+class PlaceIn(Schema):
+    """A place on the work, in mm."""
+
+    x: Coordinate
+    y: Coordinate
+
+
+class PointOut(Schema):
+    x: float
+    y: float
+
+
+class BoxOut(Schema):
+    """A rectangle, in mm."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+    @classmethod
+    def of(cls, box: Box) -> "BoxOut":
+        return cls(x=box.x, y=box.y, width=box.width, height=box.height)
+
+
+class RecipeIn(Schema):
+    recipe: AnyRecipe
+
+
+def answered(model: BaseModel) -> HttpResponse:
+    """A model as the answer, written once: what was built of checked values is not checked again."""
+    return HttpResponse(model.model_dump_json(), "application/json")
+
+
+def problem_out(problem: Problem) -> ProblemOut:
+    """A problem as part of an answer."""
+    return ProblemOut(
+        kind=problem.kind,
+        what=problem.what,
+        where=problem.where,
+        todo=problem.todo,
+        faces=list(problem.faces),
+    )
