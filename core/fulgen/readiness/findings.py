@@ -94,7 +94,8 @@ class Finding:
     """One thing that the check has found; lengths in mm, places on the work.
 
     said: the fact, with room in braces for ``lengths``, which are shown in the maker's unit. measure: how
-    wide, large or many; limit: what it breaks. at: the place it is kept by.
+    wide, large or many; limit: what it breaks. at: the place it is kept by. known_as: the numbers of what the
+    recipe accepts that it is.
     """
 
     kind: Kind
@@ -108,13 +109,18 @@ class Finding:
     size: float
     remedy: Remedy | None = None
     film: str = ""
-    accepted: bool = False
+    known_as: tuple[int, ...] = ()
 
     kept_bytes = 1_000
 
     def what(self, unit: Unit) -> str:
         """The fact in one sentence."""
         return self.said.format(*(_shown(length, unit) for length in self.lengths))
+
+    @property
+    def accepted(self) -> bool:
+        """Whether the maker knows of it and takes it as it is."""
+        return bool(self.known_as)
 
     @property
     def place(self) -> tuple[float, float]:
@@ -135,7 +141,11 @@ def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
     once for as long as it and the limits stay."""
     recipe, limits = evaluation.recipe, evaluation.recipe.limits
     found = [
-        replace(finding, film=film.colour, accepted=any(_is_same(finding, known) for known in recipe.known))
+        replace(
+            finding,
+            film=film.colour,
+            known_as=tuple(n for n, known in enumerate(recipe.known) if _is_same(finding, known)),
+        )
         for film in evaluation.films
         for cluster in film.clusters
         for finding in _found.get((cluster.key, limits), partial(_looked_at, cluster, limits))

@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from fulgen.joining.bars import Bar
 from fulgen.lettering.letters import AS_SET
-from fulgen.parts.lettering import Lettering
+from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.touchups import TouchUp
 from fulgen.problem import Problem
 from fulgen.recipe.model import MAX_BARS, MAX_KNOWN, MAX_TOUCH_UPS, AnyPart, Known, Recipe
@@ -41,6 +41,21 @@ def with_letter(part: Lettering, letter_id: int, **update: Any) -> Lettering:
     now = part.letters.get(letter_id, AS_SET)
     letters = {**part.letters, letter_id: replace(now, **update)}
     return part.model_copy(update={"letters": letters, "letter_ids": part.ids})
+
+
+def with_feet_aligned(recipe: Recipe, made: MadeLettering, letter_ids: Sequence[int]) -> Recipe:
+    """The recipe with the feet of letters on one line: that of the first of them."""
+    letters = [made.by_id[letter_id] for letter_id in letter_ids if letter_id in made.by_id]
+    feet = [letter.place.y / made.size + letter.form.box.bottom for letter in letters]
+    lacks = {made.id_of(letter): feet[0] - foot for letter, foot in zip(letters, feet, strict=True)}
+
+    def aligned(part: Lettering) -> Lettering:
+        for letter_id, lacking in lacks.items():
+            now = part.letters.get(letter_id, AS_SET)
+            part = with_letter(part, letter_id, dy=round(now.dy + lacking, 7))
+        return part
+
+    return with_part(recipe, made.lettering.id, aligned)
 
 
 def with_touch_ups(recipe: Recipe, touch_ups: Sequence[TouchUp]) -> Recipe:

@@ -21,7 +21,8 @@ router = Router(tags=["findings"])
 
 class FindingOut(Schema):
     """What the check found, on the work: where, how large (measure is a number of points for points), the
-    limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it."""
+    limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it;
+    known_as, by number, what it keeps of it now."""
 
     number: int
     kind: str
@@ -35,6 +36,7 @@ class FindingOut(Schema):
     size_mm: float
     remedy: str | None
     known: Known
+    known_as: list[int]
 
 
 class LostTouchUp(Schema):
@@ -113,6 +115,7 @@ def _finding(number: int, finding: Finding, unit: Unit) -> FindingOut:
         size_mm=finding.size,
         remedy=finding.remedy.label if finding.remedy else None,
         known=finding.known,
+        known_as=list(finding.known_as),
     )
 
 

@@ -1,9 +1,11 @@
 """The shapes of letters: nodes, handles and stroke ends, on the work."""
 
 import math
+from typing import Annotated
 
 from django.http import HttpRequest
 from ninja import Router, Schema
+from pydantic import Field
 
 from designs.api.values import AnyRecipe, PointOut, Problems
 from designs.faces import face_of
@@ -11,7 +13,9 @@ from fulgen.geometry.nodes import Node, nodes_of
 from fulgen.lettering.reshape import edited, mark_of, stroke_ends
 from fulgen.parts.lettering import MadeLettering
 from fulgen.problem import Problem
+from fulgen.recipe.changes import with_feet_aligned
 from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import Recipe
 
 router = Router(tags=["letters"])
 
@@ -22,6 +26,14 @@ class LetterIn(Schema):
     recipe: AnyRecipe
     part: str
     id: int
+
+
+class LettersIn(Schema):
+    """Letters of a recipe, by their part and ids."""
+
+    recipe: AnyRecipe
+    part: str
+    letters: Annotated[list[int], Field(min_length=1, max_length=500)]
 
 
 class NodeOut(Schema):
@@ -56,6 +68,15 @@ class NodesOut(Schema):
     ends: list[EndOut]
     per_mm: list[float]
     next: int
+
+
+@router.post("/letters/align", response={200: Recipe, **Problems}, operation_id="alignFeet")
+def align_feet(request: HttpRequest, wanted: LettersIn) -> Recipe:
+    """The recipe with the feet of letters on one line: that of the first of them."""
+    part = evaluate(wanted.recipe, face_of).whole().part(wanted.part)
+    if part is None or not isinstance(part.made, MadeLettering):
+        raise Problem("no-letters", "These letters are not there any more.", "Choose others.", "parts")
+    return with_feet_aligned(wanted.recipe, part.made, wanted.letters)
 
 
 @router.post("/letters/nodes", response={200: NodesOut, **Problems}, operation_id="letterNodes")

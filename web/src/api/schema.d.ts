@@ -237,6 +237,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/align": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Align Feet
+         * @description The recipe with the feet of letters on one line: that of the first of them.
+         */
+        post: operations["alignFeet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/nodes": {
         parameters: {
             query?: never;
@@ -1596,7 +1616,8 @@ export interface components {
         /**
          * FindingOut
          * @description What the check found, on the work: where, how large (measure is a number of points for points), the
-         *     limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it.
+         *     limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it;
+         *     known_as, by number, what it keeps of it now.
          */
         FindingOut: {
             /** Number */
@@ -1621,6 +1642,8 @@ export interface components {
             /** Remedy */
             remedy: string | null;
             known: components["schemas"]["Known"];
+            /** Known As */
+            known_as: number[];
         };
         /**
          * FindingsOut
@@ -1709,6 +1732,17 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * LettersIn
+         * @description Letters of a recipe, by their part and ids.
+         */
+        LettersIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+            /** Letters */
+            letters: number[];
         };
         /**
          * EndOut
@@ -2727,6 +2761,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bar"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    alignFeet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LettersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
                 };
             };
             /** @description Not Found */

@@ -1,28 +1,26 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { memo, useEffect } from 'react'
-import { answer, api, asProblem, type Schemas } from '../api/client'
+import { answer, api, asProblem } from '../api/client'
 import { idsOf } from '../design/letters'
-import { type Evaluation, type Unit, withPart } from '../design/recipe'
+import { type Unit, withPart } from '../design/recipe'
 import { endStep, takeRecipe, useDesign } from '../design/store'
-import { LengthRow } from '../parts/LengthRow'
-import { Notes, type Troubles } from '../parts/Notes'
-import { Panel, Row, Section } from '../parts/Panel'
-import { ProblemNote } from '../parts/ProblemNote'
+import { type Findings, useFindings, useUnit } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
+import { Notes, type Troubles } from '../fields/Notes'
+import { Panel, Row, Section } from '../fields/Panel'
+import { ProblemNote } from '../fields/ProblemNote'
+import { thickenUntil } from '../letter/thicken'
 import { useView } from '../workbench/view'
 import { FindingMark } from './FindingMark'
-import { around, type Finding, type Findings, findingKey, tally, useCheck } from './findings'
+import { around, chooseFinding, type Finding, findingKey, tally, useChosenFinding } from './findings'
 import { TouchUpSection } from './TouchUpSection'
 import { useRemedy } from './useRemedy'
 
-interface Props extends Troubles {
-  evaluation: Evaluation | undefined
-  findings: Findings | undefined
-  unit: Unit
-}
-
 /** The Check stage: what would go wrong on the material, and how to repair it. */
-export const CheckPanel = memo(function CheckPanel({ evaluation, findings, unit, ...troubles }: Props) {
+export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
+  const findings = useFindings()
+  const unit = useUnit()
   return (
     <Panel name="Check">
       <Box overflowY="auto" flex="1" minHeight="0">
@@ -32,8 +30,8 @@ export const CheckPanel = memo(function CheckPanel({ evaluation, findings, unit,
           {findings && <ThickenAll findings={findings} />}
           <Material />
         </Section>
-        {findings && evaluation && <List findings={findings} evaluation={evaluation} />}
-        <TouchUpSection findings={findings} unit={unit} />
+        {findings && <List findings={findings} />}
+        <TouchUpSection unit={unit} />
         {findings && <LimitFields findings={findings} unit={unit} />}
       </Box>
     </Panel>
@@ -63,18 +61,7 @@ function ThickenAll({ findings }: { findings: Findings }) {
   const thin = findings.findings.filter((f) => f.kind === 'hairline' && !f.accepted)
   const part = thin[0]?.part
   const mutation = useMutation({
-    mutationFn: (partId: string) =>
-      answer(
-        api.POST('/api/thicken-until', {
-          body: {
-            recipe: useDesign.getState().recipe,
-            part: partId,
-            stroke_mm: Math.max(0.05, findings.wide_enough_mm),
-          },
-        }),
-      ),
-    onSuccess: ({ thicken_mm }, partId) =>
-      takeRecipe(withPart(useDesign.getState().recipe, partId, { thicken_mm })),
+    mutationFn: (partId: string) => thickenUntil(partId, Math.max(0.05, findings.wide_enough_mm)),
   })
   const problem = mutation.error ? asProblem(mutation.error) : null
   if (thin.length < 3 || !part) return null
@@ -97,14 +84,13 @@ function ThickenAll({ findings }: { findings: Findings }) {
   )
 }
 
-function List({ findings, evaluation }: { findings: Findings; evaluation: Evaluation }) {
-  const chosen = useCheck((s) => s.chosen)
-  const choose = useCheck((s) => s.choose)
+function List({ findings }: { findings: Findings }) {
+  const chosen = useChosenFinding()
   const keys = findings.findings.map(findingKey)
   const gone = chosen !== null && !keys.includes(chosen)
   useEffect(() => {
-    if (gone) choose(null)
-  }, [gone, choose])
+    if (gone) chooseFinding(null)
+  }, [gone])
   if (findings.findings.length === 0) return null
   return (
     <Flex as="ol" direction="column" borderBottomWidth="1px" borderColor="rule" aria-label="Findings">
@@ -113,20 +99,17 @@ function List({ findings, evaluation }: { findings: Findings; evaluation: Evalua
           key={`${findingKey(finding)} ${finding.number}`}
           finding={finding}
           open={findingKey(finding) === chosen}
-          evaluation={evaluation}
         />
       ))}
     </Flex>
   )
 }
 
-function Card({ finding, open, evaluation }: { finding: Finding; open: boolean; evaluation: Evaluation }) {
-  const choose = useCheck((s) => s.choose)
+function Card({ finding, open }: { finding: Finding; open: boolean }) {
   function look() {
-    choose(open ? null : findingKey(finding))
-    const size = evaluation.parts.find((p) => p.id === finding.part)?.size_mm ?? 40
+    chooseFinding(open ? null : finding)
     if (open) useView.getState().keepFitted()
-    else useView.getState().show(around(finding, size))
+    else useView.getState().show(around(finding))
   }
   return (
     <Box
@@ -180,16 +163,13 @@ function Actions({ finding }: { finding: Finding }) {
   }
 
   function reopen() {
-    const { at, kind } = finding.known
-    const same = (k: Schemas['Known']) =>
-      k.kind === kind && k.at.letter === at.letter && Math.hypot(k.at.x - at.x, k.at.y - at.y) < 0.04
-    takeRecipe({ ...recipe, known: recipe.known.filter((k) => !same(k)) })
+    takeRecipe({ ...recipe, known: recipe.known.filter((_, n) => !finding.known_as.includes(n)) })
   }
 
   return (
     <Flex direction="column" gap="2" px="4" pb="3">
       {remedy.problem && <ProblemNote what={remedy.problem.message} todo={remedy.problem.todo} />}
-      {remedy.recipe && (
+      {remedy.mended && (
         <Text fontSize="sm" color="softInk">
           On the work, green is added and pale is taken away.
         </Text>
@@ -200,8 +180,10 @@ function Actions({ finding }: { finding: Finding }) {
             size="sm"
             bg="ink"
             color="card"
-            disabled={!remedy.recipe}
-            onClick={() => remedy.recipe && takeRecipe(remedy.recipe)}
+            disabled={!remedy.mended}
+            onClick={() =>
+              remedy.mended && remedy.of === useDesign.getState().recipe && takeRecipe(remedy.mended)
+            }
           >
             {finding.remedy}
           </Button>

@@ -1,21 +1,17 @@
 import { chakra } from '@chakra-ui/react'
-import type { Evaluation } from '../design/recipe'
-import { useView } from '../workbench/view'
-import { type Finding, type Findings, findingKey, useCheck } from './findings'
+import { type Evaluation, outlineOf } from '../evaluation/evaluation'
+import { useEvaluation, useFindings } from '../evaluation/store'
+import { type Projection, useProjection } from '../workbench/view'
+import { chooseFinding, type Finding, findingKey, useChosenFinding } from './findings'
 import { usePreview } from './useRemedy'
 
 /** Over the work, in its millimetres: what the chosen finding's remedy adds, and what it takes away. */
-export function RemedyPreview({
-  findings,
-  evaluation,
-}: {
-  findings: Findings | undefined
-  evaluation: Evaluation
-}) {
-  const preview = usePreview(findings)
-  if (!preview) return null
-  const before = outlineOf(evaluation)
-  const after = outlineOf(preview)
+export function RemedyPreview() {
+  const evaluation = useEvaluation()
+  const preview = usePreview()
+  if (!preview || !evaluation) return null
+  const before = wholeOf(evaluation)
+  const after = wholeOf(preview)
   return (
     <g pointerEvents="none" data-preview>
       <Without id="before-remedy" d={before} evaluation={preview} />
@@ -26,8 +22,7 @@ export function RemedyPreview({
   )
 }
 
-const outlineOf = (evaluation: Evaluation) =>
-  evaluation.films.flatMap((film) => film.pieces.map((piece) => piece.d)).join('')
+const wholeOf = (evaluation: Evaluation) => evaluation.films.map(outlineOf).join('')
 
 /** Hides what an outline covers. */
 function Without({ id, d, evaluation: { box } }: { id: string; d: string; evaluation: Evaluation }) {
@@ -43,22 +38,22 @@ function Without({ id, d, evaluation: { box } }: { id: string; d: string; evalua
 const Marker = chakra('g', { base: { cursor: 'pointer' } })
 
 /** Over the work, in pixels: a ring around each finding. */
-export function FindingMarkers({ findings }: { findings: Findings | undefined }) {
-  const { scale, x, y } = useView()
-  const chosen = useCheck((s) => s.chosen)
-  const choose = useCheck((s) => s.choose)
+export function FindingMarkers() {
+  const findings = useFindings()
+  const projected = useProjection()
+  const chosen = useChosenFinding()
   return (
     <g>
       {findings?.findings.map((finding) => {
         const picked = findingKey(finding) === chosen
-        const { cx, cy, r } = ring(finding, scale, x, y)
+        const { cx, cy, r } = ring(finding, projected)
         const ink = finding.accepted ? 'soft-ink' : finding.blocks ? 'knife' : 'thin'
         return (
           <Marker
             key={`${findingKey(finding)} ${finding.number}`}
             data-finding-mark={finding.kind}
             onPointerDown={(event) => event.stopPropagation()}
-            onClick={() => choose(picked ? null : findingKey(finding))}
+            onClick={() => chooseFinding(picked ? null : finding)}
           >
             <title>{finding.what}</title>
             <circle
@@ -85,10 +80,7 @@ export function FindingMarkers({ findings }: { findings: Findings | undefined })
   )
 }
 
-function ring({ box }: Finding, scale: number, x: number, y: number) {
-  return {
-    cx: x + (box.x + box.width / 2) * scale,
-    cy: y + (box.y + box.height / 2) * scale,
-    r: Math.max(11, (Math.hypot(box.width, box.height) * scale) / 2 + 6),
-  }
+function ring({ box }: Finding, { px, scale }: Projection) {
+  const { x, y } = px({ x: box.x + box.width / 2, y: box.y + box.height / 2 })
+  return { cx: x, cy: y, r: Math.max(11, (Math.hypot(box.width, box.height) * scale) / 2 + 6) }
 }

@@ -2,32 +2,29 @@ import { chakra } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import { answer, api } from '../api/client'
+import { type TouchKind, useSelection } from '../design/selection'
 import { useDesign } from '../design/store'
-import { useView } from '../workbench/view'
-import { useTouch } from './TouchUpSection'
+import { type Spot, useProjection, useView } from '../workbench/view'
+import { useTouchSizes } from './TouchUpSection'
 import { useLayTouchUp } from './useLayTouchUp'
 
 const Catcher = chakra('rect', { base: { cursor: 'crosshair' } })
-
-interface Spot {
-  x: number
-  y: number
-}
 
 /** How near to a point a click must be to mean it, in pixels. */
 const REACH = 14
 
 /** Over the work, in pixels, while a touch-up tool is in hand: the outline's points, and what a click does. */
 export function TouchOverlay() {
-  const kind = useTouch((s) => s.kind)
-  return kind ? <InHand /> : null
+  const tool = useSelection((s) => s.tool)
+  return tool?.kind === 'touch' ? <InHand kind={tool.touch} /> : null
 }
 
-function InHand() {
+function InHand({ kind }: { kind: TouchKind }) {
   const recipe = useDesign((s) => s.recipe)
-  const { kind, sizes } = useTouch()
-  const { scale, x, y, window: size } = useView()
-  const { lay, problem } = useLayTouchUp()
+  const sizes = useTouchSizes((s) => s.sizes)
+  const size = useView((s) => s.window)
+  const { px, mm, scale } = useProjection()
+  const { lay, movedMm } = useLayTouchUp()
   const [first, setFirst] = useState<Spot | null>(null)
   const [drag, setDrag] = useState<{ from: Spot; to: Spot } | null>(null)
   const svg = useRef<SVGRectElement>(null)
@@ -39,12 +36,12 @@ function InHand() {
   })
   const places = pairs(nodes.data?.places ?? [])
 
-  useEffect(() => useTouch.setState({ problem }), [problem])
+  useEffect(() => useTouchSizes.setState({ movedMm }), [movedMm])
   // biome-ignore lint/correctness/useExhaustiveDependencies: another tool begins anew
   useEffect(() => setFirst(null), [kind])
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') useTouch.getState().use(null)
+      if (event.key === 'Escape') useSelection.getState().use(null)
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
@@ -52,10 +49,7 @@ function InHand() {
 
   function spot(event: PointerEvent): Spot {
     const box = svg.current?.getBoundingClientRect()
-    return {
-      x: (event.clientX - (box?.left ?? 0) - x) / scale,
-      y: (event.clientY - (box?.top ?? 0) - y) / scale,
-    }
+    return mm({ x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) })
   }
 
   /** The outline's point meant by a click, or the place itself. */
@@ -84,10 +78,10 @@ function InHand() {
   }
 
   function up(event: PointerEvent<SVGRectElement>) {
-    if (event.button !== 0 || !kind) return
+    if (event.button !== 0) return
     event.stopPropagation()
     const at = onPoints ? meant(spot(event)) : spot(event)
-    const base = { recipe, kind, size_mm: sizes[kind] ?? 0, dx_mm: 0, dy_mm: 0 }
+    const base = { kind, size_mm: sizes[kind] ?? 0, dx_mm: 0, dy_mm: 0 }
     if (kind === 'move') {
       if (drag) {
         const to = spot(event)
@@ -106,8 +100,8 @@ function InHand() {
         places.map((place) => (
           <circle
             key={`${place.x} ${place.y}`}
-            cx={x + place.x * scale}
-            cy={y + place.y * scale}
+            cx={px(place).x}
+            cy={px(place).y}
             r="3"
             fill="var(--chakra-colors-card)"
             stroke="var(--chakra-colors-ink)"
@@ -118,7 +112,7 @@ function InHand() {
       {first && <Ring at={first} />}
       {drag && (
         <path
-          d={`M${x + drag.from.x * scale} ${y + drag.from.y * scale}L${x + drag.to.x * scale} ${y + drag.to.y * scale}`}
+          d={`M${px(drag.from).x} ${px(drag.from).y}L${px(drag.to).x} ${px(drag.to).y}`}
           stroke="var(--chakra-colors-knife)"
           strokeWidth="2"
         />
@@ -139,17 +133,8 @@ function InHand() {
 }
 
 function Ring({ at }: { at: Spot }) {
-  const { scale, x, y } = useView()
-  return (
-    <circle
-      cx={x + at.x * scale}
-      cy={y + at.y * scale}
-      r="6"
-      fill="none"
-      stroke="var(--chakra-colors-knife)"
-      strokeWidth="2"
-    />
-  )
+  const { x, y } = useProjection().px(at)
+  return <circle cx={x} cy={y} r="6" fill="none" stroke="var(--chakra-colors-knife)" strokeWidth="2" />
 }
 
 function pairs(flat: readonly number[]): Spot[] {

@@ -1,16 +1,14 @@
 import { Button, chakra, Flex, SimpleGrid, Text } from '@chakra-ui/react'
 import { X } from 'lucide-react'
 import { create } from 'zustand'
-import type { Problem, Schemas } from '../api/client'
 import type { TouchUp, Unit } from '../design/recipe'
+import { type TouchKind, useSelection } from '../design/selection'
 import { takeRecipe, useDesign } from '../design/store'
 import { showNumber } from '../design/units'
-import { LengthRow } from '../parts/LengthRow'
-import { Section } from '../parts/Panel'
-import { ProblemNote } from '../parts/ProblemNote'
-import type { Findings } from './findings'
-
-export type TouchKind = Schemas['TouchUpIn']['kind']
+import { useFindings } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
+import { Section } from '../fields/Panel'
+import { ProblemNote } from '../fields/ProblemNote'
 
 interface Tool {
   kind: TouchKind
@@ -34,22 +32,17 @@ export const TOOLS: readonly Tool[] = [
 /** Tools that move an edge, and are told how far. */
 const OF_EDGES: readonly TouchKind[] = ['remove', 'move', 'smooth', 'round']
 
-interface TouchState {
-  kind: TouchKind | null
+interface TouchSizes {
   sizes: Record<string, number>
-  problem: Problem | null
-  /** How far the outline moved by the last one, at most. */
+  /** How far the outline moved by the last touch-up, at most. */
   movedMm: number | null
-  use: (kind: TouchKind | null) => void
   setSize: (kind: TouchKind, mm: number) => void
 }
 
-export const useTouch = create<TouchState>()((set) => ({
-  kind: null,
+/** What the tools were last set to. */
+export const useTouchSizes = create<TouchSizes>()((set) => ({
   sizes: { round: 1, cut: 0.5, thicken: 1, close: 0.4 },
-  problem: null,
   movedMm: null,
-  use: (kind) => set({ kind, problem: null, movedMm: null }),
   setSize: (kind, mm) => set(({ sizes }) => ({ sizes: { ...sizes, [kind]: mm } })),
 }))
 
@@ -70,8 +63,10 @@ const ToolButton = chakra('button', {
 })
 
 /** Repairs of the outline itself: the tools, and what was done with them. */
-export function TouchUpSection({ findings, unit }: { findings: Findings | undefined; unit: Unit }) {
-  const { kind, sizes, use, setSize, problem, movedMm } = useTouch()
+export function TouchUpSection({ unit }: { unit: Unit }) {
+  const { tool: inHand, use, problem } = useSelection()
+  const { sizes, setSize, movedMm } = useTouchSizes()
+  const kind = inHand?.kind === 'touch' ? inHand.touch : null
   const tool = TOOLS.find((t) => t.kind === kind)
   return (
     <Section title="Touch up the outline">
@@ -81,7 +76,10 @@ export function TouchUpSection({ findings, unit }: { findings: Findings | undefi
             key={one}
             type="button"
             aria-pressed={kind === one}
-            onClick={() => use(kind === one ? null : one)}
+            onClick={() => {
+              useTouchSizes.setState({ movedMm: null })
+              use(kind === one ? null : { kind: 'touch', touch: one })
+            }}
           >
             {name}
           </ToolButton>
@@ -111,12 +109,13 @@ export function TouchUpSection({ findings, unit }: { findings: Findings | undefi
           )}
         </>
       )}
-      <Done findings={findings} />
+      <Done />
     </Section>
   )
 }
 
-function Done({ findings }: { findings: Findings | undefined }) {
+function Done() {
+  const findings = useFindings()
   const touchUps = useDesign((s) => s.recipe.touch_ups)
   if (touchUps.length === 0) return null
   const lost = new Map(findings?.lost.map((l) => [l.number, l.what]))
@@ -136,7 +135,7 @@ function OneDone({ touchUp, number, lost }: { touchUp: TouchUp; number: number; 
   const drop = () => takeRecipe({ ...recipe, touch_ups: recipe.touch_ups.filter((_, n) => n !== number) })
   function redo() {
     drop()
-    useTouch.getState().use(touchUp.kind)
+    useSelection.getState().use({ kind: 'touch', touch: touchUp.kind })
   }
   if (lost)
     return (

@@ -1,29 +1,11 @@
-// What the check finds, asked for after the outline is there; and which finding is looked at.
+// Which finding is looked at, and where.
 
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { create } from 'zustand'
-import { answer, api, type Schemas } from '../api/client'
-import type { Recipe } from '../design/recipe'
-import { useSettled } from '../design/settled'
+import type { Schemas } from '../api/client'
+import { useSelection } from '../design/selection'
+import type { Box } from '../evaluation/evaluation'
+import type { Findings } from '../evaluation/store'
 
-export type Findings = Schemas['FindingsOut']
 export type Finding = Schemas['FindingOut']
-
-const QUIET_MS = 250
-
-/** The findings of a recipe once the maker pauses; those of an earlier one until then. */
-export function useFindings(newest: Recipe, ready: boolean): Findings | undefined {
-  const recipe = useSettled(newest, QUIET_MS)
-  const query = useQuery({
-    queryKey: ['findings', recipe],
-    queryFn: ({ signal }) => answer(api.POST('/api/findings', { body: { recipe }, signal })),
-    placeholderData: keepPreviousData,
-    enabled: ready,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 30_000,
-  })
-  return ready ? query.data : undefined
-}
 
 /** How many are to be repaired, to be looked at, and accepted. */
 export function tally({ findings, lost }: Findings) {
@@ -36,20 +18,20 @@ export function tally({ findings, lost }: Findings) {
 export const findingKey = (f: Finding) =>
   `${f.kind} ${f.part} ${f.known.at.letter} ${f.known.at.x.toFixed(3)} ${f.known.at.y.toFixed(3)}`
 
-interface CheckState {
-  /** The finding that is looked at. */
-  chosen: string | null
-  choose: (key: string | null) => void
+/** The finding that is looked at, by its key. */
+export const useChosenFinding = () =>
+  useSelection(({ selection: s }) => (s.kind === 'finding' ? s.finding : null))
+
+/** Looks at a finding, or lets go of it. */
+export function chooseFinding(finding: Finding | null) {
+  const { select, clear } = useSelection.getState()
+  if (finding) select({ kind: 'finding', part: finding.part, finding: findingKey(finding) })
+  else clear()
 }
 
-export const useCheck = create<CheckState>()((set) => ({
-  chosen: null,
-  choose: (chosen) => set({ chosen }),
-}))
-
 /** The part of the work that shows a finding large. */
-export function around({ box }: Finding, sizeMm: number) {
-  const width = Math.max(box.width * 2.2, box.height * 2.2, sizeMm * 0.5)
+export function around({ box, size_mm }: Finding): Box {
+  const width = Math.max(box.width * 2.2, box.height * 2.2, size_mm * 0.5)
   return {
     x: box.x + box.width / 2 - width / 2,
     y: box.y + box.height / 2 - width / 2,

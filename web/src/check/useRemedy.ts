@@ -1,11 +1,21 @@
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, asProblem, type Problem } from '../api/client'
-import type { Evaluation, Recipe } from '../design/recipe'
+import type { Recipe } from '../design/recipe'
 import { useDesign } from '../design/store'
-import { type Finding, type Findings, findingKey, useCheck } from './findings'
+import { held } from '../evaluation/driver'
+import { assembled, type Evaluation } from '../evaluation/evaluation'
+import { useFindings } from '../evaluation/store'
+import { type Finding, findingKey, useChosenFinding } from './findings'
+
+interface Remedied {
+  /** The recipe with the remedy taken, and the one it was made of: an answer goes for no other. */
+  mended: Recipe | undefined
+  of: Recipe
+  problem: Problem | null
+}
 
 /** The recipe with a finding's remedy taken, before it is. */
-export function useRemedy(finding: Finding | null): { recipe: Recipe | undefined; problem: Problem | null } {
+export function useRemedy(finding: Finding | null): Remedied {
   const recipe = useDesign((s) => s.recipe)
   const query = useQuery({
     queryKey: ['remedy', recipe, finding?.number],
@@ -16,23 +26,25 @@ export function useRemedy(finding: Finding | null): { recipe: Recipe | undefined
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 30_000,
   })
-  return { recipe: query.data, problem: query.error ? asProblem(query.error) : null }
+  return { mended: query.data, of: recipe, problem: query.error ? asProblem(query.error) : null }
 }
 
 /** The outline as it would be with the remedy of the chosen finding. */
-export function usePreview(findings: Findings | undefined): Evaluation | undefined {
-  const chosen = useCheck((s) => s.chosen)
+export function usePreview(): Evaluation | null {
+  const chosen = useChosenFinding()
+  const findings = useFindings()
   const finding = findings?.findings.find((f) => findingKey(f) === chosen && f.remedy && !f.accepted)
-  const { recipe } = useRemedy(finding ?? null)
+  const { mended } = useRemedy(finding ?? null)
   const query = useQuery({
-    queryKey: ['evaluation', recipe],
-    queryFn: ({ signal }) => {
-      if (!recipe) throw new Error('there is a recipe when this is asked')
-      return answer(api.POST('/api/evaluate', { body: recipe, signal }))
+    queryKey: ['preview', mended],
+    queryFn: async ({ signal }) => {
+      if (!mended) throw new Error('there is a recipe when this is asked')
+      const body = { recipe: mended, have: held.keys() }
+      return assembled(mended, await answer(api.POST('/api/evaluate', { body, signal })), held)
     },
-    enabled: recipe !== undefined && finding !== undefined,
+    enabled: mended !== undefined && finding !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 30_000,
   })
-  return finding ? query.data : undefined
+  return (finding && query.data) || null
 }

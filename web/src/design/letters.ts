@@ -1,7 +1,7 @@
 // What a hand has done to single letters: found, changed, and carried along when the text is edited.
 
 import type { Schemas } from '../api/client'
-import type { Lettering } from './recipe'
+import type { Lettering, Recipe } from './recipe'
 
 export type LetterChange = Schemas['LetterChange']
 export type SeamAfter = Schemas['SeamAfter']
@@ -71,27 +71,42 @@ function isAsSet(change: LetterChange): boolean {
   )
 }
 
+/** Signs that no cutter can cut, as the server sees them: control characters, but for the end of a line. */
+const NO_SIGNS = /(?!\n)[\p{Cc}\p{Cs}]/gu
+
+/** A text as a recipe keeps it: composed, its lines ended alike, without signs that cannot be cut. */
+export const plainText = (typed: string) =>
+  typed.replace(/\r\n?/g, '\n').replace(/\t/g, ' ').replace(NO_SIGNS, '').normalize('NFC')
+
 /** The part with another text. Letters that stay keep what was done to them; only that of letters that
- * are gone goes with them. */
+ * are gone goes with them, and their ids are never used again. */
 export function withText(
   part: Lettering,
   typed: string,
-): Pick<Lettering, 'text' | 'letters' | 'letter_ids' | 'bars'> {
-  const text = typed.normalize('NFC')
-  if ((part.letter_ids ?? []).length === 0 && Object.keys(part.letters ?? {}).length === 0)
-    return { text, letters: {}, letter_ids: [], bars: part.bars ?? [] }
-  const ids = carried(Array.from(part.text), idsOf(part), Array.from(text))
+): Pick<Lettering, 'text' | 'letters' | 'letter_ids' | 'next_letter_id'> {
+  const text = plainText(typed)
+  const before = idsOf(part)
+  const fresh = Math.max(part.next_letter_id ?? 1, ...before.map((id) => id + 1))
+  const { ids, next } = carried(Array.from(part.text), before, Array.from(text), fresh)
   const kept = new Set(ids)
   const letters = Object.fromEntries(
     Object.entries(part.letters ?? {}).filter(([id]) => kept.has(Number(id))),
   )
-  const bars = (part.bars ?? []).filter((bar) => kept.has(bar.start.letter) && kept.has(bar.end.letter))
-  return { text, letters, letter_ids: ids, bars }
+  return { text, letters, letter_ids: ids, next_letter_id: next }
 }
 
-/** Ids for a new text: those of the longest run of characters both texts share, new ones for the rest. */
-function carried(before: string[], ids: number[], after: string[]): number[] {
-  let fresh = Math.max(0, ...ids) + 1
+/** The design without bridges whose letters are gone from a part. */
+export function withoutLostBars(recipe: Recipe, partId: string): Pick<Recipe, 'bars'> {
+  const part = recipe.parts.find((p) => p.id === partId)
+  const kept = new Set(part ? idsOf(part) : [])
+  const holds = ({ part: of, letter }: Schemas['Anchor']) => of !== partId || kept.has(letter ?? -1)
+  return { bars: recipe.bars.filter((bar) => holds(bar.start) && holds(bar.end)) }
+}
+
+/** Ids for a new text: those of the longest run of characters both texts share, new ones for the rest; and the
+ * next that is new. */
+function carried(before: string[], ids: number[], after: string[], fresh: number) {
+  let next = fresh
   // length[i][j]: the longest common run of before from i and after from j.
   const length = Array.from({ length: before.length + 1 }, () => new Uint16Array(after.length + 1))
   const at = (i: number, j: number) => length[i]?.[j] ?? 0
@@ -104,8 +119,8 @@ function carried(before: string[], ids: number[], after: string[]): number[] {
   let i = 0
   for (let j = 0; j < after.length; j++) {
     while (i < before.length && before[i] !== after[j] && at(i + 1, j) >= at(i, j + 1)) i++
-    if (i < before.length && before[i] === after[j]) found.push(ids[i++] ?? fresh++)
-    else found.push(fresh++)
+    if (i < before.length && before[i] === after[j]) found.push(ids[i++] ?? next++)
+    else found.push(next++)
   }
-  return found
+  return { ids: found, next }
 }

@@ -5,14 +5,11 @@ import type { Schemas } from '../api/client'
 export type Recipe = Schemas['Recipe']
 export type Lettering = Schemas['Lettering']
 export type FaceOut = Schemas['FaceOut']
-export type Evaluation = Schemas['EvaluationOut']
-/** An outline with all its seams measured. */
-export type Measured = Evaluation & { seams: Schemas['SeamOut'][] }
 export type Join = NonNullable<Lettering['join']>
-export type Bar = NonNullable<Lettering['bars']>[number]
+export type Bar = Schemas['Bar']
 export type TouchUp = Schemas['TouchUp']
 export type Unit = Recipe['unit']
-export type SizeMeasure = Lettering['size']['measure']
+export type SizeMeasure = Schemas['Size']['measure']
 
 /** The part with this id, or the first. */
 export function partOf(recipe: Recipe, id: string): Lettering {

@@ -5,28 +5,28 @@ import { create, useStore } from 'zustand'
 import { useShallow } from 'zustand/react/shallow'
 import type { Schemas } from '../api/client'
 import { type Lettering, partOf, type Recipe, withPart } from './recipe'
+import { selectionNow, useSelection } from './selection'
 
 interface DesignState {
   id: string
   name: string
   recipe: Recipe
-  /** The part that the panel edits. */
-  partId: string
   open: (design: Pick<Schemas['DesignOut'], 'id' | 'name' | 'recipe'>) => void
   rename: (name: string) => void
-  edit: (change: Partial<Lettering>) => void
+  /** Changes a part: the one that is chosen, unless another is named. */
+  edit: (change: Partial<Lettering>, part?: string) => void
   editRecipe: (change: Partial<Recipe>) => void
-  choosePart: (id: string) => void
 }
 
 type Undoable = Pick<DesignState, 'name' | 'recipe'>
 
 const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 2,
+  version: 3,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
+  bars: [],
   touch_ups: [],
   known: [],
   parts: [],
@@ -45,16 +45,20 @@ export const useDesign = create<DesignState>()(
       id: '',
       name: '',
       recipe: NO_RECIPE,
-      partId: '',
       open: ({ id, name, recipe }) => {
-        set({ id, name, recipe, partId: recipe.parts[0]?.id ?? '' })
+        set({ id, name, recipe })
+        useSelection.setState({
+          selection: { kind: 'part', part: recipe.parts[0]?.id ?? '' },
+          tool: null,
+          problem: null,
+        })
         useDesign.temporal.getState().clear()
         lastChange = 0
       },
       rename: (name) => set({ name }),
-      edit: (change) => set((s) => ({ recipe: withPart(s.recipe, s.partId, change) })),
+      edit: (change, part = selectionNow().part) =>
+        set((s) => ({ recipe: withPart(s.recipe, part, change) })),
       editRecipe: (change) => set((s) => ({ recipe: { ...s.recipe, ...change } })),
-      choosePart: (partId) => set({ partId }),
     }),
     {
       limit: 300,
@@ -96,13 +100,13 @@ export function holdStep(hold: boolean) {
 
 /** What a component needs of the part being edited; it is drawn again only when that changes. */
 export function usePart<T>(needed: (part: Lettering) => T): T {
-  return useDesign(useShallow((s) => needed(partOf(s.recipe, s.partId))))
+  const id = useSelection((s) => s.selection.part)
+  return useDesign(useShallow((s) => needed(partOf(s.recipe, id))))
 }
 
 /** The part being edited, as it is at this moment. */
 export function partNow(): Lettering {
-  const { recipe, partId } = useDesign.getState()
-  return partOf(recipe, partId)
+  return partOf(useDesign.getState().recipe, selectionNow().part)
 }
 
 export function useHistory<T>(selector: (history: TemporalState<Undoable>) => T): T {

@@ -1,44 +1,35 @@
 import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
-import type { Evaluation } from '../design/recipe'
-import { partNow, useDesign } from '../design/store'
-import { useView } from '../workbench/view'
-import { useBarProblem } from './BridgeSection'
-import { useTools } from './tools'
-import { useLayBar } from './useBars'
-
-interface Spot {
-  x: number
-  y: number
-}
+import { useSelection } from '../design/selection'
+import { transformOf } from '../evaluation/evaluation'
+import { useEvaluation } from '../evaluation/store'
+import { type Spot, useProjection, useView } from '../workbench/view'
+import { layBar } from './useBars'
 
 const Catcher = chakra('rect', { base: { cursor: 'crosshair' } })
 const Grip = chakra('circle', { base: { cursor: 'grab' } })
 
-/** Over the work, in pixels: bridges with grips at their ends, ties, and the bridge being dragged. */
-export function BarOverlay({ evaluation }: { evaluation: Evaluation }) {
-  const { bridging, bar: chosen, chooseBar, bridge } = useTools()
-  const partId = useDesign((s) => s.partId)
-  const { scale, x, y, window: size } = useView()
-  const { lay, problem } = useLayBar()
+/** Over the work, in pixels: bridges with grips at their ends, and the bridge being dragged. */
+export function BarOverlay() {
+  const evaluation = useEvaluation()
+  const { selection, select, use } = useSelection()
+  const bridging = useSelection((s) => s.tool?.kind === 'bridge')
+  const size = useView((s) => s.window)
+  const { px: pixels, mm, scale } = useProjection()
   const [drag, setDrag] = useState<{ fixed: Spot; free: Spot } | null>(null)
   const ground = useRef<SVGGElement>(null)
 
-  useEffect(() => useBarProblem.setState({ problem }), [problem])
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') bridge(false)
+      if (event.key === 'Escape') use(null)
     }
     if (bridging) window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
-  }, [bridging, bridge])
+  }, [bridging, use])
 
   function spot(event: PointerEvent): Spot {
     const box = ground.current?.ownerSVGElement?.getBoundingClientRect()
-    return {
-      x: (event.clientX - (box?.left ?? 0) - x) / scale,
-      y: (event.clientY - (box?.top ?? 0) - y) / scale,
-    }
+    return mm({ x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) })
   }
 
   function begin(event: PointerEvent<SVGElement>, fixed: Spot) {
@@ -51,15 +42,15 @@ export function BarOverlay({ evaluation }: { evaluation: Evaluation }) {
   function end(event: PointerEvent, number: number | null) {
     if (!drag) return
     event.stopPropagation()
-    const bar = number === null ? undefined : partNow().bars?.[number]
-    chooseBar(number)
+    const part = evaluation?.bridges.find((b) => b.number === number)?.parts[0]
+    if (number !== null && part) select({ kind: 'bar', part, bar: number })
     if (Math.hypot(drag.free.x - drag.fixed.x, drag.free.y - drag.fixed.y) * scale > 4)
-      lay({ start: drag.fixed, end: drag.free, ...(bar ? { bar } : {}) })
+      void layBar(drag.fixed, drag.free, number)
     setDrag(null)
   }
 
-  const px = (at: Spot) => `${x + at.x * scale} ${y + at.y * scale}`
-  const bars = evaluation.bars.filter((b) => b.part === partId)
+  const px = (at: Spot) => `${pixels(at).x} ${pixels(at).y}`
+  const bars = evaluation?.bridges ?? []
   return (
     <g ref={ground}>
       {bridging && (
@@ -76,7 +67,7 @@ export function BarOverlay({ evaluation }: { evaluation: Evaluation }) {
       {bars.map((bar) => {
         const [a, b] = bar.ends
         if (!a || !b) return null
-        const picked = bar.number === chosen
+        const picked = selection.kind === 'bar' && bar.number === selection.bar
         return (
           <g key={bar.number}>
             <path
@@ -91,8 +82,8 @@ export function BarOverlay({ evaluation }: { evaluation: Evaluation }) {
                 // biome-ignore lint/suspicious/noArrayIndexKey: a bar has a start and an end
                 key={n}
                 data-bar-end
-                cx={x + at.x * scale}
-                cy={y + at.y * scale}
+                cx={pixels(at).x}
+                cy={pixels(at).y}
                 r={picked ? 7 : 5}
                 fill="var(--chakra-colors-card)"
                 stroke="var(--chakra-colors-ink)"
@@ -119,17 +110,22 @@ export function BarOverlay({ evaluation }: { evaluation: Evaluation }) {
 }
 
 /** Over the work, in its millimetres: the bridges laid to tie what is loose. */
-export function TieMarks({ evaluation }: { evaluation: Evaluation }) {
+export function TieMarks() {
+  const evaluation = useEvaluation()
   return (
     <g pointerEvents="none" fill="none">
-      {evaluation.ties.map((tie) => (
-        <path
-          key={tie.d}
-          d={tie.d}
-          stroke="var(--chakra-colors-hold)"
-          strokeWidth="1.5"
-          vectorEffect="non-scaling-stroke"
-        />
+      {evaluation?.parts.map((part) => (
+        <g key={part.id} transform={transformOf(part.place)}>
+          {part.made?.ties.map((tie) => (
+            <path
+              key={tie.d}
+              d={tie.d}
+              stroke="var(--chakra-colors-hold)"
+              strokeWidth="1.5"
+              vectorEffect="non-scaling-stroke"
+            />
+          ))}
+        </g>
       ))}
     </g>
   )

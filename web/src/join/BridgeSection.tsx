@@ -1,68 +1,68 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { X } from 'lucide-react'
 import type { ReactNode } from 'react'
-import { create } from 'zustand'
-import type { Problem } from '../api/client'
 import { idsOf } from '../design/letters'
-import { type Evaluation, type Join, joinOf, type Unit } from '../design/recipe'
+import { type Join, joinOf, type Unit } from '../design/recipe'
+import { useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
-import { LengthField } from '../parts/LengthField'
-import { LengthRow } from '../parts/LengthRow'
-import { Row, Section } from '../parts/Panel'
-import { ProblemNote } from '../parts/ProblemNote'
-import { Segments } from '../parts/Segments'
-import { Toggle } from '../parts/Toggle'
-import { TypedField, within } from '../parts/TypedField'
-import { useTools } from './tools'
+import { useEvaluations, usePartView, useUnit } from '../evaluation/store'
+import { LengthField } from '../fields/LengthField'
+import { LengthRow } from '../fields/LengthRow'
+import { Row, Section } from '../fields/Panel'
+import { ProblemNote } from '../fields/ProblemNote'
+import { Segments } from '../fields/Segments'
+import { Toggle } from '../fields/Toggle'
+import { TypedField, within } from '../fields/TypedField'
 import { changeBar, withBars } from './useBars'
 
-/** Why the last bridge could not be laid. */
-export const useBarProblem = create<{ problem: Problem | null }>(() => ({ problem: null }))
-
-interface Props {
-  evaluation: Evaluation
-  unit: Unit
-}
-
 /** Bridges by hand, ties for all that is loose, and a bar under the words. */
-export function BridgeSection({ evaluation, unit }: Props) {
-  const { bridging, bridge } = useTools()
-  const problem = useBarProblem((s) => s.problem)
+export function BridgeSection() {
+  const { use, problem } = useSelection()
+  const bridging = useSelection((s) => s.tool?.kind === 'bridge')
+  const unit = useUnit()
   return (
     <Section title="Bridges">
-      <Button size="sm" variant={bridging ? 'solid' : 'outline'} onClick={() => bridge(!bridging)}>
+      <Button
+        size="sm"
+        variant={bridging ? 'solid' : 'outline'}
+        onClick={() => use(bridging ? null : { kind: 'bridge' })}
+      >
         {bridging ? 'Drag from stroke to stroke' : 'Lay a bridge'}
       </Button>
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
-      <Bars evaluation={evaluation} unit={unit} />
-      <Ties evaluation={evaluation} unit={unit} />
+      <Bars unit={unit} />
+      <Ties unit={unit} />
       <UnderlineFields unit={unit} />
     </Section>
   )
 }
 
-function Bars({ evaluation, unit }: Props) {
-  const partId = usePart((part) => part.id)
-  const bars = usePart((part) => part.bars)
-  const { bar: chosen, chooseBar } = useTools()
-  if (!bars || bars.length === 0) return null
+function Bars({ unit }: { unit: Unit }) {
+  const part = useSelection((s) => s.selection.part)
+  const bars = useDesign((s) => s.recipe.bars)
+  const bridges = useEvaluations((s) => s.evaluation?.bridges)
+  const chosen = useSelection(({ selection: s }) => (s.kind === 'bar' ? s.bar : null))
+  const { select, clear } = useSelection.getState()
+  const own = bars
+    .map((bar, number) => ({ bar, number }))
+    .filter(({ bar }) => bar.start.part === part || bar.end.part === part)
+  if (own.length === 0) return null
   return (
     <Flex as="ul" direction="column" gap="1" aria-label="Bridges laid">
-      {bars.map((bar, number) => {
-        const laid = evaluation.bars.find((b) => b.part === partId && b.number === number)
+      {own.map(({ bar, number }, place) => {
+        const laid = bridges?.find((b) => b.number === number)
         const necks = laid?.necks_mm.map((mm) => `${showNumber(mm, unit, 2)} ${unit}`).join(' and ')
         return (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a bridge is told by its place in the row
           <Flex as="li" key={number} listStyleType="none" direction="column" gap="1.5" data-bar>
             <Line
-              text={`Bridge ${number + 1}: ${laid?.ends.length ? `necks ${necks}` : 'its letter is gone'}`}
+              text={`Bridge ${place + 1}: ${laid?.ends.length ? `necks ${necks}` : 'its letter is gone'}`}
               chosen={chosen === number}
-              onChoose={() => chooseBar(chosen === number ? null : number)}
-              dropLabel={`Remove bridge ${number + 1}`}
+              onChoose={() => (chosen === number ? clear() : select({ kind: 'bar', part, bar: number }))}
+              dropLabel={`Remove bridge ${place + 1}`}
               onDrop={() => {
                 endStep()
-                chooseBar(null)
+                clear()
                 withBars(bars.filter((_, n) => n !== number))
               }}
             />
@@ -106,17 +106,18 @@ function Bars({ evaluation, unit }: Props) {
   )
 }
 
-function Ties({ evaluation, unit }: Props) {
+function Ties({ unit }: { unit: Unit }) {
   const join = joinOf(usePart((part) => part.join))
-  const partId = usePart((part) => part.id)
+  const part = usePart(({ id }) => id)
   const edit = useDesign((s) => s.edit)
-  const ties = evaluation.ties.filter((t) => t.part === partId)
+  const ties = usePartView()?.made?.ties ?? []
   const refused = join.refused ?? []
 
   function change(next: Partial<Join>) {
     endStep()
     edit({ join: { ...joinOf(partNow().join), ...next }, letter_ids: idsOf(partNow()) })
   }
+  const end = (letter: number | undefined) => ({ part, letter: letter ?? null, contour: null })
 
   return (
     <>
@@ -131,7 +132,7 @@ function Ties({ evaluation, unit }: Props) {
                 text={`${tie.texts.join(' – ')}: ${showNumber(tie.length_mm, unit)} ${unit} in the open`}
                 dropLabel={`Refuse the tie ${tie.texts.join(' – ')}`}
                 onDrop={() =>
-                  change({ refused: [...refused, { one: tie.letters[0] ?? 1, other: tie.letters[1] ?? 1 }] })
+                  change({ refused: [...refused, { one: end(tie.letters[0]), other: end(tie.letters[1]) }] })
                 }
               />
             </Flex>

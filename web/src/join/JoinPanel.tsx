@@ -1,19 +1,22 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { memo } from 'react'
-import { answer, api, type Schemas } from '../api/client'
+import { answer, api } from '../api/client'
 import { withLetters } from '../design/letters'
-import { type Join, joinOf, type Measured, type Unit } from '../design/recipe'
+import { type Join, joinOf, type Unit } from '../design/recipe'
+import { useChosenLetters, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
-import { Expander } from '../parts/Expander'
-import { LengthRow } from '../parts/LengthRow'
-import { Notes, type Troubles } from '../parts/Notes'
-import { Panel, Row, Section } from '../parts/Panel'
-import { Segments } from '../parts/Segments'
-import { Toggle } from '../parts/Toggle'
+import { piecesOf, type Seam } from '../evaluation/evaluation'
+import { useEvaluations, useLaterEvaluation, useSeams, useUnit } from '../evaluation/store'
+import { Expander } from '../fields/Expander'
+import { LengthRow } from '../fields/LengthRow'
+import { Notes, type Troubles } from '../fields/Notes'
+import { Panel, Row, Section } from '../fields/Panel'
+import { Segments } from '../fields/Segments'
+import { Toggle } from '../fields/Toggle'
+import { useSteps } from '../workbench/view'
 import { BridgeSection } from './BridgeSection'
-import { useJoin, useSteps } from './joinState'
 import { LetterSection } from './LetterSection'
 import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
@@ -21,26 +24,22 @@ import { ShapePicker } from './ShapePicker'
 import { StepRow } from './StepRow'
 import { narrowest } from './seams'
 
-interface Props extends Troubles {
-  evaluation: Measured | undefined
-  unit: Unit
-}
-
 /** The Join stage: all letters by one action, one seam, one letter. */
-export const JoinPanel = memo(function JoinPanel({ evaluation, unit, ...troubles }: Props) {
-  const seam = useJoin((s) => s.seam)
-  const letters = useJoin((s) => s.letters)
+export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
+  const seam = useSelection(({ selection: s }) => (s.kind === 'seam' ? s.left : null))
+  const letters = useChosenLetters()
+  const unit = useUnit()
   return (
     <Panel name="Join">
       <Box overflowY="auto" flex="1" minHeight="0">
         <Notes {...troubles} />
         <Section title="Join the letters">
-          <JoinAll evaluation={evaluation} unit={unit} />
+          <JoinAll unit={unit} />
           <Targets unit={unit} />
         </Section>
-        {evaluation && seam !== null && <SeamSection evaluation={evaluation} left={seam} unit={unit} />}
-        {evaluation && letters.length > 0 && <LetterSection evaluation={evaluation} unit={unit} />}
-        {evaluation && <BridgeSection evaluation={evaluation} unit={unit} />}
+        {seam !== null && <SeamSection left={seam} />}
+        {letters.length > 0 && <LetterSection />}
+        <BridgeSection />
         <Section title="Moving by hand">
           {letters.length === 0 && (
             <Text color="softInk" fontSize="sm">
@@ -56,19 +55,19 @@ export const JoinPanel = memo(function JoinPanel({ evaluation, unit, ...troubles
   )
 })
 
-function JoinAll({ evaluation, unit }: { evaluation: Measured | undefined; unit: Unit }) {
+function JoinAll({ unit }: { unit: Unit }) {
   const join = usePart((part) => part.join)
   const edit = useDesign((s) => s.edit)
-  const before = useJoin((s) => s.before)
-  const partId = usePart((part) => part.id)
-  const seams = evaluation?.seams.filter((s) => s.part === partId) ?? []
+  const before = useEvaluations((s) => s.before)
+  const seams = useSeams()
+  const evaluation = useLaterEvaluation()
   const loose = seams.filter((s) => s.state !== 'joined').length
   const auto = join?.how === 'auto'
-  const pieces = evaluation?.films.reduce((sum, film) => sum + film.pieces.length, 0) ?? 0
+  const pieces = piecesOf(evaluation).length
 
   function joinAll() {
     endStep()
-    useJoin.getState().remember(evaluation ? { pieces, narrowest: narrowest(evaluation) } : null)
+    useEvaluations.setState({ before: { pieces, narrowest: narrowest(seams) } })
     const part = partNow()
     // What was decided for single seams gives way; letters moved by hand stay where they are.
     const decided = Object.keys(part.letters ?? {}).map(Number)
@@ -78,7 +77,7 @@ function JoinAll({ evaluation, unit }: { evaluation: Measured | undefined; unit:
 
   function asSet() {
     endStep()
-    useJoin.getState().remember(null)
+    useEvaluations.setState({ before: null })
     edit({ join: { ...joinOf(partNow().join), how: 'set' } })
   }
 
@@ -97,8 +96,8 @@ function JoinAll({ evaluation, unit }: { evaluation: Measured | undefined; unit:
               Before: {count(before.pieces, 'piece')}
               {before.narrowest !== null && `, narrowest neck ${showNumber(before.narrowest, unit)} ${unit}`}.
               Now: {count(pieces, 'piece')}
-              {evaluation && narrowest(evaluation) !== null
-                ? `, narrowest neck ${showNumber(narrowest(evaluation) ?? 0, unit)} ${unit}.`
+              {narrowest(seams) !== null
+                ? `, narrowest neck ${showNumber(narrowest(seams) ?? 0, unit)} ${unit}.`
                 : '.'}
             </Text>
           )}
@@ -139,7 +138,7 @@ function JoinAll({ evaluation, unit }: { evaluation: Measured | undefined; unit:
 
 const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 
-function describeSeams(seams: readonly Schemas['SeamOut'][]): string {
+function describeSeams(seams: readonly Seam[]): string {
   if (seams.length === 0) return 'There is no seam here: a seam is where one letter meets the next.'
   const of = (state: string) => seams.filter((s) => s.state === state).length
   const parts = [

@@ -3,44 +3,45 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { memo, useDeferredValue } from 'react'
 import { answer, api } from '../api/client'
 import { changeOf, isChanged, type LetterChange, UNTOUCHED, withLetters } from '../design/letters'
-import type { Evaluation, Lettering, Unit } from '../design/recipe'
+import type { Lettering, Unit } from '../design/recipe'
+import { lettersOf, openShape, selectionNow, useChosenLetters } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
+import type { Part } from '../evaluation/evaluation'
+import { usePartView, useUnit } from '../evaluation/store'
+import { Expander } from '../fields/Expander'
+import { LengthRow } from '../fields/LengthRow'
+import { Row, Section } from '../fields/Panel'
+import { Segments } from '../fields/Segments'
+import { Toggle } from '../fields/Toggle'
+import { TypedField, within } from '../fields/TypedField'
 import { useFaces } from '../letter/useFaces'
-import { Expander } from '../parts/Expander'
-import { LengthRow } from '../parts/LengthRow'
-import { Row, Section } from '../parts/Panel'
-import { Segments } from '../parts/Segments'
-import { Toggle } from '../parts/Toggle'
-import { TypedField, within } from '../parts/TypedField'
 import { useView } from '../workbench/view'
-import { useJoin } from './joinState'
 import { MARK_WAYS } from './markWays'
 import { alignFeet, exact } from './moves'
 import { ShapePicker } from './ShapePicker'
-import { useTools } from './tools'
-
-interface Props {
-  evaluation: Evaluation
-  unit: Unit
-}
 
 /** The chosen letters: where they are, how they stand, and what shape they have. */
-export function LetterSection({ evaluation, unit }: Props) {
+export function LetterSection() {
   const part = usePart((current) => current)
-  const chosen = useJoin((s) => s.letters)
+  const chosen = useChosenLetters()
+  const view = useDeferredValue(usePartView())
+  const unit = useUnit()
   // The question about the new outline goes out first; then the panel follows.
-  return <Fields evaluation={evaluation} unit={unit} part={useDeferredValue(part)} chosen={chosen} />
+  const later = useDeferredValue(part)
+  return view ? <Fields view={view} unit={unit} part={later} chosen={chosen} /> : null
 }
 
-interface FieldsProps extends Props {
+interface FieldsProps {
+  view: Part
+  unit: Unit
   part: Lettering
   chosen: readonly number[]
 }
 
-const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsProps) {
+const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
   const edit = useDesign((s) => s.edit)
-  const letters = evaluation.letters.filter((l) => l.part === part.id && chosen.includes(l.id))
-  const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm
+  const letters = view.letters.filter((l) => chosen.includes(l.id))
+  const size = view.size_mm
   const first = letters[0]
   if (!first || !size) return null
   const change = changeOf(part, first.id)
@@ -126,7 +127,7 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
           alignSelf="start"
           onClick={() => {
             useView.getState().show(first.box)
-            useTools.getState().shape(first.id)
+            openShape(part.id, first.id)
           }}
         >
           Change its shape
@@ -160,8 +161,7 @@ const Fields = memo(function Fields({ evaluation, unit, part, chosen }: FieldsPr
             size="sm"
             variant="outline"
             onClick={() => {
-              endStep()
-              alignFeet(evaluation)
+              void alignFeet()
             }}
           >
             Align their feet
@@ -272,7 +272,7 @@ const OwnFace = memo(function OwnFace({ family }: { family: string }) {
           onChange={(e) => {
             endStep()
             const face = e.target.value === SAME ? null : { family: e.target.value, weight: null, axes: {} }
-            edit(withLetters(partNow(), useJoin.getState().letters, () => ({ face })))
+            edit(withLetters(partNow(), lettersOf(selectionNow()), () => ({ face })))
           }}
         >
           <option value={SAME}>As the word</option>

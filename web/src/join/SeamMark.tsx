@@ -1,6 +1,5 @@
-import type { Schemas } from '../api/client'
+import type { Seam } from '../evaluation/evaluation'
 
-export type Seam = Schemas['SeamOut']
 export type SeamState = Seam['state']
 
 export const STATE_WORDS: Record<SeamState, string> = {

@@ -1,12 +1,14 @@
 import { chakra } from '@chakra-ui/react'
-import type { Evaluation, Measured } from '../design/recipe'
+import { lettersOf, useSelection } from '../design/selection'
 import { useDesign } from '../design/store'
-import { KNIFE_INK } from '../theme'
-import { useView } from '../workbench/view'
-import { useJoin } from './joinState'
+import { aheadOf, shiftOf } from '../evaluation/ahead'
+import { type Evaluation, letterTransform, type Seam } from '../evaluation/evaluation'
+import { useEvaluation, useEvaluations } from '../evaluation/store'
+import { WeldEdges } from '../workbench/Outlines'
+import { useProjection, useView } from '../workbench/view'
 import { SeamMark, STATE_INKS, STATE_WORDS } from './SeamMark'
-import { around, middle, seamKey } from './seams'
-import { useDrag, useLetterDrag } from './useLetterDrag'
+import { lookAt, middle, seamKey } from './seams'
+import { useLetterDrag } from './useLetterDrag'
 
 const Letter = chakra('g', {
   base: {
@@ -19,28 +21,33 @@ const Letter = chakra('g', {
   },
 })
 
-interface Props {
-  evaluation: Evaluation
+/** Where letters are by the newest recipe, whether or not its weld has come. */
+function useShifts(evaluation: Evaluation | undefined) {
+  const recipe = useDesign((s) => s.recipe)
+  return evaluation ? aheadOf(evaluation, recipe) : null
 }
 
 /** Over the work, in its millimetres: the letters' own outlines as ghosts, to be chosen and dragged, and the
  * chord or gap of each seam. */
-export function LetterGhosts({ evaluation, measured }: Props & { measured: Measured | undefined }) {
-  const partId = useDesign((s) => s.partId)
-  const chosen = useJoin((s) => s.letters)
-  const drag = useDrag((s) => s.drag)
-  const { down, move, up } = useLetterDrag(evaluation)
+export function LetterGhosts() {
+  const evaluation = useEvaluation()
+  const selection = useSelection((s) => s.selection)
+  const chosen = lettersOf(selection)
+  const shifts = useShifts(evaluation)
+  const { down, move, up } = useLetterDrag()
+  if (!evaluation) return null
+  const moving = shifts !== null && shifts.size > 0
   return (
     <g>
-      <Edges evaluation={evaluation} />
-      {evaluation.letters.map((letter) => {
-        const picked = letter.part === partId && chosen.includes(letter.id)
-        return (
+      {!moving && <Edges />}
+      {evaluation.parts.flatMap((part) =>
+        part.letters.map((letter) => (
           <Letter
-            key={`${letter.part} ${letter.id}`}
+            key={`${part.id} ${letter.id}`}
             data-letter={letter.text}
-            data-chosen={picked}
-            onPointerDown={(event) => down(event, letter.part, letter.id)}
+            data-chosen={part.id === selection.part && chosen.includes(letter.id)}
+            transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id), letter.id))}
+            onPointerDown={(event) => down(event, part.id, letter.id)}
             onPointerMove={move}
             onPointerUp={up}
             onPointerCancel={up}
@@ -51,62 +58,49 @@ export function LetterGhosts({ evaluation, measured }: Props & { measured: Measu
             ))}
             <path className="edge" d={letter.d} vectorEffect="non-scaling-stroke" />
           </Letter>
-        )
-      })}
-      {drag && <Dragged outlines={drag.dragged} dx={drag.dx} dy={drag.dy} />}
-      {drag && <Dragged outlines={drag.along} dx={drag.dx} dy={0} />}
-      {measured && <SeamChords evaluation={measured} />}
+        )),
+      )}
+      {!moving && <SeamChords />}
     </g>
   )
 }
 
 /** The letters' own outlines as ghosts, and the edge of the weld over them. */
-export function Edges({ evaluation }: Props) {
+export function Edges() {
+  const evaluation = useEvaluation()
   const look = useView((s) => s.look)
+  if (!evaluation) return null
   return (
     <g fill="none" pointerEvents="none">
       <g stroke="var(--chakra-colors-card)" strokeDasharray="3 2.5" strokeWidth="1">
-        {evaluation.letters.map((letter) => (
-          <path key={`${letter.part} ${letter.id}`} d={letter.d} vectorEffect="non-scaling-stroke" />
-        ))}
+        {evaluation.parts.flatMap((part) =>
+          part.letters.map((letter) => (
+            <path
+              key={`${part.id} ${letter.id}`}
+              d={letter.d}
+              transform={letterTransform(part, letter)}
+              vectorEffect="non-scaling-stroke"
+            />
+          )),
+        )}
       </g>
       {/* Ghosts show inside the weld only: its edge is drawn over them. */}
-      {evaluation.films.map((film) => (
-        <path
-          key={film.colour}
-          d={film.pieces.map((piece) => piece.d).join('')}
-          stroke={look === 'film' ? film.colour : KNIFE_INK}
-          strokeWidth="1.75"
-          vectorEffect="non-scaling-stroke"
-        />
-      ))}
+      <WeldEdges evaluation={evaluation} look={look} />
     </g>
   )
 }
 
-/** Letters on their way, before the weld has followed. */
-function Dragged({ outlines, dx, dy }: { outlines: string[]; dx: number; dy: number }) {
-  return (
-    <g
-      data-drag
-      transform={`translate(${dx} ${dy})`}
-      fill="var(--chakra-colors-ink)"
-      fillOpacity="0.22"
-      stroke="var(--chakra-colors-ink)"
-      strokeWidth="1.25"
-      pointerEvents="none"
-    >
-      {outlines.map((d) => (
-        <path key={d} d={d} vectorEffect="non-scaling-stroke" />
-      ))}
-    </g>
-  )
+/** All seams that are measured. */
+function useAllSeams(): readonly Seam[] {
+  const measured = useEvaluations((s) => s.measured)
+  return [...(measured?.values() ?? [])].flat()
 }
 
-function SeamChords({ evaluation }: { evaluation: Measured }) {
+function SeamChords() {
+  const seams = useAllSeams()
   return (
     <g pointerEvents="none" strokeLinecap="round" fill="none">
-      {evaluation.seams.map((seam) => {
+      {seams.map((seam) => {
         const [a, b] = seam.ends
         if (!a || !b) return null
         const d = `M${a.x} ${a.y}L${b.x} ${b.y}`
@@ -135,10 +129,14 @@ function SeamChords({ evaluation }: { evaluation: Measured }) {
 const Marker = chakra('g', { base: { cursor: 'pointer' } })
 
 /** Over the work, in pixels: a mark for each seam under its line, led to where the seam is. */
-export function SeamMarkers({ evaluation }: { evaluation: Measured }) {
-  const { scale, x, y } = useView()
-  const chosen = useJoin((s) => s.seam)
-  const partId = useDesign((s) => s.partId)
+export function SeamMarkers() {
+  const evaluation = useEvaluation()
+  const seams = useAllSeams()
+  const { px: pixels, scale } = useProjection()
+  const selection = useSelection((s) => s.selection)
+  const shifts = useShifts(evaluation)
+  // While letters are on their way their seams are not known.
+  if (!evaluation || (shifts !== null && shifts.size > 0)) return null
   const feet = new Map<string, number>()
   for (const letter of evaluation.letters) {
     const key = `${letter.part} ${letter.line}`
@@ -147,22 +145,20 @@ export function SeamMarkers({ evaluation }: { evaluation: Measured }) {
   }
   return (
     <g>
-      {evaluation.seams.map((seam) => {
+      {seams.map((seam) => {
         const spot = middle(seam)
-        const px = x + spot.x * scale
-        const from = y + spot.y * scale
-        const to = y + (feet.get(`${seam.part} ${seam.line}`) ?? 0) * scale + 24
-        const picked = seam.part === partId && seam.left === chosen
+        const { x: px, y: from } = pixels(spot)
+        const foot = feet.get(`${seam.part} ${seam.line}`) ?? spot.y
+        const to = from + (foot - spot.y) * scale + 24
+        const picked =
+          selection.kind === 'seam' && seam.part === selection.part && seam.left === selection.left
+        const size = evaluation.parts.find((p) => p.id === seam.part)?.size_mm ?? 40
         return (
           <Marker
             key={seamKey(seam)}
             data-marker={seam.state}
             onPointerDown={(event) => event.stopPropagation()}
-            onClick={() => {
-              useDesign.getState().choosePart(seam.part)
-              useJoin.getState().chooseSeam(seam.left, seam.right)
-              useView.getState().show(around(seam, evaluation, 1.1))
-            }}
+            onClick={() => lookAt(seam, size)}
           >
             <title>{`${seam.left_text} ${seam.right_text}: ${STATE_WORDS[seam.state]}`}</title>
             <path

@@ -1,10 +1,12 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { changeOf, type SeamAfter, withLetters } from '../design/letters'
-import { joinOf, type Measured, type Unit } from '../design/recipe'
+import { joinOf } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { Section } from '../parts/Panel'
-import { Toggle } from '../parts/Toggle'
-import { type Seam, SeamIcon, STATE_WORDS } from './SeamMark'
+import type { Seam } from '../evaluation/evaluation'
+import { useSeams, useUnit } from '../evaluation/store'
+import { Section } from '../fields/Panel'
+import { Toggle } from '../fields/Toggle'
+import { SeamIcon, STATE_WORDS } from './SeamMark'
 import { figure } from './seams'
 
 type Way = NonNullable<SeamAfter['way']>
@@ -36,16 +38,10 @@ const Choice = chakra('button', {
   },
 })
 
-interface Props {
-  evaluation: Measured
-  left: number
-  unit: Unit
-}
-
 /** One seam: how it holds, what was done, and what may be done instead. */
-export function SeamSection({ evaluation, left, unit }: Props) {
-  const partId = usePart((part) => part.id)
-  const seam = evaluation.seams.find((s) => s.part === partId && s.left === left)
+export function SeamSection({ left }: { left: number }) {
+  const seam = useSeams().find((s) => s.left === left)
+  const unit = useUnit()
   const choice = usePart((part) => changeOf(part, left).seam)
   const auto = usePart((part) => joinOf(part.join).how === 'auto')
   const edit = useDesign((s) => s.edit)

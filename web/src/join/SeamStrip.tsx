@@ -1,20 +1,20 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
-import { memo, useEffect, useRef } from 'react'
-import type { Measured, Unit } from '../design/recipe'
-import { useDesign } from '../design/store'
-import { useView } from '../workbench/view'
-import { useJoin } from './joinState'
-import { type Seam, SeamIcon, STATE_INKS, STATE_WORDS } from './SeamMark'
-import { around, figure, seamKey } from './seams'
-
-interface Props {
-  evaluation: Measured | undefined
-  unit: Unit
-}
+import { memo, useDeferredValue, useEffect, useRef } from 'react'
+import type { Unit } from '../design/recipe'
+import { useSelection } from '../design/selection'
+import { type Film, letterTransform, outlineOf, type Part, type Seam } from '../evaluation/evaluation'
+import { useEvaluations, useLaterEvaluation, useUnit } from '../evaluation/store'
+import { seenBox, useView } from '../workbench/view'
+import { SeamIcon, STATE_INKS, STATE_WORDS } from './SeamMark'
+import { around, figure, lookAt, seamKey } from './seams'
 
 /** Every seam large, side by side in reading order: Tab goes from one to the next, and the work follows. */
-export const SeamStrip = memo(function SeamStrip({ evaluation, unit }: Props) {
-  const seams = evaluation?.seams ?? []
+export const SeamStrip = memo(function SeamStrip() {
+  const evaluation = useLaterEvaluation()
+  const measured = useDeferredValue(useEvaluations((s) => s.measured))
+  const unit = useUnit()
+  const rows =
+    evaluation?.parts.flatMap((part) => (measured?.get(part.id) ?? []).map((seam) => ({ part, seam }))) ?? []
   return (
     <Flex
       as="section"
@@ -29,10 +29,11 @@ export const SeamStrip = memo(function SeamStrip({ evaluation, unit }: Props) {
       gap="2"
       overflowX="auto"
     >
-      {evaluation && <StripFilm evaluation={evaluation} />}
-      {evaluation &&
-        seams.map((seam) => <Card key={seamKey(seam)} seam={seam} evaluation={evaluation} unit={unit} />)}
-      {seams.length === 0 && (
+      {evaluation && <StripFilm films={evaluation.films} />}
+      {rows.map(({ part, seam }) => (
+        <Card key={seamKey(seam)} seam={seam} part={part} unit={unit} />
+      ))}
+      {rows.length === 0 && (
         <Text color="softInk" alignSelf="center" px="2">
           Seams show here: where one letter meets the next. A single letter has none.
         </Text>
@@ -41,21 +42,21 @@ export const SeamStrip = memo(function SeamStrip({ evaluation, unit }: Props) {
   )
 })
 
-/** The welded film and the letters' own outlines, drawn once for all cards. */
-function StripFilm({ evaluation }: { evaluation: Measured }) {
+/** The welded film, drawn once for all cards. */
+const StripFilm = memo(function StripFilm({ films }: { films: Film[] }) {
   return (
     <svg width="0" height="0" style={{ position: 'absolute' }} aria-hidden="true">
       <defs>
         <g id="strip-film">
-          {evaluation.films.map((film) => (
-            <path key={film.colour} d={film.pieces.map((piece) => piece.d).join('')} fill={film.colour} />
+          {films.map((film) => (
+            <path key={film.colour} d={outlineOf(film)} fill={film.colour} />
           ))}
         </g>
         <g id="strip-edge">
-          {evaluation.films.map((film) => (
+          {films.map((film) => (
             <path
               key={film.colour}
-              d={film.pieces.map((piece) => piece.d).join('')}
+              d={outlineOf(film)}
               fill="none"
               stroke="var(--chakra-colors-knife)"
               strokeWidth="1.75"
@@ -66,25 +67,23 @@ function StripFilm({ evaluation }: { evaluation: Measured }) {
       </defs>
     </svg>
   )
-}
+})
 
 const Button = chakra('button')
 
-function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Measured; unit: Unit }) {
-  const inPart = useDesign((s) => s.partId === seam.part)
-  const chosen = useJoin((s) => s.seam === seam.left) && inPart
+function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
+  const chosen = useSelection(
+    ({ selection: s }) => s.kind === 'seam' && s.part === seam.part && s.left === seam.left,
+  )
+  const side = useView((s) => s.side)
   const card = useRef<HTMLButtonElement>(null)
-  const view = around(seam, evaluation, 0.3)
+  const view = seenBox(around(seam, part.size_mm || 40, 0.3), side)
   const [a, b] = seam.ends
   useEffect(() => {
     if (chosen) card.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
   }, [chosen])
 
-  function look() {
-    useDesign.getState().choosePart(seam.part)
-    useJoin.getState().chooseSeam(seam.left, seam.right)
-    useView.getState().show(around(seam, evaluation, 1.1))
-  }
+  const look = () => lookAt(seam, part.size_mm || 40)
 
   return (
     <Button
@@ -119,37 +118,44 @@ function Card({ seam, evaluation, unit }: { seam: Seam; evaluation: Measured; un
           preserveAspectRatio="xMidYMid slice"
           aria-hidden="true"
         >
-          <use href="#strip-film" />
-          {/* The two letters' own outlines, inside the weld only: its edge is drawn over them. */}
-          <g fill="none" stroke="var(--chakra-colors-card)" strokeWidth="1" strokeDasharray="2.5 2">
-            {evaluation.letters
-              .filter((l) => l.part === seam.part && (l.id === seam.left || l.id === seam.right))
-              .map((l) => (
-                <path key={l.id} d={l.d} vectorEffect="non-scaling-stroke" />
-              ))}
+          <g transform={`scale(${side} 1)`}>
+            <use href="#strip-film" />
+            {/* The two letters' own outlines, inside the weld only: its edge is drawn over them. */}
+            <g fill="none" stroke="var(--chakra-colors-card)" strokeWidth="1" strokeDasharray="2.5 2">
+              {part.letters
+                .filter((l) => l.id === seam.left || l.id === seam.right)
+                .map((l) => (
+                  <path
+                    key={l.id}
+                    d={l.d}
+                    transform={letterTransform(part, l)}
+                    vectorEffect="non-scaling-stroke"
+                  />
+                ))}
+            </g>
+            <use href="#strip-edge" />
+            {a && b && (
+              <>
+                <path
+                  d={`M${a.x} ${a.y}L${b.x} ${b.y}`}
+                  stroke="var(--chakra-colors-card)"
+                  strokeWidth="4.5"
+                  strokeLinecap="round"
+                  vectorEffect="non-scaling-stroke"
+                />
+                <path
+                  d={`M${a.x} ${a.y}L${b.x} ${b.y}`}
+                  stroke={STATE_INKS[seam.state]}
+                  strokeWidth="2.25"
+                  vectorEffect="non-scaling-stroke"
+                />
+              </>
+            )}
           </g>
-          <use href="#strip-edge" />
-          {a && b && (
-            <>
-              <path
-                d={`M${a.x} ${a.y}L${b.x} ${b.y}`}
-                stroke="var(--chakra-colors-card)"
-                strokeWidth="4.5"
-                strokeLinecap="round"
-                vectorEffect="non-scaling-stroke"
-              />
-              <path
-                d={`M${a.x} ${a.y}L${b.x} ${b.y}`}
-                stroke={STATE_INKS[seam.state]}
-                strokeWidth="2.25"
-                vectorEffect="non-scaling-stroke"
-              />
-            </>
-          )}
         </svg>
       </Box>
       <Flex width="full" align="center" justify="space-between" gap="1" pl="2" pr="1.5" py="1">
-        <Box minWidth="0">
+        <Box minWidth="0" flex="1">
           <Text fontWeight="650" fontSize="sm" lineHeight="1.15" truncate>
             {seam.left_text} · {seam.right_text}
           </Text>

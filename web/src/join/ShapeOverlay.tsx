@@ -1,20 +1,14 @@
 import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import type { Lettering } from '../design/recipe'
+import { chooseNodes, closeShape, selectionNow, useOpenShape } from '../design/selection'
 import { endStep, partNow, useDesign } from '../design/store'
-import { useView } from '../workbench/view'
-import { useSteps } from './joinState'
+import { type Spot, useProjection, useSteps, useView } from '../workbench/view'
 import { addEdit, editNodes, inShares, type LetterNodes, moveNodes, type ShapeEdit, useNodes } from './shapes'
-import { useTools } from './tools'
 
 const Ground = chakra('rect', { base: { cursor: 'default' } })
 const Grip = chakra('path', { base: { cursor: 'grab' } })
 const Dot = chakra('circle', { base: { cursor: 'move' } })
-
-interface Spot {
-  x: number
-  y: number
-}
 
 interface Drag {
   part: Lettering
@@ -32,10 +26,17 @@ interface Drag {
 type Node = LetterNodes['nodes'][number]
 
 /** Over the work, in pixels: the open letter's points, handles and stroke ends. */
-export function ShapeOverlay({ id }: { id: number }) {
-  const { nodes, fresh } = useNodes(id)
-  const { nodes: chosen, end: chosenEnd, chooseNodes } = useTools()
-  const { scale, x, y, window: size } = useView()
+export function ShapeOverlay() {
+  const open = useOpenShape()
+  return open ? <OpenShape {...open} /> : null
+}
+
+type Open = NonNullable<ReturnType<typeof useOpenShape>>
+
+function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, ofKind }: Open) {
+  const { nodes, fresh } = useNodes(partId, id)
+  const size = useView((s) => s.window)
+  const { px: at, mm, side } = useProjection()
   const ground = useRef<SVGRectElement>(null)
   const [drag, setDrag] = useState<Drag | null>(null)
   const [marquee, setMarquee] = useState<{ from: Spot; to: Spot } | null>(null)
@@ -53,10 +54,7 @@ export function ShapeOverlay({ id }: { id: number }) {
 
   function spot(event: PointerEvent): Spot {
     const box = ground.current?.getBoundingClientRect()
-    return {
-      x: (event.clientX - (box?.left ?? 0) - x) / scale,
-      y: (event.clientY - (box?.top ?? 0) - y) / scale,
-    }
+    return mm({ x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) })
   }
 
   function begin(
@@ -93,7 +91,8 @@ export function ShapeOverlay({ id }: { id: number }) {
   function take({ part, nodes: before, kind, names, from, to }: Drag) {
     const by = inShares(before, to.x - from.x, to.y - from.y)
     endStep()
-    useDesign.getState().edit(addEdit(part, id, before, { kind, nodes: names, time: 0.5, new: 0, ...by }))
+    const edit = { kind, nodes: names, time: 0.5, new: 0, ...by }
+    useDesign.getState().edit(addEdit(part, id, before, edit, ofKind), part.id)
     endStep()
     setLetGo(true)
   }
@@ -119,7 +118,6 @@ export function ShapeOverlay({ id }: { id: number }) {
     begin(event, 'move', names, null, was && event.shiftKey ? node.name : undefined)
   }
 
-  const at = (place: Spot): Spot => ({ x: x + place.x * scale, y: y + place.y * scale })
   const moved = (name: number): Spot =>
     drag && drag.kind === 'move' && drag.names.includes(name)
       ? { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y }
@@ -195,9 +193,10 @@ export function ShapeOverlay({ id }: { id: number }) {
       {shown.ends.map((end, number) => {
         const by = end.nodes[0] === undefined ? { x: 0, y: 0 } : moved(end.nodes[0])
         const tip = at({ x: end.x + by.x, y: end.y + by.y })
-        const far = { x: tip.x + end.dx * 26, y: tip.y + end.dy * 26 }
-        const across = { x: -end.dy * 6, y: end.dx * 6 }
-        const root = { x: tip.x + end.dx * 15, y: tip.y + end.dy * 15 }
+        const dx = side * end.dx
+        const far = { x: tip.x + dx * 26, y: tip.y + end.dy * 26 }
+        const across = { x: -end.dy * 6, y: dx * 6 }
+        const root = { x: tip.x + dx * 15, y: tip.y + end.dy * 15 }
         return (
           <Grip
             // biome-ignore lint/suspicious/noArrayIndexKey: ends are told by their numbers
@@ -301,14 +300,16 @@ function useShapeKeys(nodes: LetterNodes | undefined) {
       const target = event.target
       if (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) return
       if (event.ctrlKey || event.metaKey || !nodes) return
-      const { nodes: chosen, chooseNodes, shape } = useTools.getState()
+      const open = selectionNow()
+      if (open.kind !== 'shape') return
+      const chosen = open.nodes
       const arrow = ARROWS[event.key]
       if (event.key === 'Escape') {
         if (chosen.length > 0) chooseNodes([])
-        else shape(null)
+        else closeShape()
       } else if (arrow && chosen.length > 0) {
         const step = useSteps.getState().stepMm * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
-        moveNodes(nodes, arrow.x * step, arrow.y * step)
+        moveNodes(nodes, useView.getState().side * arrow.x * step, arrow.y * step)
       } else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen.length > 0) {
         endStep()
         editNodes(nodes, { kind: 'remove', nodes: [...chosen] })

@@ -1,30 +1,32 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { memo, useState } from 'react'
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Unit } from '../design/recipe'
+import { chooseNodes, closeShape, useOpenShape, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { LengthRow } from '../parts/LengthRow'
-import { Notes, type Troubles } from '../parts/Notes'
-import { Panel, Section } from '../parts/Panel'
-import { Toggle } from '../parts/Toggle'
+import { usePartView, useUnit } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
+import { Notes, type Troubles } from '../fields/Notes'
+import { Panel, Section } from '../fields/Panel'
+import { Toggle } from '../fields/Toggle'
 import { StepRow } from './StepRow'
 import { editNodes, type LetterNodes, moveNodes, shapeOf, textOf, useNodes, withShape } from './shapes'
-import { useTools } from './tools'
-
-interface Props extends Troubles {
-  evaluation: Evaluation | undefined
-  unit: Unit
-  id: number
-}
 
 /** The shape of one letter: its points and stroke ends, while it stays text. */
-export const ShapePanel = memo(function ShapePanel({ evaluation, unit, id, ...troubles }: Props) {
-  const { nodes } = useNodes(id)
+export const ShapePanel = memo(function ShapePanel(troubles: Troubles) {
+  const open = useOpenShape()
+  return open ? <OpenShape open={open} troubles={troubles} /> : null
+})
+
+type Open = NonNullable<ReturnType<typeof useOpenShape>>
+
+function OpenShape({ open, troubles }: { open: Open; troubles: Troubles }) {
+  const { part: partId, letter: id, ofKind } = open
+  const { nodes } = useNodes(partId, id)
   const text = usePart((part) => textOf(part, id))
   const shape = usePart((part) => shapeOf(part, id))
-  const waiting = usePart(
-    (part) => evaluation?.parts.find((p) => p.id === part.id)?.waiting_shapes.includes(text) ?? false,
-  )
-  const { ofKind, setOfKind, shape: open } = useTools()
+  const waiting = usePartView()?.made?.waiting_shapes.includes(text) ?? false
+  const unit = useUnit()
+  const setOfKind = (on: boolean) => useSelection.getState().select({ ...open, ofKind: on })
   return (
     <Panel name="Shape of a letter">
       <Box overflowY="auto" flex="1" minHeight="0">
@@ -44,7 +46,7 @@ export const ShapePanel = memo(function ShapePanel({ evaluation, unit, id, ...tr
             </Text>
           )}
           <Flex gap="2" wrap="wrap">
-            <Button size="sm" bg="ink" color="card" onClick={() => open(null)}>
+            <Button size="sm" bg="ink" color="card" onClick={closeShape}>
               Done
             </Button>
             {shape && (
@@ -53,8 +55,8 @@ export const ShapePanel = memo(function ShapePanel({ evaluation, unit, id, ...tr
                 variant="outline"
                 onClick={() => {
                   endStep()
-                  useDesign.getState().edit(withShape(partNow(), id, null))
-                  useTools.getState().chooseNodes([])
+                  useDesign.getState().edit(withShape(partNow(), id, null, ofKind), partId)
+                  chooseNodes([])
                 }}
               >
                 As the face draws it
@@ -62,19 +64,17 @@ export const ShapePanel = memo(function ShapePanel({ evaluation, unit, id, ...tr
             )}
           </Flex>
         </Section>
-        {nodes && <Points nodes={nodes} />}
-        {nodes && <End nodes={nodes} unit={unit} />}
+        {nodes && <Points nodes={nodes} chosen={open.nodes} />}
+        {nodes && <End nodes={nodes} chosen={open.end} unit={unit} />}
         <Section title="Arrow keys">
           <StepRow label="Move by" unit={unit} />
         </Section>
       </Box>
     </Panel>
   )
-})
+}
 
-function Points({ nodes }: { nodes: LetterNodes }) {
-  const chosen = useTools((s) => s.nodes)
-  const chooseNodes = useTools((s) => s.chooseNodes)
+function Points({ nodes, chosen }: { nodes: LetterNodes; chosen: readonly number[] }) {
   const known = nodes.nodes.filter((n) => chosen.includes(n.name))
   if (known.length === 0)
     return (
@@ -120,8 +120,7 @@ function Points({ nodes }: { nodes: LetterNodes }) {
 }
 
 /** A chosen stroke end: made longer by a typed length, or as far out as another. */
-function End({ nodes, unit }: { nodes: LetterNodes; unit: Unit }) {
-  const chosen = useTools((s) => s.end)
+function End({ nodes, chosen, unit }: { nodes: LetterNodes; chosen: number | null; unit: Unit }) {
   const end = chosen === null ? undefined : nodes.ends[chosen]
   const [by, setBy] = useState(1)
   if (!end) return null

@@ -2,8 +2,8 @@ import { Button, chakra, Flex, SimpleGrid, Text } from '@chakra-ui/react'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem, type Schemas } from '../api/client'
-import { ProblemNote } from '../parts/ProblemNote'
-import { Segments } from '../parts/Segments'
+import { ProblemNote } from '../fields/ProblemNote'
+import { Segments } from '../fields/Segments'
 
 export type StandIn = Schemas['StandIn']
 
@@ -45,7 +45,7 @@ export function ShapePicker({ label, value, fits, onChange }: Props) {
         api.POST('/api/shapes/read', { body: body as never, bodySerializer: (form) => form as never }),
       )
     },
-    onSuccess: ({ name, d }) => onChange({ shape: name, d, to: value?.to ?? 'height' }),
+    onSuccess: (shape) => onChange({ ...shape, to: value?.to ?? 'height' }),
   })
   const problem = own.error ? asProblem(own.error) : null
   return (

@@ -1,6 +1,6 @@
 import type { Unit } from '../design/recipe'
-import { LengthRow } from '../parts/LengthRow'
-import { useSteps } from './joinState'
+import { LengthRow } from '../fields/LengthRow'
+import { useSteps } from '../workbench/view'
 
 /** How far an arrow key moves letters and points. */
 export function StepRow({ label, unit }: { label: string; unit: Unit }) {

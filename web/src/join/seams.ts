@@ -1,8 +1,10 @@
 // Words and places for seams; what they measure comes from the server.
 
-import type { Evaluation, Measured, Unit } from '../design/recipe'
+import type { Unit } from '../design/recipe'
+import { useSelection } from '../design/selection'
 import { showNumber } from '../design/units'
-import type { Seam } from './SeamMark'
+import type { Box, Seam } from '../evaluation/evaluation'
+import { useView } from '../workbench/view'
 
 /** "1.2 mm", or "gap 2.4 mm". */
 export function figure(seam: Seam, unit: Unit): string {
@@ -14,8 +16,8 @@ export function figure(seam: Seam, unit: Unit): string {
 }
 
 /** The neck that is narrowest of all seams that hold at all. */
-export function narrowest(evaluation: Measured): number | null {
-  const necks = evaluation.seams.filter((s) => s.state !== 'gap').map((s) => s.neck_mm)
+export function narrowest(seams: readonly Seam[]): number | null {
+  const necks = seams.filter((s) => s.state !== 'gap').map((s) => s.neck_mm)
   return necks.length > 0 ? Math.min(...necks) : null
 }
 
@@ -25,9 +27,8 @@ export function middle(seam: Seam): { x: number; y: number } {
   return a && b ? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 } : { x: 0, y: 0 }
 }
 
-/** The part of the work that shows a seam large. */
-export function around(seam: Seam, evaluation: Evaluation, share: number) {
-  const size = evaluation.parts.find((p) => p.id === seam.part)?.size_mm ?? 40
+/** The part of the work that shows a seam large; size is that of its face. */
+export function around(seam: Seam, size: number, share: number): Box {
   const [a, b] = seam.ends
   const long = a && b ? Math.hypot(a.x - b.x, a.y - b.y) : 0
   const width = Math.max(size * share, Math.min(long * 1.6, size * share * 2))
@@ -36,3 +37,12 @@ export function around(seam: Seam, evaluation: Evaluation, share: number) {
 }
 
 export const seamKey = (seam: Seam) => `${seam.part} ${seam.left}`
+
+/** How much of the size around a seam is shown when it is looked at. */
+const LOOK = 1.1
+
+/** Chooses a seam and brings it into the window, large. */
+export function lookAt(seam: Seam, size: number) {
+  useSelection.getState().select({ kind: 'seam', part: seam.part, left: seam.left, right: seam.right })
+  useView.getState().show(around(seam, size, LOOK))
+}

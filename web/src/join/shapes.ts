@@ -5,22 +5,21 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../api/client'
 import { changeOf, idsOf, withLetters } from '../design/letters'
 import type { Lettering } from '../design/recipe'
+import { selectionNow } from '../design/selection'
 import { partNow, useDesign } from '../design/store'
+import { evaluationNow } from '../evaluation/store'
 import { exact } from './moves'
-import { useTools } from './tools'
 
 export type ShapeEdit = Schemas['ShapeEdit']
 export type LetterNodes = Schemas['NodesOut']
 type LetterShape = Schemas['LetterShape']
 
 /** The nodes of the letter whose shape is open; those of a moment ago while they are worked out. */
-export function useNodes(id: number): { nodes: LetterNodes | undefined; fresh: boolean } {
+export function useNodes(part: string, id: number): { nodes: LetterNodes | undefined; fresh: boolean } {
   const recipe = useDesign((s) => s.recipe)
-  const partId = useDesign((s) => s.partId)
   const query = useQuery({
-    queryKey: ['nodes', recipe, partId, id],
-    queryFn: ({ signal }) =>
-      answer(api.POST('/api/letters/nodes', { body: { recipe, part: partId, id }, signal })),
+    queryKey: ['nodes', recipe, part, id],
+    queryFn: ({ signal }) => answer(api.POST('/api/letters/nodes', { body: { recipe, part, id }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Number.POSITIVE_INFINITY,
@@ -29,9 +28,12 @@ export function useNodes(id: number): { nodes: LetterNodes | undefined; fresh: b
   return { nodes: query.error ? undefined : query.data, fresh: query.isSuccess && !query.isPlaceholderData }
 }
 
-/** The character a letter is of. */
+/** What a letter is of: all the characters that the face merges in it. */
 export function textOf(part: Lettering, id: number): string {
-  return Array.from(part.text)[idsOf(part).indexOf(id)] ?? ''
+  const letters = evaluationNow()?.parts.find((p) => p.id === part.id)?.letters
+  return (
+    letters?.find((letter) => letter.id === id)?.text ?? Array.from(part.text)[idsOf(part).indexOf(id)] ?? ''
+  )
 }
 
 /** What is changed of a letter's nodes: its own, or that of its kind. */
@@ -40,8 +42,12 @@ export function shapeOf(part: Lettering, id: number): LetterShape | null {
 }
 
 /** The part with a letter's nodes changed so; null as the face draws them. */
-export function withShape(part: Lettering, id: number, shape: LetterShape | null): Partial<Lettering> {
-  const { ofKind } = useTools.getState()
+export function withShape(
+  part: Lettering,
+  id: number,
+  shape: LetterShape | null,
+  ofKind: boolean,
+): Partial<Lettering> {
   const kinds = { ...part.kinds }
   if (!ofKind) return withLetters(part, [id], () => ({ shape }))
   if (shape) kinds[textOf(part, id)] = shape
@@ -52,7 +58,13 @@ export function withShape(part: Lettering, id: number, shape: LetterShape | null
 }
 
 /** The edits of a letter, with one more; a move of what was moved last goes on from it. */
-export function addEdit(part: Lettering, id: number, nodes: LetterNodes, edit: ShapeEdit) {
+export function addEdit(
+  part: Lettering,
+  id: number,
+  nodes: LetterNodes,
+  edit: ShapeEdit,
+  ofKind: boolean,
+): Partial<Lettering> {
   const before = shapeOf(part, id)
   const edits = before?.of === nodes.mark ? [...before.edits] : []
   const last = edits.at(-1)
@@ -63,7 +75,7 @@ export function addEdit(part: Lettering, id: number, nodes: LetterNodes, edit: S
   if (last && goesOn)
     edits[edits.length - 1] = { ...last, dx: exact(last.dx + edit.dx), dy: exact(last.dy + edit.dy) }
   else edits.push(edit)
-  return withShape(part, id, { of: nodes.mark, edits })
+  return withShape(part, id, { of: nodes.mark, edits }, ofKind)
 }
 
 /** A move on the work in millimetres, in shares as edits keep them. */
@@ -75,12 +87,15 @@ const PLAIN = { dx: 0, dy: 0, time: 0.5, new: 0 }
 
 /** One change of the letter whose shape is open, as the design is now. */
 export function editNodes(nodes: LetterNodes, edit: Partial<ShapeEdit> & Pick<ShapeEdit, 'kind' | 'nodes'>) {
-  const id = useTools.getState().shaping
-  if (id !== null) useDesign.getState().edit(addEdit(partNow(), id, nodes, { ...PLAIN, ...edit }))
+  const open = selectionNow()
+  if (open.kind !== 'shape') return
+  const changed = addEdit(partNow(), open.letter, nodes, { ...PLAIN, ...edit }, open.ofKind)
+  useDesign.getState().edit(changed, open.part)
 }
 
 /** Moves the chosen nodes by millimetres on the work. */
 export function moveNodes(nodes: LetterNodes, dx: number, dy: number) {
-  const chosen = useTools.getState().nodes
-  if (chosen.length > 0) editNodes(nodes, { kind: 'move', nodes: [...chosen], ...inShares(nodes, dx, dy) })
+  const open = selectionNow()
+  if (open.kind === 'shape' && open.nodes.length > 0)
+    editNodes(nodes, { kind: 'move', nodes: [...open.nodes], ...inShares(nodes, dx, dy) })
 }

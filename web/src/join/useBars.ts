@@ -1,41 +1,53 @@
-import { useMutation } from '@tanstack/react-query'
+// Bridges laid by hand: asked for by places on the work, kept by anchors on letters.
+
 import { answer, api, asProblem } from '../api/client'
+import { askedNow, isOpen } from '../design/asked'
 import { idsOf } from '../design/letters'
-import type { Bar } from '../design/recipe'
-import { endStep, partNow, useDesign } from '../design/store'
-import { useTools } from './tools'
+import type { Bar, Recipe } from '../design/recipe'
+import { useSelection } from '../design/selection'
+import { endStep, useDesign } from '../design/store'
+import type { Spot } from '../workbench/view'
 
-interface Spot {
-  x: number
-  y: number
+/** Lays a bridge between two places of the work, or lays one anew; its ends snap to the nearest strokes. An
+ * answer that comes when the bridge or its letters are gone is dropped. */
+export async function layBar(start: Spot, end: Spot, number: number | null) {
+  const asked = askedNow()
+  const { setProblem, select } = useSelection.getState()
+  const bar = number === null ? undefined : asked.recipe.bars[number]
+  const measures = { width_mm: bar?.width_mm ?? null, bulge: bar?.bulge ?? 0 }
+  try {
+    const laid = await answer(
+      api.POST('/api/bars/lay', { body: { recipe: asked.recipe, start, end, ...measures } }),
+    )
+    const { recipe } = useDesign.getState()
+    if (!isOpen(asked) || !holds(recipe, laid)) return
+    if (number !== null && recipe.bars[number] !== bar) return
+    const bars = number === null ? [...recipe.bars, laid] : recipe.bars.with(number, laid)
+    endStep()
+    setProblem(null)
+    withBars(bars)
+    select({ kind: 'bar', part: laid.start.part, bar: number ?? bars.length - 1 })
+  } catch (error) {
+    if (isOpen(asked)) setProblem(asProblem(error))
+  }
 }
 
-/** Lays a bridge between two places of the work, or lays one anew; its ends snap to the nearest strokes. */
-export function useLayBar() {
-  const mutation = useMutation({
-    mutationFn: ({ start, end, bar }: { start: Spot; end: Spot; bar?: Bar }) => {
-      const { recipe, partId } = useDesign.getState()
-      const measures = { width_mm: bar?.width_mm ?? null, bulge: bar?.bulge ?? 0 }
-      return answer(api.POST('/api/bars/lay', { body: { recipe, part: partId, start, end, ...measures } }))
-    },
-    onSuccess: (laid) => {
-      const { bar } = useTools.getState()
-      const bars = partNow().bars ?? []
-      endStep()
-      if (bar === null) withBars([...bars, laid])
-      else withBars(bars.map((known, n) => (n === bar ? laid : known)))
-      if (bar === null) useTools.getState().chooseBar(bars.length)
-    },
+/** Whether the letters that a bridge holds by are there. */
+const holds = (recipe: Recipe, bar: Bar) =>
+  [bar.start, bar.end].every(({ part: id, letter }) => {
+    const part = recipe.parts.find((p) => p.id === id)
+    return part !== undefined && (letter === null || idsOf(part).includes(letter ?? -1))
   })
-  return { lay: mutation.mutate, problem: mutation.error ? asProblem(mutation.error) : null }
-}
 
-/** The part with these bridges; letters they hold by have ids that stay. */
+/** The design with these bridges; letters they hold by have ids that stay. */
 export function withBars(bars: Bar[]) {
-  useDesign.getState().edit({ bars, letter_ids: idsOf(partNow()) })
+  const { recipe, editRecipe } = useDesign.getState()
+  const held = new Set(bars.flatMap((bar) => [bar.start.part, bar.end.part]))
+  const parts = recipe.parts.map((part) => (held.has(part.id) ? { ...part, letter_ids: idsOf(part) } : part))
+  editRecipe({ bars, parts })
 }
 
 /** Changes one bridge. */
 export function changeBar(number: number, change: Partial<Bar>) {
-  withBars((partNow().bars ?? []).map((bar, n) => (n === number ? { ...bar, ...change } : bar)))
+  withBars(useDesign.getState().recipe.bars.map((bar, n) => (n === number ? { ...bar, ...change } : bar)))
 }

@@ -1,25 +1,14 @@
-// Dragging letters on the work. The letter's own outline moves at once; the weld follows as answers come,
-// and an answer to an older place is dropped when a newer one is asked for.
+// Dragging letters on the work. The letters are drawn where they are at once; the weld follows as answers come.
 
 import { type PointerEvent, useRef } from 'react'
-import { create } from 'zustand'
 import { changeOf } from '../design/letters'
-import type { Evaluation, Lettering } from '../design/recipe'
+import type { Lettering } from '../design/recipe'
+import { lettersOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, holdStep, partNow, useDesign } from '../design/store'
+import type { Part } from '../evaluation/evaluation'
+import { evaluationNow } from '../evaluation/store'
 import { useView } from '../workbench/view'
-import { useJoin } from './joinState'
-import { carriedAlong, movedFrom } from './moves'
-
-interface Drag {
-  /** The letters that are dragged and those they take along sideways, as drawn when the drag began, and
-   * how far they are by now. */
-  dragged: string[]
-  along: string[]
-  dx: number
-  dy: number
-}
-
-export const useDrag = create<{ drag: Drag | null }>(() => ({ drag: null }))
+import { movedFrom } from './moves'
 
 /** Pixels a pointer may wander before it is a drag. */
 const SLACK = 3
@@ -30,11 +19,11 @@ interface Start {
   x: number
   y: number
   part: Lettering
-  evaluation: Evaluation
+  view: Part
   moved: boolean
 }
 
-export function useLetterDrag(evaluation: Evaluation) {
+export function useLetterDrag() {
   const start = useRef<Start | null>(null)
   const frame = useRef(0)
   const pending = useRef<(() => void) | null>(null)
@@ -42,11 +31,13 @@ export function useLetterDrag(evaluation: Evaluation) {
   function down(event: PointerEvent<SVGElement>, partId: string, id: number) {
     if (event.button !== 0) return
     event.stopPropagation()
-    useDesign.getState().choosePart(partId)
-    const chosen = useJoin.getState().letters
-    if (event.shiftKey || !chosen.includes(id)) useJoin.getState().chooseLetter(id, event.shiftKey)
+    const { chooseLetter } = useSelection.getState()
+    const chosen = selectionNow().part === partId ? lettersOf(selectionNow()) : []
+    if (event.shiftKey || !chosen.includes(id)) chooseLetter(partId, id, event.shiftKey)
+    const view = evaluationNow()?.parts.find((p) => p.id === partId)
+    if (!view) return
     event.currentTarget.setPointerCapture(event.pointerId)
-    start.current = { x: event.clientX, y: event.clientY, part: partNow(), evaluation, moved: false }
+    start.current = { x: event.clientX, y: event.clientY, part: partNow(), view, moved: false }
   }
 
   function move(event: PointerEvent<SVGElement>) {
@@ -78,7 +69,6 @@ export function useLetterDrag(evaluation: Evaluation) {
       cancelAnimationFrame(frame.current)
       flush()
       holdStep(false)
-      useDrag.setState({ drag: null })
     }
     start.current = null
   }
@@ -88,19 +78,14 @@ export function useLetterDrag(evaluation: Evaluation) {
 
 /** Puts the dragged letters so many pixels from where they were. */
 function place(from: Start, dxPx: number, dyPx: number, straight: boolean) {
-  const { part, evaluation } = from
-  const { scale } = useView.getState()
-  const size = evaluation.parts.find((p) => p.id === part.id)?.size_mm
-  const chosen = useJoin.getState().letters
-  if (!size || chosen.length === 0) return
+  const { part, view } = from
+  const { scale, side } = useView.getState()
+  const chosen = lettersOf(selectionNow())
+  if (selectionNow().part !== part.id || chosen.length === 0) return
   const upright = straight && Math.abs(dyPx) > Math.abs(dxPx)
-  const dx = (straight && upright ? 0 : dxPx) / scale
+  const dx = (side * (straight && upright ? 0 : dxPx)) / scale
   let dy = (straight && !upright ? 0 : dyPx) / scale
   const lead = changeOf(part, chosen[0] ?? 0)
-  if (Math.abs((lead.dy * size + dy) * scale) < SNAP) dy = -lead.dy * size
-  useDesign.getState().edit(movedFrom(part, evaluation, chosen, dx, dy))
-  const carried = carriedAlong(evaluation, part.id, chosen)
-  const drawn = (ids: { has: (id: number) => boolean }) =>
-    evaluation.letters.filter((l) => l.part === part.id && ids.has(l.id)).map((l) => l.d)
-  useDrag.setState({ drag: { dragged: drawn(new Set(chosen)), along: drawn(carried), dx, dy } })
+  if (Math.abs((lead.dy * view.size_mm + dy) * scale) < SNAP) dy = -lead.dy * view.size_mm
+  useDesign.getState().edit(movedFrom(part, view, chosen, dx, dy), part.id)
 }

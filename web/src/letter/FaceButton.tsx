@@ -3,9 +3,9 @@ import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useState } from 'react'
 import type { FaceOut } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { Segments } from '../parts/Segments'
-import { Toggle } from '../parts/Toggle'
-import { useEvaluation } from '../workbench/useEvaluation'
+import { usePartView } from '../evaluation/store'
+import { Segments } from '../fields/Segments'
+import { Toggle } from '../fields/Toggle'
 import { SampleDrawing } from './SampleDrawing'
 import { useFaces, useSamples } from './useFaces'
 
@@ -52,9 +52,7 @@ export function FaceButton({ onOpen }: { onOpen: () => void }) {
 
 /** Another face lacks what was chosen for single letters: said, and kept for a face that has it. */
 function LostShapes({ name }: { name: string }) {
-  const id = usePart((part) => part.id)
-  const { evaluation } = useEvaluation(useDesign((s) => s.recipe))
-  const lost = evaluation?.parts.find((p) => p.id === id)?.lost_shapes ?? []
+  const lost = usePartView()?.made?.lost_shapes ?? []
   if (lost.length === 0) return null
   return (
     <Text role="status" fontSize="sm" bg="thinTint" borderRadius="sm" px="3" py="2">

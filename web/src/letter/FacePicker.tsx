@@ -4,7 +4,7 @@ import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { type FaceOut, type Unit, withFace } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
-import { useEvaluation } from '../workbench/useEvaluation'
+import { usePartView } from '../evaluation/store'
 import { useRecentFaces } from '../workbench/view'
 import { AddFace, isOwn, RatingProgress, useTakeOff } from './OwnFaces'
 import { SampleDrawing } from './SampleDrawing'
@@ -281,9 +281,7 @@ function joining(joins: NonNullable<FaceOut['joins']>): string {
 
 /** The size of the face in use, in mm. */
 function useSizeMm(): number | undefined {
-  const id = usePart((part) => part.id)
-  const { evaluation } = useEvaluation(useDesign((s) => s.recipe))
-  return evaluation?.parts.find((p) => p.id === id)?.size_mm
+  return usePartView()?.size_mm
 }
 
 function about(face: FaceOut): string {

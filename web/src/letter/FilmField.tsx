@@ -1,6 +1,6 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
 import { endStep, useDesign, usePart } from '../design/store'
-import { Toggle } from '../parts/Toggle'
+import { Toggle } from '../fields/Toggle'
 
 /** Film colours to begin with; any other can be mixed. */
 const FILMS = [

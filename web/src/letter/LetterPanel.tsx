@@ -1,10 +1,12 @@
 import { Box, Textarea } from '@chakra-ui/react'
 import { memo, useEffect, useRef, useState } from 'react'
-import { withText } from '../design/letters'
+import { withoutLostBars, withText } from '../design/letters'
+import { withPart } from '../design/recipe'
+import { useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { Notes, type Troubles } from '../parts/Notes'
-import { Panel, Section } from '../parts/Panel'
-import { Segments } from '../parts/Segments'
+import { Notes, type Troubles } from '../fields/Notes'
+import { Panel, Section } from '../fields/Panel'
+import { Segments } from '../fields/Segments'
 import { FaceButton } from './FaceButton'
 import { FacePicker } from './FacePicker'
 import { FilmField } from './FilmField'
@@ -13,7 +15,7 @@ import { SpacingFields } from './SpacingFields'
 import { ThickenFields } from './ThickenFields'
 
 /** The Letter stage: words, face, size, spacing and film. */
-export const LetterPanel = memo(function LetterPanel({ problem, fileProblem }: Troubles) {
+export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
   const [picking, setPicking] = useState(false)
   if (picking)
     return (
@@ -24,7 +26,7 @@ export const LetterPanel = memo(function LetterPanel({ problem, fileProblem }: T
   return (
     <Panel name="Letter">
       <Box overflowY="auto" flex="1" minHeight="0">
-        <Notes problem={problem} fileProblem={fileProblem} />
+        <Notes {...troubles} />
         <Section title="Words">
           <PartChoice />
           <Words />
@@ -52,8 +54,8 @@ export const LetterPanel = memo(function LetterPanel({ problem, fileProblem }: T
 /** A design with several letterings: which one the panel edits. */
 function PartChoice() {
   const parts = useDesign((s) => s.recipe.parts)
-  const partId = useDesign((s) => s.partId)
-  const choosePart = useDesign((s) => s.choosePart)
+  const partId = useSelection((s) => s.selection.part)
+  const choosePart = useSelection((s) => s.choosePart)
   if (parts.length < 2) return null
   const options = parts.map((part, index) => ({
     value: part.id,
@@ -64,7 +66,6 @@ function PartChoice() {
 
 function Words() {
   const text = usePart((part) => part.text)
-  const edit = useDesign((s) => s.edit)
   const id = useDesign((s) => s.id)
   const field = useRef<HTMLTextAreaElement>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each design
@@ -76,7 +77,12 @@ function Words() {
       ref={field}
       aria-label="Words"
       value={text}
-      onChange={(e) => edit(withText(partNow(), e.target.value))}
+      onChange={(e) => {
+        const part = partNow()
+        const { recipe, editRecipe } = useDesign.getState()
+        const typed = withPart(recipe, part.id, withText(part, e.target.value))
+        editRecipe({ ...typed, ...withoutLostBars(typed, part.id) })
+      }}
       onBlur={endStep}
       placeholder="Type a name"
       rows={Math.min(5, Math.max(2, text.split('\n').length))}

@@ -4,7 +4,7 @@ import { Plus } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { answer, api, asProblem } from '../api/client'
 import type { FaceOut } from '../design/recipe'
-import { ProblemNote } from '../parts/ProblemNote'
+import { ProblemNote } from '../fields/ProblemNote'
 
 export const isOwn = (face: FaceOut) => face.kind === 'own'
 

@@ -1,17 +1,23 @@
 import { Button, Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
 import { withFace } from '../design/recipe'
-import { endStep, partNow, useDesign } from '../design/store'
-import { ProblemNote } from '../parts/ProblemNote'
+import { useSelection } from '../design/selection'
+import { endStep, useDesign } from '../design/store'
+import { ProblemNote } from '../fields/ProblemNote'
 import { useFaces } from './useFaces'
 
 /** A problem beside the work; faces that would do can be taken at once. */
-export function PanelProblem({ problem }: { problem: Problem }) {
+export function PanelProblem({ problem, part }: { problem: Problem; part: string | null }) {
+  const chosen = useSelection((s) => s.selection.part)
+  const words = useDesign((s) => s.recipe.parts.find((p) => p.id === part)?.text.trim() ?? '')
   const edit = useDesign((s) => s.edit)
   const faces = useFaces()
   const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, 4)
   return (
-    <ProblemNote what={problem.message} todo={problem.todo}>
+    <ProblemNote
+      what={part !== null && part !== chosen ? `“${words}”: ${problem.message}` : problem.message}
+      todo={problem.todo}
+    >
       {able.length > 0 && (
         <Flex gap="1.5" mt="2" wrap="wrap">
           {able.map((face) => (
@@ -22,7 +28,8 @@ export function PanelProblem({ problem }: { problem: Problem }) {
               bg="card"
               onClick={() => {
                 endStep()
-                edit(withFace(partNow(), face))
+                const now = useDesign.getState().recipe.parts.find((p) => p.id === (part ?? chosen))
+                if (now) edit(withFace(now, face), now.id)
               }}
             >
               {face.name}

@@ -2,9 +2,9 @@ import { Text } from '@chakra-ui/react'
 import type { SizeMeasure } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
-import { LengthRow } from '../parts/LengthRow'
-import { Segments } from '../parts/Segments'
-import { useEvaluation } from '../workbench/useEvaluation'
+import { useLaterEvaluation, usePartView, useUnit } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
+import { Segments } from '../fields/Segments'
 
 const MEASURES: readonly { value: SizeMeasure; label: string }[] = [
   { value: 'width', label: 'Width' },
@@ -23,18 +23,18 @@ export const MAX_SIZE_MM = 3000
 
 /** What is measured, and how large it is. Another measure keeps the size as it is now. */
 export function SizeFields() {
-  const { id, measure, mm } = usePart((part) => ({ id: part.id, ...part.size }))
-  const { evaluation } = useEvaluation(useDesign((s) => s.recipe))
-  const unit = useDesign((s) => s.recipe.unit)
+  const { measure, mm } = usePart((part) => part.size)
+  const evaluation = useLaterEvaluation()
+  const view = usePartView()
+  const unit = useUnit()
   const edit = useDesign((s) => s.edit)
 
   function measureBy(next: SizeMeasure) {
     endStep()
-    const set = evaluation?.parts.find((p) => p.id === id)
     const now = {
       width: evaluation?.box.width,
       height: evaluation?.box.height,
-      capitals: set?.capital_height_mm,
+      capitals: view?.made?.capital_height_mm,
     }[next]
     const kept = Math.min(MAX_SIZE_MM, Math.max(MIN_SIZE_MM, now ?? mm))
     edit({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })

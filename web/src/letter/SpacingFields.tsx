@@ -3,9 +3,9 @@ import { AlignCenter, AlignLeft, AlignRight } from 'lucide-react'
 import type { Lettering, Unit } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { parseLength, showLength } from '../design/units'
-import { Row } from '../parts/Panel'
-import { Segments } from '../parts/Segments'
-import { NOT_A_LENGTH, TypedField, within } from '../parts/TypedField'
+import { Row } from '../fields/Panel'
+import { Segments } from '../fields/Segments'
+import { NOT_A_LENGTH, TypedField, within } from '../fields/TypedField'
 
 const ALIGN = [
   { value: 'left', label: 'Lines start together', icon: <AlignLeft size={16} /> },

@@ -1,12 +1,13 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
-import { answer, api, asProblem } from '../api/client'
+import { asProblem } from '../api/client'
 import type { Unit } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
-import { LengthRow } from '../parts/LengthRow'
-import { ProblemNote } from '../parts/ProblemNote'
-import { Segments } from '../parts/Segments'
+import { LengthRow } from '../fields/LengthRow'
+import { ProblemNote } from '../fields/ProblemNote'
+import { Segments } from '../fields/Segments'
+import { thickenUntil } from './thicken'
 
 /** Every edge moved outwards or inwards by a length, or until the thinnest stroke is as wide as wished. */
 export function ThickenFields() {
@@ -49,16 +50,8 @@ export function ThickenFields() {
 function Until({ unit, step }: { unit: Unit; step: number }) {
   const edit = useDesign((s) => s.edit)
   const thicken = usePart((part) => part.thicken_mm ?? 0)
-  const mutation = useMutation({
-    mutationFn: (stroke_mm: number) => {
-      const { recipe, partId } = useDesign.getState()
-      return answer(api.POST('/api/thicken-until', { body: { recipe, part: partId, stroke_mm } }))
-    },
-    onSuccess: ({ thicken_mm }) => {
-      endStep()
-      edit({ thicken_mm })
-    },
-  })
+  const part = usePart(({ id }) => id)
+  const mutation = useMutation({ mutationFn: (stroke_mm: number) => thickenUntil(part, stroke_mm) })
   const problem = mutation.error ? asProblem(mutation.error) : null
   const found = mutation.data
   return (

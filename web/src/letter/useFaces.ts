@@ -15,7 +15,8 @@ export function useFaces(): FaceOut[] {
     queryFn: () => answer(api.GET('/api/faces')),
     staleTime: Number.POSITIVE_INFINITY,
     // A new face is being measured: look again soon.
-    refetchInterval: ({ state }) => (state.data?.some((face) => face.joins === null) ? 1000 : false),
+    refetchInterval: ({ state }) =>
+      state.data?.some((face) => face.joins === null && !face.rating_failed) ? 1000 : false,
   })
   return query.data ?? NONE
 }

@@ -4,8 +4,8 @@ import { Plus } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../api/client'
-import { Brand } from '../parts/Brand'
-import { ProblemNote } from '../parts/ProblemNote'
+import { Brand } from '../fields/Brand'
+import { ProblemNote } from '../fields/ProblemNote'
 import { DesignCard } from './DesignCard'
 
 type Card = Schemas['Card']

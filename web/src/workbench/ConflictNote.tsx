@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { asProblem, type Problem } from '../api/client'
 import { keepMineAsCopy, takeTheirs, useSaveState } from '../design/autosave'
-import { ProblemNote } from '../parts/ProblemNote'
+import { ProblemNote } from '../fields/ProblemNote'
 
 /** Two windows changed one design: the maker says what becomes of this window's work. */
 export function ConflictNote() {

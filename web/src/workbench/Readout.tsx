@@ -1,23 +1,30 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
-import type { ReactNode } from 'react'
+import { memo, type ReactNode, useDeferredValue } from 'react'
 import { FindingMark } from '../check/FindingMark'
-import { type Findings, tally } from '../check/findings'
-import type { Evaluation, Measured, Unit } from '../design/recipe'
+import { tally } from '../check/findings'
+import type { Unit } from '../design/recipe'
 import { showCutLength, showNumber } from '../design/units'
+import { piecesOf, type Seam } from '../evaluation/evaluation'
+import {
+  type Findings,
+  useEvaluations,
+  useFindings,
+  useLaterEvaluation,
+  useStale,
+  useUnit,
+} from '../evaluation/store'
 import { narrowest } from '../join/seams'
 import { useView } from './view'
 
-interface Props {
-  evaluation: Evaluation | undefined
-  measured: Measured | undefined
-  unit: Unit
-  stale: boolean
-  findings: Findings | undefined
-}
-
 /** The figures that never leave: pieces, size, length of cut and nodes. */
-export function Readout({ evaluation, measured, unit, stale, findings }: Props) {
-  const pieces = evaluation?.films.flatMap((film) => film.pieces) ?? []
+export const Readout = memo(function Readout() {
+  const evaluation = useLaterEvaluation()
+  const measured = useDeferredValue(useEvaluations((s) => s.measured))
+  const seams = [...(measured?.values() ?? [])].flat()
+  const findings = useFindings()
+  const unit = useUnit()
+  const stale = useStale()
+  const pieces = piecesOf(evaluation)
   // Dots and accents that come off by themselves are counted apart.
   const dots = Math.min(evaluation?.loose_marks ?? 0, Math.max(0, pieces.length - 1))
   const whole = pieces.length - dots
@@ -57,13 +64,13 @@ export function Readout({ evaluation, measured, unit, stale, findings }: Props) 
         {cut.unit} of cut
       </Figure>
       {findings && <Check findings={findings} />}
-      {measured && measured.seams.length > 0 && <Neck evaluation={measured} unit={unit} />}
+      {evaluation && seams.length > 0 && <Neck seams={seams} unit={unit} />}
       <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
         nodes
       </Figure>
     </Flex>
   )
-}
+})
 
 /** Whether anything stands in the way of the cut; leads to the Check stage. */
 function Check({ findings }: { findings: Findings }) {
@@ -101,9 +108,9 @@ function Check({ findings }: { findings: Findings }) {
 }
 
 /** The narrowest neck, or how many gaps there are: what would come off in the hand. */
-function Neck({ evaluation, unit }: { evaluation: Measured; unit: Unit }) {
-  const gaps = evaluation.seams.filter((s) => s.state === 'gap').length
-  const neck = narrowest(evaluation)
+function Neck({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
+  const gaps = seams.filter((s) => s.state === 'gap').length
+  const neck = narrowest(seams)
   return (
     <>
       {neck !== null && (

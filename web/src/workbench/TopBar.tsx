@@ -4,8 +4,9 @@ import { memo, useState } from 'react'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import type { Unit } from '../design/recipe'
 import { endStep, redo, undo, useDesign, useHistory } from '../design/store'
-import { Brand } from '../parts/Brand'
-import { Segments } from '../parts/Segments'
+import { useEvaluations, useTrouble } from '../evaluation/store'
+import { Brand } from '../fields/Brand'
+import { Segments } from '../fields/Segments'
 import { SaveNote } from './SaveNote'
 
 const UNITS = [
@@ -14,13 +15,10 @@ const UNITS = [
 ] as const
 
 interface Props {
-  /** There is an outline of the present recipe. */
-  ready: boolean
-  problem: Problem | null
   onProblem: (problem: Problem | null) => void
 }
 
-export const TopBar = memo(function TopBar({ ready, problem, onProblem }: Props) {
+export const TopBar = memo(function TopBar({ onProblem }: Props) {
   const name = useDesign((s) => s.name)
   const unit = useDesign((s) => s.recipe.unit)
   const rename = useDesign((s) => s.rename)
@@ -88,13 +86,15 @@ export const TopBar = memo(function TopBar({ ready, problem, onProblem }: Props)
       >
         <Redo2 size={17} />
       </IconButton>
-      <SaveSvg ready={ready} problem={problem} onProblem={onProblem} />
+      <SaveSvg onProblem={onProblem} />
     </Flex>
   )
 })
 
 /** Saves the outline as a file. Where there is none it says why, rather than doing nothing. */
-function SaveSvg({ ready, problem, onProblem }: Props) {
+function SaveSvg({ onProblem }: Props) {
+  const trouble = useTrouble()
+  const ready = useEvaluations((s) => s.evaluation !== undefined && s.troubles.length === 0)
   const [saving, setSaving] = useState(false)
   async function save() {
     const { name, recipe } = useDesign.getState()
@@ -118,7 +118,9 @@ function SaveSvg({ ready, problem, onProblem }: Props) {
       _hover={{ bg: 'knifeDeep' }}
       size="sm"
       fontWeight="650"
-      title={ready ? 'Save the outline at true size' : (problem?.message ?? 'The outline is being made')}
+      title={
+        ready ? 'Save the outline at true size' : (trouble?.problem.message ?? 'The outline is being made')
+      }
     >
       <Download size={17} />
       Save as SVG

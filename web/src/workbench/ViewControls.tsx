@@ -1,7 +1,7 @@
 import { Button, chakra, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { Keyboard, Maximize, Minus, Plus } from 'lucide-react'
 import { memo } from 'react'
-import { Segments } from '../parts/Segments'
+import { Segments } from '../fields/Segments'
 import { KEYS } from './keys'
 import { LOOKS, TRUE_SCALE, useView } from './view'
 

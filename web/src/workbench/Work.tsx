@@ -1,28 +1,30 @@
 import { Box, chakra } from '@chakra-ui/react'
 import { memo, type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react'
-import type { Evaluation, Unit } from '../design/recipe'
+import type { Unit } from '../design/recipe'
+import { usePart } from '../design/store'
 import { showLength } from '../design/units'
-import { KNIFE_INK, PIECE_TINTS } from '../theme'
+import { type Evaluation, piecesOf } from '../evaluation/evaluation'
+import { useEvaluation, useStale, useUnit } from '../evaluation/store'
+import { Outlines } from './Outlines'
 import { Rulers } from './Rulers'
-import { type Look, useView } from './view'
+import { seenBox, transformOfView, useProjection, useView } from './view'
 
 interface Props {
-  evaluation: Evaluation | undefined
-  unit: Unit
-  /** The outline is of an earlier recipe: it is shown, but faintly. */
-  stale: boolean
-  /** Height of a capital is what the maker sizes by: it is shown too. */
-  showCapitals: boolean
   /** What a stage lays over the work: in its millimetres, and in the window's pixels. */
-  over: { inMm: ReactNode; inPx: ReactNode } | null
+  inMm?: ReactNode
+  inPx?: ReactNode
 }
 
 const Surface = chakra('svg')
 
 /** The work on quiet ground, with rulers; wheel or pinch zooms to the pointer, dragging moves it. */
-export const Work = memo(function Work({ evaluation, unit, stale, showCapitals, over }: Props) {
+export const Work = memo(function Work({ inMm, inPx }: Props) {
   const ground = useRef<HTMLDivElement>(null)
-  const { scale, x, y, look, fitted, fit, setWindow, zoomAt, pan, window: size } = useView()
+  const evaluation = useEvaluation()
+  const stale = useStale()
+  const unit = useUnit()
+  const view = useView()
+  const { look, side, fitted, fit, setWindow, zoomAt, pan, window: size } = view
   const box = evaluation?.box
 
   useLayoutEffect(() => {
@@ -35,10 +37,10 @@ export const Work = memo(function Work({ evaluation, unit, stale, showCapitals, 
     return () => observer.disconnect()
   }, [setWindow])
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new window size fits anew as well
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new window size or side fits anew as well
   useLayoutEffect(() => {
     if (fitted && box) fit(box)
-  }, [fitted, box, fit, size])
+  }, [fitted, box, fit, size, side])
 
   useEffect(() => {
     const element = ground.current
@@ -76,21 +78,24 @@ export const Work = memo(function Work({ evaluation, unit, stale, showCapitals, 
       <Surface width="100%" height="100%" display="block" data-testid="work" data-stale={stale}>
         <title>{evaluation ? describe(evaluation, unit) : 'Nothing yet'}</title>
         {evaluation && (
-          <g transform={`translate(${x} ${y}) scale(${scale})`} opacity={stale ? 0.35 : 1}>
-            <Outlines evaluation={evaluation} look={look} scale={scale} />
-            {over?.inMm}
+          <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
+            <Outlines evaluation={evaluation} look={look} />
+            {inMm}
           </g>
         )}
-        {evaluation && <Guides evaluation={evaluation} unit={unit} showCapitals={showCapitals} />}
-        {over?.inPx}
+        {evaluation && <Guides evaluation={evaluation} unit={unit} />}
+        {inPx}
       </Surface>
-      <Rulers unit={unit} origin={box ?? { x: 0, y: 0 }} />
+      <Rulers unit={unit} origin={box ? seenBox(box, side) : NOWHERE} />
     </Box>
   )
 })
 
-function describe({ box, films }: Evaluation, unit: Unit): string {
-  const count = films.reduce((sum, film) => sum + film.pieces.length, 0)
+const NOWHERE = { x: 0, y: 0 }
+
+function describe(evaluation: Evaluation, unit: Unit): string {
+  const { box } = evaluation
+  const count = piecesOf(evaluation).length
   return `${count} ${count === 1 ? 'piece' : 'pieces'}, ${showLength(box.width, unit)} by ${showLength(box.height, unit)}`
 }
 
@@ -125,120 +130,44 @@ function usePanAndPinch(
   }
 }
 
-function Outlines({ evaluation, look, scale }: { evaluation: Evaluation; look: Look; scale: number }) {
-  if (look === 'knife') {
-    return (
-      <>
-        <g
-          fill="none"
-          stroke="var(--chakra-colors-edge)"
-          strokeDasharray="2.5 2.5"
-          strokeWidth="1.25"
-          data-trace
-        >
-          {evaluation.letters.map((letter, index) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: letters are told apart by their place
-            <path key={index} d={letter.d} vectorEffect="non-scaling-stroke" />
-          ))}
-        </g>
-        <g fill="none" stroke={KNIFE_INK} strokeWidth="1.75" strokeLinejoin="round">
-          {evaluation.films.flatMap((film) =>
-            film.pieces.map((piece) => (
-              <path key={piece.d} d={piece.d} vectorEffect="non-scaling-stroke" data-piece />
-            )),
-          )}
-        </g>
-      </>
-    )
-  }
-  let number = 0
-  return evaluation.films.map((film) => (
-    <g key={film.colour}>
-      {film.pieces.map((piece) => {
-        const index = number++
-        const tint = look === 'pieces' ? PIECE_TINTS[index % PIECE_TINTS.length] : film.colour
-        return (
-          <g key={piece.d}>
-            <path d={piece.d} fill={tint} data-piece />
-            {look === 'pieces' && (
-              <PieceNumber
-                number={index + 1}
-                x={piece.box.x + piece.box.width / 2}
-                y={piece.box.y}
-                scale={scale}
-              />
-            )}
-          </g>
-        )
-      })}
-    </g>
-  ))
-}
-
-/** The piece's number on a small tag at its top edge; the same size at any zoom. */
-function PieceNumber({ number, x, y, scale }: { number: number; x: number; y: number; scale: number }) {
-  return (
-    <g transform={`translate(${x} ${y}) scale(${1 / scale})`}>
-      <circle
-        r="10"
-        cy="-13"
-        fill="var(--chakra-colors-card)"
-        stroke="var(--chakra-colors-ink)"
-        strokeWidth="1.25"
-      />
-      <text
-        y="-9"
-        textAnchor="middle"
-        style={{ fontSize: 12 }}
-        fontWeight="650"
-        fill="var(--chakra-colors-ink)"
-      >
-        {number}
-      </text>
-    </g>
-  )
-}
-
 /** The controls of the view lie over the work down to here: no dimension line runs below them. */
 const CONTROLS_END = 56
 
-/** Baselines, capital height, and the width and height as dimension lines. In window pixels. */
-function Guides({
-  evaluation,
-  unit,
-  showCapitals,
-}: {
-  evaluation: Evaluation
-  unit: Unit
-  showCapitals: boolean
-}) {
-  const { scale, x, y } = useView()
+/** Baselines, the height of a capital where the maker sizes by it, and the size of the whole. */
+function Guides({ evaluation, unit }: { evaluation: Evaluation; unit: Unit }) {
+  const { px, scale } = useProjection()
+  const stage = useView((s) => s.stage)
+  const byCapitals = usePart((part) => part.size.measure === 'capitals')
   const { box, parts } = evaluation
-  const left = x + box.x * scale
-  const right = left + box.width * scale
-  const top = y + box.y * scale
+  const corners = [px(box), px({ x: box.x + box.width, y: box.y + box.height })]
+  const left = Math.min(...corners.map((c) => c.x))
+  const right = Math.max(...corners.map((c) => c.x))
+  const top = px(box).y
   const bottom = top + box.height * scale
   const over = top - 34
   const beside = right + 30
   return (
     <g style={{ fontSize: 13 }} fill="var(--chakra-colors-ink)" stroke="none" pointerEvents="none">
-      {parts.flatMap((part) =>
-        part.baselines_mm.map((baseline) => {
-          const at = y + baseline * scale
-          return (
-            <g key={`${part.id} ${baseline}`} stroke="var(--chakra-colors-edge)" strokeWidth="1">
-              <path d={`M${left - 18} ${at}H${right + 18}`} strokeDasharray="1 5" strokeLinecap="round" />
-              {showCapitals && (
-                <path
-                  d={`M${left - 18} ${at - part.capital_height_mm * scale}H${right + 18}`}
-                  strokeDasharray="6 5"
-                  opacity="0.6"
-                />
-              )}
-            </g>
-          )
-        }),
-      )}
+      {parts
+        .filter((part) => part.place.turn === 0)
+        .flatMap((part) =>
+          (part.made?.baselines_mm ?? []).map((baseline) => {
+            const at = px({ x: 0, y: part.place.y + baseline * part.place.scale }).y
+            const capital = (part.made?.capital_height_mm ?? 0) * part.place.scale * scale
+            return (
+              <g key={`${part.id} ${baseline}`} stroke="var(--chakra-colors-edge)" strokeWidth="1">
+                <path d={`M${left - 18} ${at}H${right + 18}`} strokeDasharray="1 5" strokeLinecap="round" />
+                {byCapitals && stage === 'letter' && (
+                  <path
+                    d={`M${left - 18} ${at - capital}H${right + 18}`}
+                    strokeDasharray="6 5"
+                    opacity="0.6"
+                  />
+                )}
+              </g>
+            )
+          }),
+        )}
       {over > CONTROLS_END && (
         <Dimension
           from={left}

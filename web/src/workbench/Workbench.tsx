@@ -1,34 +1,31 @@
 import { Box, Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useDeferredValue, useEffect, useMemo, useState } from 'react'
+import { type ComponentProps, memo, useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { CheckPanel } from '../check/CheckPanel'
 import { FindingMarkers, RemedyPreview } from '../check/FindingMarkers'
-import { useFindings } from '../check/findings'
 import { TouchOverlay } from '../check/TouchOverlay'
-import { useTouch } from '../check/TouchUpSection'
 import { openDesign, startAutosave } from '../design/autosave'
-import type { Evaluation, Measured } from '../design/recipe'
-import { useDesign, usePart } from '../design/store'
+import { useOpenShape } from '../design/selection'
+import { useDesign } from '../design/store'
+import { startEvaluating } from '../evaluation/driver'
+import { useEvaluations } from '../evaluation/store'
+import { Brand } from '../fields/Brand'
+import { ProblemNote } from '../fields/ProblemNote'
 import { BarOverlay, TieMarks } from '../join/BarOverlay'
 import { JoinPanel } from '../join/JoinPanel'
-import { useJoin } from '../join/joinState'
 import { Edges, LetterGhosts, SeamMarkers } from '../join/SeamOverlay'
 import { SeamStrip } from '../join/SeamStrip'
 import { ShapeOverlay } from '../join/ShapeOverlay'
 import { ShapePanel } from '../join/ShapePanel'
-import { useTools } from '../join/tools'
 import { LetterPanel } from '../letter/LetterPanel'
-import { Brand } from '../parts/Brand'
-import { ProblemNote } from '../parts/ProblemNote'
 import { useKeys } from './keys'
 import { Readout } from './Readout'
 import { StageRail } from './StageRail'
 import { TopBar } from './TopBar'
-import { useEvaluation } from './useEvaluation'
 import { ViewControls } from './ViewControls'
-import { useView } from './view'
+import { type Stage, useView } from './view'
 import { Work } from './Work'
 
 /** Opens the design named in the address, then shows the bench. */
@@ -46,19 +43,14 @@ export function Workbench() {
   useEffect(() => {
     if (!design.data) return
     openDesign(design.data)
-    useJoin.getState().clear()
-    useJoin.getState().remember(null)
-    useTools.getState().shape(null)
-    useTools.getState().bridge(false)
-    useTouch.getState().use(null)
     useView.getState().keepFitted()
     document.title = `${design.data.name} – Fulgen`
   }, [design.data])
 
   useEffect(() => {
-    const stop = startAutosave()
+    const stops = [startAutosave(), startEvaluating()]
     return () => {
-      stop()
+      for (const stop of stops) stop()
       useDesign.setState({ id: '' })
       queries.removeQueries({ queryKey: ['design'] })
     }
@@ -93,112 +85,67 @@ function NotOpened({ problem }: { problem: Problem }) {
 
 function Bench() {
   const stage = useView((s) => s.stage)
-  const joining = stage === 'join'
-  const shaping = useTools((s) => (joining ? s.shaping : null))
-  const recipe = useDesign((s) => s.recipe)
-  const byCapitals = usePart((part) => part.size.measure === 'capitals')
-  const blank = usePart((part) => part.text.trim() === '')
-  const { evaluation: newest, measured: newestMeasured, problem } = useEvaluation(recipe)
-  // Without a word there is nothing to show, not even what was there before.
-  const evaluation = problem?.kind === 'no-letters' ? undefined : newest
-  const measured = problem?.kind === 'no-letters' ? undefined : newestMeasured
-  // The work is drawn first, then the panel and the strip.
-  const later = useDeferredValue(measured)
-  const findings = useFindings(recipe, evaluation !== undefined && problem === null)
-  const over = useMemo(() => {
-    if (!evaluation) return null
-    if (stage === 'join') return joinOverlay(evaluation, measured, shaping)
-    if (stage === 'check')
-      return {
-        inMm: <RemedyPreview findings={findings} evaluation={evaluation} />,
-        inPx: (
-          <>
-            <FindingMarkers findings={findings} />
-            <TouchOverlay />
-          </>
-        ),
-      }
-    return null
-  }, [stage, shaping, evaluation, measured, findings])
-  useKeys(joining && shaping === null ? evaluation : undefined)
+  const shaping = useOpenShape() !== null && stage === 'join'
+  const mirror = useDesign((s) => s.recipe.mirror)
+  useEffect(() => useView.getState().turnOver(mirror), [mirror])
+  useKeys()
   const [fileProblem, setFileProblem] = useState<Problem | null>(null)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the recipe answers an earlier complaint
-  useEffect(() => setFileProblem(null), [recipe])
+  // A change of the recipe answers an earlier complaint.
+  useEffect(
+    () => useDesign.subscribe((now, before) => now.recipe !== before.recipe && setFileProblem(null)),
+    [],
+  )
   return (
     <Flex direction="column" height="full">
-      <TopBar
-        ready={evaluation !== undefined && problem === null}
-        problem={problem}
-        onProblem={setFileProblem}
-      />
+      <TopBar onProblem={setFileProblem} />
       <Flex flex="1" minHeight="0">
         <StageRail />
-        {stage === 'letter' && <LetterPanel problem={problem} fileProblem={fileProblem} />}
-        {joining && shaping === null && (
-          <JoinPanel evaluation={later} unit={recipe.unit} problem={problem} fileProblem={fileProblem} />
-        )}
-        {shaping !== null && (
-          <ShapePanel
-            id={shaping}
-            evaluation={later}
-            unit={recipe.unit}
-            problem={problem}
-            fileProblem={fileProblem}
-          />
-        )}
-        {stage === 'check' && (
-          <CheckPanel
-            evaluation={later}
-            findings={findings}
-            unit={recipe.unit}
-            problem={problem}
-            fileProblem={fileProblem}
-          />
-        )}
+        {stage === 'letter' && <LetterPanel fileProblem={fileProblem} />}
+        {stage === 'join' && !shaping && <JoinPanel fileProblem={fileProblem} />}
+        {shaping && <ShapePanel fileProblem={fileProblem} />}
+        {stage === 'check' && <CheckPanel fileProblem={fileProblem} />}
         <Flex direction="column" flex="1" minWidth="0">
           <Box position="relative" flex="1" minHeight="0">
-            <Work
-              evaluation={evaluation}
-              unit={recipe.unit}
-              stale={problem !== null}
-              showCapitals={byCapitals && stage === 'letter'}
-              over={over}
-            />
+            <Work {...OVERLAYS[shaping ? 'shape' : stage]} />
             <ViewControls />
-            {recipe.mirror && <MirrorTag />}
-            {!evaluation && <FirstWord empty={blank} />}
+            {mirror && <MirrorTag />}
+            <FirstWord />
           </Box>
-          <Readout
-            evaluation={evaluation}
-            measured={measured}
-            unit={recipe.unit}
-            stale={problem !== null}
-            findings={findings}
-          />
-          {joining && shaping === null && <SeamStrip evaluation={later} unit={recipe.unit} />}
+          <Readout />
+          {stage === 'join' && !shaping && <SeamStrip />}
         </Flex>
       </Flex>
     </Flex>
   )
 }
 
-function joinOverlay(evaluation: Evaluation, measured: Measured | undefined, shaping: number | null) {
-  if (shaping !== null)
-    return { inMm: <Edges evaluation={evaluation} />, inPx: <ShapeOverlay id={shaping} /> }
-  return {
+/** What stages lay over the work, made once: each of it looks for itself at what it needs. */
+const OVERLAYS: Record<Stage | 'shape', ComponentProps<typeof Work>> = {
+  letter: {},
+  join: {
     inMm: (
       <>
-        <LetterGhosts evaluation={evaluation} measured={measured} />
-        <TieMarks evaluation={evaluation} />
+        <LetterGhosts />
+        <TieMarks />
       </>
     ),
     inPx: (
       <>
-        {measured && <SeamMarkers evaluation={measured} />}
-        <BarOverlay evaluation={evaluation} />
+        <SeamMarkers />
+        <BarOverlay />
       </>
     ),
-  }
+  },
+  shape: { inMm: <Edges />, inPx: <ShapeOverlay /> },
+  check: {
+    inMm: <RemedyPreview />,
+    inPx: (
+      <>
+        <FindingMarkers />
+        <TouchOverlay />
+      </>
+    ),
+  },
 }
 
 function MirrorTag() {
@@ -219,12 +166,15 @@ function MirrorTag() {
   )
 }
 
-function FirstWord({ empty }: { empty: boolean }) {
+const FirstWord = memo(function FirstWord() {
+  const nothing = useEvaluations((s) => s.evaluation === undefined)
+  const blank = useDesign((s) => s.recipe.parts.every((part) => part.text.trim() === ''))
+  if (!nothing) return null
   return (
     <Center position="absolute" inset="0" pointerEvents="none">
       <Text fontSize="xl" color="softInk">
-        {empty ? 'Type a word on the left. Its outline appears here.' : ''}
+        {blank ? 'Type a word on the left. Its outline appears here.' : ''}
       </Text>
     </Center>
   )
-}
+})

@@ -1,11 +1,10 @@
 // The workbench by keyboard. Keys that type are left to the field they are typed in.
 
 import { useEffect } from 'react'
-import type { Evaluation } from '../design/recipe'
+import { lettersOf, selectionNow, useSelection } from '../design/selection'
 import { redo, undo } from '../design/store'
-import { useJoin, useSteps } from '../join/joinState'
 import { moveLetters } from '../join/moves'
-import { useView } from './view'
+import { useSteps, useView } from './view'
 
 const PAN_PX = 40
 
@@ -23,8 +22,8 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'arrows in a field', does: 'more or less; Shift ×10, Alt ÷10' },
 ]
 
-/** Keys of the bench; in the Join stage, with its evaluation, arrows move the chosen letters. */
-export function useKeys(joining: Evaluation | undefined) {
+/** Keys of the bench; in the Join stage arrows move the chosen letters. */
+export function useKeys() {
   useEffect(() => {
     function onKeyDown(event: KeyboardEvent) {
       const command = event.ctrlKey || event.metaKey
@@ -36,7 +35,7 @@ export function useKeys(joining: Evaluation | undefined) {
         return
       }
       if (command || typing(event.target)) return
-      if (joining && moveChosen(event, joining)) return
+      if (!choosing(event.target) && useView.getState().stage === 'join' && moveChosen(event)) return
       if (event.altKey) return
       const view = useView.getState()
       const action = ACTIONS[event.key] ?? ACTIONS[key]
@@ -52,14 +51,14 @@ export function useKeys(joining: Evaluation | undefined) {
     }
     window.addEventListener('keydown', onKeyDown)
     return () => window.removeEventListener('keydown', onKeyDown)
-  }, [joining])
+  }, [])
 }
 
 /** Arrow keys on chosen letters, and Escape that lets go of them. Returns whether the key was used. */
-function moveChosen(event: KeyboardEvent, evaluation: Evaluation): boolean {
-  if (useJoin.getState().letters.length === 0) return false
+function moveChosen(event: KeyboardEvent): boolean {
+  if (lettersOf(selectionNow()).length === 0) return false
   if (event.key === 'Escape') {
-    useJoin.getState().clear()
+    useSelection.getState().clear()
     useView.getState().keepFitted()
     return true
   }
@@ -67,7 +66,7 @@ function moveChosen(event: KeyboardEvent, evaluation: Evaluation): boolean {
   if (dx === 0 && dy === 0) return false
   event.preventDefault()
   const step = useSteps.getState().stepMm * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
-  moveLetters(evaluation, -dx * step, -dy * step)
+  moveLetters(useView.getState().side, -dx * step, -dy * step)
   return true
 }
 
@@ -95,6 +94,16 @@ function typing(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLTextAreaElement ||
     (kind !== '' && !['radio', 'checkbox', 'range', 'color'].includes(kind))
+  )
+}
+
+/** Whether arrow keys choose among things here: in a list to open, or among radio buttons. */
+function choosing(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (target instanceof HTMLSelectElement ||
+      target.closest('[role=radiogroup], [role=listbox], [role=slider], [role=menu]') !== null ||
+      (target instanceof HTMLInputElement && ['radio', 'range'].includes(target.type)))
   )
 }
 

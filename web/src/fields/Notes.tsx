@@ -2,27 +2,29 @@ import { Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
 import { useSaveState } from '../design/autosave'
 import { usePart } from '../design/store'
+import { useTrouble } from '../evaluation/store'
 import { PanelProblem } from '../letter/PanelProblem'
 import { ConflictNote } from '../workbench/ConflictNote'
 
 export interface Troubles {
-  problem: Problem | null
   /** Why a file could not be saved. */
   fileProblem: Problem | null
 }
 
 /** What stands in the way, at the top of every stage's panel. */
-export function Notes({ problem, fileProblem }: Troubles) {
+export function Notes({ fileProblem }: Troubles) {
+  const trouble = useTrouble()
   const save = useSaveState((s) => s.state)
   const blank = usePart((part) => part.text.trim() === '')
   const refused = save.kind === 'refused' ? save.problem : null
   // An empty field is no mistake yet; the work itself says what to do.
+  const problem = trouble?.problem ?? null
   const shown = fileProblem ?? (problem?.kind === 'no-letters' && blank ? null : (problem ?? refused))
   if (!shown && save.kind !== 'conflict') return null
   return (
     <Flex direction="column" gap="2" p="3">
       <ConflictNote />
-      {shown && <PanelProblem problem={shown} />}
+      {shown && <PanelProblem problem={shown} part={shown === problem ? (trouble?.part ?? null) : null} />}
     </Flex>
   )
 }

@@ -1,0 +1,21 @@
+// Questions whose answers come late: an answer goes into the design it was asked for, or nowhere.
+
+import type { Recipe } from './recipe'
+import { useDesign } from './store'
+
+export interface Asked {
+  design: string
+  recipe: Recipe
+}
+
+/** What a question is about. */
+export function askedNow(): Asked {
+  const { id, recipe } = useDesign.getState()
+  return { design: id, recipe }
+}
+
+/** Whether the design asked about is still the one that is open. */
+export const isOpen = (asked: Asked) => useDesign.getState().id === asked.design
+
+/** Whether it is also just as it was then: only then may an answer replace all of it. */
+export const isUnchanged = (asked: Asked) => isOpen(asked) && useDesign.getState().recipe === asked.recipe

@@ -1,0 +1,88 @@
+// Letters on their way: where they are by the newest recipe, before its weld has come. Filled, they look just
+// as their weld does, so they are drawn at once.
+
+import { changeOf, type LetterChange } from '../design/letters'
+import type { Lettering, Recipe } from '../design/recipe'
+import type { Evaluation, Letter, Part, Shift } from './evaluation'
+import { NO_SHIFT } from './evaluation'
+
+/** The shift of each letter of a part, by its id. */
+export type Shifts = ReadonlyMap<number, Shift>
+
+/** The parts whose letters have moved since an evaluation, with how; null where something else has changed too,
+ * which only the server can draw. */
+export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<string, Shifts> | null {
+  if (recipe === evaluation.recipe) return NONE
+  const { parts: before, ...restBefore } = evaluation.recipe
+  const { parts: now, ...restNow } = recipe
+  if (before.length !== now.length || !same(restBefore, restNow)) return null
+  const found = new Map<string, Shifts>()
+  for (const [n, part] of now.entries()) {
+    const old = before[n]
+    if (old === part) continue
+    const view = evaluation.parts.find((p) => p.id === part.id)
+    if (!old || !view?.made || !onlyMoved(old, part)) return null
+    found.set(part.id, shifts(view, old, part))
+  }
+  return found
+}
+
+const NONE: ReadonlyMap<string, Shifts> = new Map()
+
+const MOVES = ['dx', 'dy', 'carry', 'after', 'turn', 'scale'] as const
+type Move = (typeof MOVES)[number]
+
+/** Whether two versions of a part differ in nothing but how letters stand. */
+function onlyMoved(old: Lettering, now: Lettering): boolean {
+  const { letters: before, letter_ids: _, next_letter_id: __, ...rest } = old
+  const { letters: after, letter_ids: ___, next_letter_id: ____, ...restNow } = now
+  if (!same(rest, restNow)) return false
+  const ids = new Set([...Object.keys(before ?? {}), ...Object.keys(after ?? {})].map(Number))
+  return [...ids].every((id) => same(unmoved(changeOf(old, id)), unmoved(changeOf(now, id))))
+}
+
+function unmoved(change: LetterChange): Omit<LetterChange, Move> {
+  const { dx: _, dy: __, carry: ___, after: ____, turn: _____, scale: ______, ...rest } = change
+  return rest
+}
+
+const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b)
+
+function shifts(view: Part, old: Lettering, now: Lettering): Shifts {
+  const size = view.made?.size_mm ?? 0
+  const found = new Map<number, Shift>()
+  let line = -1
+  let carried = 0
+  for (const letter of view.letters) {
+    if (letter.line !== line) {
+      line = letter.line
+      carried = 0
+    }
+    const was = changeOf(old, letter.id)
+    const is = changeOf(now, letter.id)
+    carried += is.carry - was.carry
+    const shift = {
+      dx: (carried + is.dx - was.dx) * size,
+      dy: (is.dy - was.dy) * size,
+      turn: is.turn - was.turn,
+      scale: is.scale / was.scale,
+      middle: middleOf(letter, view, is.scale / was.scale),
+    }
+    if (shift.dx !== 0 || shift.dy !== 0 || shift.turn !== 0 || shift.scale !== 1) found.set(letter.id, shift)
+    carried += is.after - was.after
+    // A larger letter takes more room: how much, the server says.
+  }
+  return found
+}
+
+/** The middle of a letter from its origin, in its part's frame. */
+function middleOf(letter: Letter, view: Part, grown: number) {
+  const box = view.made?.letters.find((l) => l.id === letter.id)?.box
+  if (!box) return { x: 0, y: 0 }
+  return {
+    x: (box.x + box.width / 2 - letter.x) * grown,
+    y: (box.y + box.height / 2 - letter.y) * grown,
+  }
+}
+
+export const shiftOf = (shifts: Shifts | undefined, id: number): Shift => shifts?.get(id) ?? NO_SHIFT

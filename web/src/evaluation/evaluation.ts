@@ -1,0 +1,196 @@
+// What a recipe comes to, put together from what the server sends by key: outlines, parts and letters' forms
+// that are known already are not sent again.
+
+import type { Problem, Schemas } from '../api/client'
+import type { Recipe } from '../design/recipe'
+
+export type Piece = Schemas['PieceOut']
+export type Seam = Schemas['SeamOut']
+export type Bridge = Schemas['BridgeOut']
+export type Placement = Schemas['Placement']
+
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+export interface Cluster {
+  key: string
+  pieces: Piece[]
+}
+
+export interface Film {
+  colour: string
+  clusters: Cluster[]
+}
+
+/** A letter before the weld: its form, drawn in thousandths of the size, and where that lies in its part. */
+export interface Letter extends Omit<Schemas['LetterOut'], 'form' | 'box'> {
+  part: string
+  d: string
+  /** The box around it on the work. */
+  box: Box
+}
+
+export interface Part {
+  id: string
+  film: string
+  place: Placement
+  made: Schemas['MadeOut'] | null
+  letters: Letter[]
+  /** The face's size on the work. */
+  size_mm: number
+  problem: Schemas['ProblemOut'] | null
+}
+
+export interface Evaluation {
+  /** The recipe it is of. */
+  recipe: Recipe
+  box: Box
+  films: Film[]
+  parts: Part[]
+  letters: Letter[]
+  bridges: Bridge[]
+  cut_length_mm: number
+  nodes: number
+  loose_marks: number
+}
+
+/** Seams by their part. */
+export type Measured = ReadonlyMap<string, Seam[]>
+
+/** What stands in the way, of one part or of all. */
+export interface Trouble {
+  part: string | null
+  problem: Problem
+}
+
+const MOST_HELD = 240
+
+/** What the browser holds by key, the least used first. */
+export class Held {
+  private readonly things = new Map<string, unknown>()
+
+  keys(): string[] {
+    return [...this.things.keys()]
+  }
+
+  put(key: string, thing: unknown) {
+    this.things.delete(key)
+    this.things.set(key, thing)
+  }
+
+  /** A thing by its key; it counts as used. */
+  take<T>(key: string): T | undefined {
+    const thing = this.things.get(key)
+    if (thing !== undefined) this.put(key, thing)
+    return thing as T | undefined
+  }
+
+  /** Lets go of what was used longest ago; what an evaluation needs was used just now. */
+  trim(needed: number) {
+    const most = Math.max(MOST_HELD, needed)
+    for (const key of this.things.keys()) {
+      if (this.things.size <= most) return
+      this.things.delete(key)
+    }
+  }
+}
+
+/** Takes in what is new of an answer, and puts the evaluation together; null where something is missing that
+ * the server was told is here. */
+export function assembled(recipe: Recipe, told: Schemas['EvaluationOut'], held: Held): Evaluation | null {
+  for (const cluster of told.clusters) held.put(cluster.key, cluster)
+  for (const made of told.made) held.put(made.key, made)
+  for (const form of told.forms) held.put(form.key, form.d)
+  let needed = 0
+  let missing = false
+  function get<T>(key: string): T | undefined {
+    needed++
+    const thing = held.take<T>(key)
+    if (thing === undefined) missing = true
+    return thing
+  }
+  const films = told.films.map(({ colour, clusters }) => ({
+    colour,
+    clusters: clusters.map((key) => get<Cluster>(key)).filter((c) => c !== undefined),
+  }))
+  const parts = told.parts.map(({ id, film, place, made: key, problem }): Part => {
+    const made = (key === null ? null : get<Schemas['MadeOut']>(key)) ?? null
+    const letters = (made?.letters ?? []).map(
+      ({ form, box, ...letter }): Letter => ({
+        ...letter,
+        part: id,
+        d: get<string>(form) ?? '',
+        box: boxOn(place, box),
+      }),
+    )
+    return { id, film, place, made, letters, size_mm: (made?.size_mm ?? 0) * place.scale, problem }
+  })
+  held.trim(needed)
+  if (missing) return null
+  const { box, bridges, cut_length_mm, nodes, loose_marks } = told
+  const letters = parts.flatMap((part) => part.letters)
+  return { recipe, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks }
+}
+
+/** All pieces of an evaluation, film by film. */
+export const piecesOf = (evaluation: Evaluation | undefined): Piece[] =>
+  evaluation?.films.flatMap((film) => film.clusters.flatMap((cluster) => cluster.pieces)) ?? []
+
+/** The outline of a film as one path. */
+export const outlineOf = (film: Film) =>
+  film.clusters.flatMap((cluster) => cluster.pieces.map((piece) => piece.d)).join('')
+
+/** A placement as SVG says it: flipped first, then scaled, turned and moved. */
+export function transformOf({ x, y, turn, scale, flip }: Placement): string {
+  const turned = turn === 0 ? '' : ` rotate(${turn})`
+  const scaled = scale === 1 && !flip ? '' : ` scale(${flip ? -scale : scale} ${scale})`
+  return `translate(${x} ${y})${turned}${scaled}`
+}
+
+/** Units of a form to the size. */
+const FORM_UNITS = 1000
+
+/** Where a letter's form lies on the work, moved by millimetres in its part's frame, turned about its middle
+ * and made larger about its origin. */
+export function letterTransform(part: Part, letter: Letter, by: Shift = NO_SHIFT): string {
+  const size = part.made?.size_mm ?? 0
+  const scale = (size / FORM_UNITS) * by.scale
+  const moved = `translate(${letter.x + by.dx} ${letter.y + by.dy})`
+  const turned = by.turn === 0 ? '' : ` rotate(${by.turn} ${by.middle.x} ${by.middle.y})`
+  return `${transformOf(part.place)} ${moved}${turned} scale(${scale})`
+}
+
+/** How a letter is moved before the weld has followed; middle is what it is turned about, from its origin. */
+export interface Shift {
+  dx: number
+  dy: number
+  turn: number
+  scale: number
+  middle: { x: number; y: number }
+}
+
+export const NO_SHIFT: Shift = { dx: 0, dy: 0, turn: 0, scale: 1, middle: { x: 0, y: 0 } }
+
+/** The box on the work around a box of a part. */
+function boxOn({ x, y, turn, scale, flip }: Placement, box: Box): Box {
+  const side = flip ? -scale : scale
+  if (turn === 0) {
+    const left = x + Math.min(box.x * side, (box.x + box.width) * side)
+    return { x: left, y: y + box.y * scale, width: box.width * scale, height: box.height * scale }
+  }
+  const angle = (turn * Math.PI) / 180
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+  const corners = [box.x, box.x + box.width].flatMap((px) =>
+    [box.y, box.y + box.height].map((py) => ({
+      x: x + px * side * cos - py * scale * sin,
+      y: y + px * side * sin + py * scale * cos,
+    })),
+  )
+  const [xs, ys] = [corners.map((c) => c.x), corners.map((c) => c.y)]
+  const [left, top] = [Math.min(...xs), Math.min(...ys)]
+  return { x: left, y: top, width: Math.max(...xs) - left, height: Math.max(...ys) - top }
+}

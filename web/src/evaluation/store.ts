@@ -1,0 +1,71 @@
+// The evaluation of the design that is open, its seams and its findings, each a moment behind the one before.
+
+import { useDeferredValue } from 'react'
+import { create } from 'zustand'
+import type { Schemas } from '../api/client'
+import { useSelection } from '../design/selection'
+import { useDesign } from '../design/store'
+import type { Evaluation, Measured, Seam, Trouble } from './evaluation'
+
+export type Findings = Schemas['FindingsOut']
+
+interface EvaluationState {
+  /** The newest outline there is; of an earlier recipe while nothing of the newest can be drawn. */
+  evaluation: Evaluation | undefined
+  /** Its seams; those of an earlier one until they are measured. */
+  measured: Measured | undefined
+  findings: Findings | undefined
+  /** What stands in the way. */
+  troubles: readonly Trouble[]
+  /** Pieces and narrowest neck before all letters were joined. */
+  before: { pieces: number; narrowest: number | null } | null
+}
+
+export const EMPTY: EvaluationState = {
+  evaluation: undefined,
+  measured: undefined,
+  findings: undefined,
+  troubles: [],
+  before: null,
+}
+
+export const useEvaluations = create<EvaluationState>()(() => EMPTY)
+
+/** The newest outline. */
+export const useEvaluation = () => useEvaluations((s) => s.evaluation)
+export const evaluationNow = () => useEvaluations.getState().evaluation
+
+/** What panels and strips show, which may follow the work by a moment. */
+export const useLaterEvaluation = () => useDeferredValue(useEvaluation())
+
+export const useFindings = () => useEvaluations((s) => s.findings)
+
+const NO_SEAMS: readonly Seam[] = []
+
+/** The seams of the part that is chosen. */
+export function useSeams(): readonly Seam[] {
+  const part = useSelection((s) => s.selection.part)
+  return useDeferredValue(useEvaluations((s) => s.measured?.get(part) ?? NO_SEAMS))
+}
+
+/** Whether what is shown is of an earlier recipe, for nothing of the newest can be drawn. */
+export const useStale = () =>
+  useEvaluations(
+    (s) => s.troubles.length > 0 && (s.evaluation?.parts.every((p) => p.problem === null) ?? true),
+  )
+
+/** What to tell first: what stands in the way of everything, then of the part that is chosen. */
+export function useTrouble(): Trouble | null {
+  const part = useSelection((s) => s.selection.part)
+  return useEvaluations(
+    (s) => s.troubles.find((t) => t.part === null || t.part === part) ?? s.troubles[0] ?? null,
+  )
+}
+
+/** The work of the part that is chosen. */
+export function usePartView() {
+  const part = useSelection((s) => s.selection.part)
+  return useEvaluations((s) => s.evaluation?.parts.find((p) => p.id === part))
+}
+
+export const useUnit = () => useDesign((s) => s.recipe.unit)
