@@ -39,6 +39,7 @@ from fulgen.lettering import shaping  # noqa: E402
 from fulgen.lettering.catalogue import FaceChoice  # noqa: E402
 from fulgen.lettering.letters import LetterChange  # noqa: E402
 from fulgen.parts.lettering import Lettering  # noqa: E402
+from fulgen.readiness import findings as findings_module  # noqa: E402
 from fulgen.readiness.findings import findings  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
@@ -92,10 +93,23 @@ def evaluate_fully(changed: Recipe) -> None:
 
 
 def letter_outlines(evaluation: Evaluation) -> list[Outline]:
-    return [
-        letter.form.outline.placed(letter.x, letter.y, part.layout.size)
-        for part, letter in evaluation.letters
-    ]
+    return [letter.place.outline(letter.form.outline) for _, letter in evaluation.letters]
+
+
+RESULTS = (
+    evaluate_module._makings,
+    evaluate_module._placings,
+    evaluate_module._welds,
+    evaluate_module._touched,
+    evaluate_module._measures,
+    findings_module._found,
+)
+"""What was made, welded, measured and found."""
+
+
+def forget_results() -> None:
+    for cache in RESULTS:
+        cache.clear()
 
 
 def forget() -> None:
@@ -104,7 +118,7 @@ def forget() -> None:
         faces_module._glyphs,
         shaping._lines,
         shaping._composed,
-        evaluate_module._evaluations,
+        *RESULTS,
         words._joints,
         words._seams,
         words._bodies,
@@ -172,7 +186,7 @@ def joining() -> None:
         for word in JOIN_WORDS:
             forget()
             cold.append(seconds(evaluate_and_measure, joined(word, face)))
-            evaluate_module._evaluations.clear()
+            forget_results()
             known.append(seconds(evaluate_and_measure, joined(word, face)))
         bare, nudged, measured = [], [], []
         outlines = [shape.outline for shape in evaluate(joined("Willowmereby", face)).parts[0].shapes]
@@ -368,7 +382,7 @@ def memory(server: Server) -> None:
     for number in range(1000):
         face = FACES[number % len(FACES)]
         body = recipe(0.001 * number, face, f"{WORD} {number}").model_dump(mode="json")
-        server.call("POST", "/evaluate", body)
+        server.call("POST", "/evaluate", {"recipe": body})
     print(f"server memory: {before:.0f} MB at first, {resident():.0f} MB after 1,000 different evaluations")
 
 

@@ -117,7 +117,7 @@ def test_weight_features_film_and_mirror(page, server):
     expect(page.get_by_text("(1 changed)")).to_be_visible()
     expect(bench.figure("size")).not_to_have_text(before)
     page.get_by_role("button", name="Gold").click()
-    expect(bench.pieces.first).to_have_attribute("fill", "#C8932B")
+    expect(page.locator("[data-film]")).to_have_attribute("fill", "#C8932B")
     page.get_by_role("checkbox", name=re.compile("^Mirror")).check(force=True)
     expect(page.get_by_text("Mirrored: shown as the knife cuts it")).to_be_visible()
 

@@ -18,7 +18,7 @@ import shapely
 from pydantic import Field
 
 from fulgen.frozen import STRICT
-from fulgen.geometry.outline import Floats, Outline, Point
+from fulgen.geometry.outline import Floats, Ints, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.weld import Shape
 
@@ -113,22 +113,30 @@ class Placement:
 
 def placed(shapes: Sequence[Shape], at: Sequence[Placement]) -> list[Shape]:
     """Shapes each at its placement: many letters in one go."""
+    if not shapes:
+        return []
     regions = np.array([shape.region for shape in shapes], dtype=object)
-    counts = shapely.get_num_coordinates(regions)
-    moves = np.repeat([(p.x, p.y) for p in at], counts, axis=0).reshape(-1, 2)
+    counts = np.asarray(shapely.get_num_coordinates(regions), dtype=np.intp)
+    moved = shapely.transform(regions, lambda xy: _all_placed(xy, counts, at))
+    sizes = np.array([len(shape.outline.points) for shape in shapes], dtype=np.intp)
+    points = _all_placed(np.concatenate([shape.outline.points for shape in shapes]), sizes, at)
+    starts = [0, *np.cumsum(sizes).tolist()]
+    found = []
+    for n, (shape, place, region) in enumerate(zip(shapes, at, moved, strict=True)):
+        outline = Outline(shape.outline.verbs, points[starts[n] : starts[n + 1]])
+        outline = outline.reversed() if place.flip else outline
+        found.append(Shape(outline, region, shape.tolerance * place.scale))
+    return found
+
+
+def _all_placed(xy: Floats, counts: Ints, at: Sequence[Placement]) -> Floats:
+    """Points (N, 2) of several things in a row, so many of each, each at its placement."""
+    moves = np.repeat([(p.x, p.y) for p in at], counts, axis=0)
     if all(p.is_plain for p in at):
-        scales = np.repeat([p.scale for p in at], counts)[:, None]
-        moved = shapely.transform(regions, lambda xy: xy * scales + moves)
-    else:
-        factors = np.repeat([p.factor for p in at], counts)
-        sides = np.repeat([-1.0 if p.flip else 1.0 for p in at], counts)
-
-        def turned(xy: Floats) -> Floats:
-            w = (xy[:, 0] * sides + 1j * xy[:, 1]) * factors
-            return np.asarray(np.stack([w.real, w.imag], axis=1) + moves)
-
-        moved = shapely.transform(regions, turned)
-    return [
-        Shape(place.outline(shape.outline), region, shape.tolerance * place.scale)
-        for shape, place, region in zip(shapes, at, moved, strict=True)
-    ]
+        scales = [p.scale for p in at]
+        same = scales.count(scales[0]) == len(scales)
+        return np.asarray(xy * (scales[0] if same else np.repeat(scales, counts)[:, None]) + moves)
+    factors = np.repeat([p.factor for p in at], counts)
+    sides = np.repeat([-1.0 if p.flip else 1.0 for p in at], counts)
+    w = (xy[:, 0] * sides + 1j * xy[:, 1]) * factors
+    return np.asarray(np.stack([w.real, w.imag], axis=1) + moves)

@@ -197,13 +197,10 @@ def slots(whole: Region, width: float) -> list[Slot]:
     closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=_QUARTER), -width / 2 * _GROWN)
     parts = shapely.get_parts(polygonal(shapely.difference(closed, whole)))
     parts = parts[shapely.area(parts) > _BAY * width**2]
-    edge = shapely.boundary(whole)
-    shapely.prepare(edge)
+    rims = [shapely.get_coordinates(part.exterior) for part in parts]
+    on_edges = _sides_on(rims, whole, width * 1e-3)
     found = []
-    for part in parts:
-        rim = shapely.get_coordinates(part.exterior)
-        middles = shapely.points((rim[1:] + rim[:-1]) / 2)
-        on_edge = np.asarray(shapely.dwithin(middles, edge, width * 1e-3))
+    for part, rim, on_edge in zip(parts, rims, on_edges, strict=True):
         chains = _runs(rim, on_edge)
         chains = [chain for chain in chains if chain.length > 0.05 * width]
         across = min(
@@ -213,6 +210,21 @@ def slots(whole: Region, width: float) -> list[Slot]:
         through = across > 1e-3 * width
         found.append(Slot(polygonal(part), across if through else 0.0, through))
     return found
+
+
+def _sides_on(rims: list[Floats], whole: Region, near: float) -> list[NDArray[np.bool_]]:
+    """Which sides of rings run along the edge of a region, by their middles: one flag a side."""
+    if not rims:
+        return []
+    middles = np.concatenate([(rim[1:] + rim[:-1]) / 2 for rim in rims])
+    lines = shapely.get_parts(shapely.boundary(shapely.get_parts(whole)))
+    ends, ring_of = shapely.get_coordinates(lines, return_index=True)
+    inner = ring_of[1:] == ring_of[:-1]
+    sides = shapely.linestrings(np.stack((ends[:-1], ends[1:]), axis=1)[inner])
+    close, _ = shapely.STRtree(sides).query(shapely.points(middles), predicate="dwithin", distance=near)
+    on_edge = np.zeros(len(middles), np.bool_)
+    on_edge[close] = True
+    return np.split(on_edge, np.cumsum([len(rim) - 1 for rim in rims])[:-1])
 
 
 def _runs(rim: Floats, chosen: NDArray[np.bool_]) -> list[shapely.LineString]:

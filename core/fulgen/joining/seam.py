@@ -302,10 +302,10 @@ class Seam:
     def true_stubs(self) -> tuple[Stub, ...]:
         return tuple(stub for stub in self.stubs if stub.is_true)
 
-    @cached_property
-    def trims(self) -> tuple[Trim, ...]:
-        """How to take off each stub that the joint does not need."""
-        return tuple(Trim(stub, patch) for stub in self.stubs if (patch := self._patch_for(stub)) is not None)
+    def trims(self, *, all_of_them: bool) -> tuple[Trim, ...]:
+        """How to take off each stub that the joint does not need: the true ones, or all of them."""
+        wanted = self.stubs if all_of_them else self.true_stubs
+        return tuple(Trim(stub, patch) for stub in wanted if (patch := self._patch_for(stub)) is not None)
 
     def _patch_for(self, stub: Stub) -> Region | None:
         neighbour = self.right if stub.of_left else self.left

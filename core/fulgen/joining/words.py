@@ -33,6 +33,7 @@ from fulgen.lettering.bodies import APART, HANGING, LIKE_BITS, body_and_marks, c
 from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import FormKey, Lines, SetLetter
 from fulgen.lettering.letters import AS_SET, LetterChange, MarkWay, Way
+from fulgen.lettering.stand_ins import StandIn
 
 _STEP = 1e-6
 """Distances are rounded to this for what is remembered of a pair: a thousandth of a hair."""
@@ -44,7 +45,7 @@ class LineSeam:
 
     left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
     joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
-    look: measures the two by themselves; held: the seam with what else of the line holds the two together.
+    look: the two by themselves; held: the seam with what else of the line holds the two together.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
     left letter's width by which the pair was slid together.
     """
@@ -65,12 +66,16 @@ class LineSeam:
     squeeze: float = 0.0
 
     @cached_property
+    def alone(self) -> Seam:
+        """The two as they hold by themselves."""
+        return self.look()
+
+    @cached_property
     def measured(self) -> Seam:
         """The two as they hold, be it by a third letter. Worked out when it is asked for."""
-        alone = self.look()
-        if alone.neck > TOUCH:
-            return alone
-        return self.held(alone) or alone
+        if self.alone.neck > TOUCH:
+            return self.alone
+        return self.held(self.alone) or self.alone
 
 
 @dataclass(frozen=True, eq=False)
@@ -203,7 +208,8 @@ def _joined(line: Line) -> Joined:
             for n, hanging in enumerate(between, left + 1):
                 letters[n] = replace(hanging, x=hanging.x + joint.shift / 2)
             moved += joint.shift
-        letters[index] = replace(letter, x=letter.x + moved)
+        if moved:
+            letters[index] = replace(letter, x=letter.x + moved)
     line = replace(line, letters=letters)
     seams: list[LineSeam] = []
     bars: list[Patch] = []
@@ -314,13 +320,18 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
     """The seam as it ends up, and the pinholes to be filled."""
     a, b = line.letters[left], line.letters[right]
     dx, dy = line.between(a, b)
-    look = partial(_measured, a, b, dx, dy, joint.bar)
+    look: Callable[[], Seam] = partial(_measured, a, b, dx, dy, joint.bar)
     choice = line.change(a).seam
     brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
     trim = choice.trim if choice.trim is not None else (line.auto and brought)
     fill = choice.trim if choice.trim is not None else (line.auto and joint.way is not Way.APART)
-    trimmed = tuple(t for t in look().trims if t.stub.is_true or choice.trim) if trim else ()
-    holes = tuple(h.region for h in look().pinholes(line.wish.hole)) if fill else ()
+    trimmed: tuple[Trim, ...] = ()
+    holes: tuple[Region, ...] = ()
+    if trim or fill:
+        alone = look()
+        look = lambda: alone  # noqa: E731
+        trimmed = alone.trims(all_of_them=bool(choice.trim)) if trim else ()
+        holes = tuple(hole.region for hole in alone.pinholes(line.wish.hole)) if fill else ()
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
         LineSeam(
@@ -390,29 +401,56 @@ def _with_marks(
             way = MarkWay.BRIDGE
         shape = change.mark_shape or join.mark_shape
         near = [
-            line.seen_from(letter, other)
+            other
             for n, other in enumerate(line.letters)
-            if n != index and abs(n - index) <= _NEAR_BY
+            if n != index and abs(n - index) <= _NEAR_BY and _meets(line, letter, marks, other)
         ]
         bar = wish.neck * join.mark_bar_mm / join.neck_mm if join.mark_bar_mm else None
         key = (
             letter.key,
-            shapely.to_wkb(letters[index].form.region),
+            letters[index].form.outline.digest,
             way,
             shape,
             wish.neck,
             wish.hole,
             bar,
-            *map(shapely.to_wkb, near),
+            *((other.key, *line.between(letter, other)) for other in near),
         )
         work = partial(
-            settle, letters[index].form, carrier, marks, near, way, wish.neck, shape.drawn if shape else None,
-            wish.hole, bar, chained=letter.text in LIKE_BITS,
-        )  # fmt: skip
+            _settled_mark, line, letter, letters[index].form, (carrier, marks), near, way, shape, bar
+        )
         result = _settled.get(key, work)
         settled[letter.at] = result.marks
         letters[index] = replace(letters[index], form=result.form)
     return tuple(letters), settled
+
+
+def _meets(line: Line, letter: SetLetter, marks: Region, other: SetLetter) -> bool:
+    """Whether another letter's box meets that of a letter's marks: else it cannot hold them."""
+    dx, dy = line.between(letter, other)
+    left, top, right, bottom = marks.bounds
+    box = other.form.box
+    return bool(
+        box.x + dx <= right and box.right + dx >= left and box.y + dy <= bottom and box.bottom + dy >= top
+    )
+
+
+def _settled_mark(
+    line: Line,
+    letter: SetLetter,
+    form: Shape,
+    bits: tuple[Region, Region],
+    near: Sequence[SetLetter],
+    way: MarkWay,
+    shape: StandIn | None,
+    bar: float | None,
+) -> Settled:
+    others = [line.seen_from(letter, other) for other in near]
+    instead = shape.drawn if shape else None
+    wish = line.wish
+    return settle(
+        form, *bits, others, way, wish.neck, instead, wish.hole, bar, chained=letter.text in LIKE_BITS
+    )
 
 
 _NEAR_BY = 2
@@ -424,8 +462,8 @@ def _holds_together(
 ) -> bool:
     """Whether there is nothing to tie for certain: every letter is in one part and every seam holds."""
     joined = {letters[left].at for left in pairs}
-    return all(len(shapely.get_parts(_body(letter))) == 1 for letter in letters) and all(
-        seam.look().neck > TOUCH for seam in seams if seam.left in joined
+    return all(_is_one(letter) for letter in letters) and all(
+        seam.alone.neck > TOUCH for seam in seams if seam.left in joined
     )
 
 
@@ -478,6 +516,12 @@ def _body(letter: SetLetter) -> Region:
     return _bodies.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[0])
 
 
+def _is_one(letter: SetLetter) -> bool:
+    """Whether the body of a letter hangs together by itself."""
+    region = letter.form.region if letter.stands_in else _body(letter)
+    return _lone.get(letter.key, lambda: len(shapely.get_parts(region)) == 1)
+
+
 def _bits(letter: SetLetter) -> tuple[Region, Region]:
     """What the detached bits of a letter hang on, and those bits."""
     if letter.stands_in:
@@ -487,6 +531,7 @@ def _bits(letter: SetLetter) -> tuple[Region, Region]:
 
 # What is known of letters and pairs, for every word and size they come in.
 _bodies: Bounded[FormKey, Region] = Bounded(8 * 2**20)
+_lone: Bounded[FormKey, bool] = Bounded(2**20)
 _loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
 _bars: Bounded[tuple[object, ...], Bar | None] = Bounded(4 * 2**20)

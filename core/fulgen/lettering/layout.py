@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from fulgen.bounded import Bounded
+from fulgen.bounded import Bounded, digest
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.outline import Floats
@@ -23,7 +23,7 @@ from fulgen.lettering.faces import Face
 from fulgen.lettering.letters import AS_SET, LetterChange
 from fulgen.lettering.reshape import LetterShape, reshaped
 from fulgen.lettering.setting import Faces, Setting
-from fulgen.lettering.shaping import LetterKey, ShapedLetter, Special, clusters, missing_letters, shape_line
+from fulgen.lettering.shaping import ShapedLetter, Special, clusters, missing_letters, shape_line
 from fulgen.lettering.stand_ins import StandIn, fitted
 from fulgen.problem import Problem
 from fulgen.units import show_length
@@ -48,8 +48,9 @@ class Treatment:
     corners: Corners = "round"
 
 
-FormKey = tuple[str, LetterKey, Treatment]
-"""What a letter and its body depend on: its text, its glyphs, and what is done to its shape."""
+FormKey = str
+"""A short name for all that a letter and its body depend on: its text, its glyphs, and what is done to its
+shape."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,12 +66,9 @@ class SetLetter:
     by_hand: float
     order: int
     key: FormKey
+    treatment: Treatment
     form: Shape
     drawn: Shape
-
-    @property
-    def treatment(self) -> Treatment:
-        return self.key[2]
 
     @property
     def stands_in(self) -> bool:
@@ -200,7 +198,7 @@ def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
                 letters.append(
                     SetLetter(
                         shaped.text, start + shaped.at, x, change.dy, hand, order,
-                        (shaped.text, shaped.key, treatment), form, shaped.shape,
+                        _form_key(shaped, treatment), treatment, form, shaped.shape,
                     )
                 )  # fmt: skip
             moved += change.after
@@ -226,11 +224,15 @@ def _treatment(setting: Setting, change: LetterChange, text: str, thicker: float
 _PLAIN = Treatment()
 
 
+def _form_key(shaped: ShapedLetter, treatment: Treatment) -> FormKey:
+    return shaped.digest if treatment == _PLAIN else digest(shaped.digest, repr(treatment))
+
+
 def _formed(shaped: ShapedLetter, treatment: Treatment) -> Shape:
     """The letter's shape with all that is done to it. Raises Problem when nothing of it is left."""
     if treatment == _PLAIN:
         return shaped.shape
-    return _forms.get((shaped.key, treatment), lambda: _treated(shaped, treatment))
+    return _forms.get(_form_key(shaped, treatment), lambda: _treated(shaped, treatment))
 
 
 def _treated(shaped: ShapedLetter, treatment: Treatment) -> Shape:
@@ -259,7 +261,7 @@ def _wider_by(stand_in: StandIn, shaped: ShapedLetter) -> float:
     return fitted(stand_in.drawn, box, stand_in.to).box.width - box.width
 
 
-_forms: Bounded[tuple[LetterKey, Treatment], Shape] = Bounded(32 * 2**20)
+_forms: Bounded[FormKey, Shape] = Bounded(32 * 2**20)
 
 
 def _have_letters(setting: Setting, faces: Faces) -> None:

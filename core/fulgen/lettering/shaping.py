@@ -16,7 +16,7 @@ from itertools import groupby
 
 import uharfbuzz as hb
 
-from fulgen.bounded import Bounded
+from fulgen.bounded import Bounded, digest
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, weld
 from fulgen.lettering.faces import Face
@@ -70,6 +70,11 @@ class ShapedLetter:
     def key(self) -> LetterKey:
         """What the letter's shape depends on."""
         return (self.face.key, self.glyphs)
+
+    @cached_property
+    def digest(self) -> str:
+        """A short name for the letter and its shape: quicker to compare than what it stands for."""
+        return digest(self.text, self.face.key, repr(self.glyphs))
 
     @cached_property
     def shape(self) -> Shape:

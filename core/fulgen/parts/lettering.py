@@ -289,11 +289,13 @@ def make_lettering(part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: 
 
     Raises Problem when they cannot be set, or not at that size.
     """
-    size = size_of(part, faces.face, set_lines(part, faces))
+    plain = set_lines(part, faces)
+    size = size_of(part, faces.face, plain)
     beyond = 0.0
 
     def joined_at(size: float) -> Joined:
-        lines = set_lines(part, faces, _thicker(part.thicken_mm, size))
+        thicker = _thicker(part.thicken_mm, size)
+        lines = set_lines(part, faces, thicker) if thicker else plain
         return join_lines(lines, size, part.spacing_mm, part.join, part.changes, hole_mm)
 
     for _ in range(_SIZE_ROUNDS):

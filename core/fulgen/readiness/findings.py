@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
 from itertools import islice
@@ -21,7 +22,7 @@ from fulgen.bounded import Bounded
 from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.thin import Thinness, ThinPlace, inscribed_width, slots, thinness
+from fulgen.geometry.thin import Slot, Thinness, ThinPlace, inscribed_width, slots, thinness
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar
 from fulgen.joining.materials import Limits
@@ -33,7 +34,7 @@ from fulgen.parts.made import Placed
 from fulgen.parts.touchups import CLOSE_NODES_MM, TouchUp, TouchUpKind
 from fulgen.recipe.changes import Change, with_bar, with_letter, with_part, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
-from fulgen.recipe.model import Known
+from fulgen.recipe.model import Known, Recipe
 from fulgen.units import MM_PER_INCH, Unit
 
 Kind = Literal[
@@ -157,9 +158,17 @@ _found: Bounded[tuple[str, Limits], tuple[Finding, ...]] = Bounded(8 * 2**20)
 
 
 def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
-    look = _Look(cluster, limits)
+    region = cluster.shape.region
+    # Nearly all of the work is GEOS's, which lets threads go on side by side.
+    necks = _workers.submit(thinness, region, limits.neck_mm)
+    gaps = _workers.submit(slots, region, limits.gap_mm) if limits.gap_mm > 0 else None
+    strokes = thinness(region, limits.stroke_mm)
+    look = _Look(cluster, limits, strokes, necks.result(), gaps.result() if gaps else [])
     searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
     return tuple(f for search in searches for f in islice(search(look), MOST_OF_A_KIND))
+
+
+_workers = ThreadPoolExecutor(2, "findings")
 
 
 def blocking(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
@@ -184,10 +193,14 @@ Repair: TypeAlias = Callable[[Placed, Anchor], Remedy | None]
 
 @dataclass(frozen=True, eq=False)
 class _Look:
-    """What is welded together as it is looked at."""
+    """What is welded together as it is looked at: where it is thinner than strokes and than necks may be, and
+    its narrow gaps."""
 
     cluster: Cluster
     limits: Limits
+    strokes: Thinness
+    necks: Thinness
+    gaps: list[Slot]
 
     @property
     def region(self) -> Region:
@@ -374,10 +387,13 @@ def _bridge_or_slide(look: _Look, one: tuple[float, float], other: tuple[float, 
             pair = (made.lettering.ids[seam.left], made.lettering.ids[seam.right])
             if set(pair) == ids and len(ids) > 1 and seam.measured.neck == 0:
                 return Remedy("Bring them together", _with_its_letter(ends[0], partial(_slid, left=pair[0])))
-    buried = [part.anchor(*part.snapped(*at)) for part, at in zip(parts, (one, other), strict=True)]
     neck = made.lettering.join.neck_mm if isinstance(made, MadeLettering) else look.limits.neck_mm
-    bar = Bar(buried[0], buried[1], width_mm=min(100.0, max(0.1, neck)))
-    return Remedy("Bridge it", lambda recipe: with_bar(recipe, bar))
+
+    def bridged(recipe: Recipe) -> Recipe:
+        start, end = (part.anchor(*part.snapped(*at)) for part, at in zip(parts, (one, other), strict=True))
+        return with_bar(recipe, Bar(start, end, width_mm=min(100.0, max(0.1, neck))))
+
+    return Remedy("Bridge it", bridged)
 
 
 def _slid(lettering: Lettering, left: int) -> Lettering:
@@ -390,7 +406,7 @@ def _slid(lettering: Lettering, left: int) -> Lettering:
 
 def _thin(look: _Look) -> Iterator[Finding]:
     """Thin strokes and weak necks; a place that is both is a neck when it is short."""
-    strokes = thinness(look.region, look.limits.stroke_mm)
+    strokes, necks = look.strokes, look.necks
     places = sorted(strokes.places, key=lambda place: -place.length)
     limit = look.limits.neck_mm
     told: list[Region] = []
@@ -398,7 +414,6 @@ def _thin(look: _Look) -> Iterator[Finding]:
         if place.length > _NECK_IS_SHORT * limit and (finding := _hairline(look, strokes, place)) is not None:
             told.append(place.region)
             yield finding
-    necks = thinness(look.region, limit)
     told_of = shapely.STRtree(told)
     weak: list[tuple[float, Region]] = []
     for cores, place_of_neck, freed in necks.ties():
@@ -507,9 +522,7 @@ def _holes(look: _Look) -> Iterator[Finding]:
 
 def _near_misses(look: _Look) -> Iterator[Finding]:
     limit = look.limits.gap_mm
-    if limit <= 0:
-        return
-    for slot in slots(look.region, limit):
+    for slot in look.gaps:
         if not slot.through:
             continue
         x, y = shapely.get_coordinates(shapely.point_on_surface(slot.region))[0].tolist()

@@ -11,7 +11,6 @@ together. A *film* is all clusters of one colour.
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
@@ -19,7 +18,7 @@ from functools import cached_property, partial
 import numpy as np
 import shapely
 
-from fulgen.bounded import Bounded, weight_of
+from fulgen.bounded import Bounded, digest, weight_of
 from fulgen.geometry import measure
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.measure import Box
@@ -214,10 +213,6 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     return Evaluation(recipe, parts, tuple(films), bridges, tuple(sorted(lost)), tuple(failures))
 
 
-def _digest(*parts: str) -> str:
-    return hashlib.blake2b("\x00".join(parts).encode(), digest_size=12).hexdigest()
-
-
 # --- making ---------------------------------------------------------------------------------------------
 
 
@@ -229,7 +224,7 @@ def _made(part: AnyPart, recipe: Recipe, source: FaceSource) -> tuple[Made, str]
         return problem
     own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
     hole_mm = recipe.limits.hole_mm
-    key = _digest(part.making_key(), *faces.key, repr(own_bars), repr(hole_mm))
+    key = digest(part.making_key(), *faces.key, repr(own_bars), repr(hole_mm))
 
     def make() -> Made | Problem:
         try:
@@ -242,7 +237,7 @@ def _made(part: AnyPart, recipe: Recipe, source: FaceSource) -> tuple[Made, str]
 
 
 def _placed(part: AnyPart, made: Made, key: str) -> Placed:
-    placed_key = _digest(key, repr(part.place))
+    placed_key = digest(key, repr(part.place))
     return _placings.get(
         (placed_key, part.film), lambda: Placed(part.id, part.film.upper(), made, part.place, key, placed_key)
     )
@@ -335,7 +330,7 @@ def _welded(
     members: tuple[Placed, ...], between: tuple[Bridge, ...], touch_ups: Sequence[TouchUp]
 ) -> Cluster | Problem:
     """The outline of a cluster: welded, holes filled, notches rounded, and touched up, in this order."""
-    key = _digest(*(member.key for member in members), *(repr(bridge.bar) for bridge in between))
+    key = digest(*(member.key for member in members), *(repr(bridge.bar) for bridge in between))
 
     def welded() -> Shape | Problem:
         shapes = [shape for member in members for shape in member.shapes]
@@ -361,7 +356,7 @@ def _welded(
         if spot is None:
             lost.append(number)
             continue
-        next_key = _digest(key, repr(touch_up))
+        next_key = digest(key, repr(touch_up))
         changed = _touched.get(next_key, partial(touched_up, shape, touch_up, spot))
         if changed is None:
             lost.append(number)

@@ -46,7 +46,7 @@ function InFilm({ evaluation }: { evaluation: Evaluation }) {
 
 const FilmOutline = memo(function FilmOutline({ film }: { film: Film }) {
   return (
-    <g fill={film.colour}>
+    <g fill={film.colour} data-film>
       {film.clusters.map((cluster) => (
         <ClusterOutline key={cluster.key} cluster={cluster} />
       ))}
