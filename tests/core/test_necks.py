@@ -175,7 +175,7 @@ class TestWhatDisfigures:
     def test_a_stub_is_trimmed_inside_the_neighbour_and_the_joint_holds_as_before(self):
         left, right = bar(0, 0, 1.05, 0.08), bar(0.9, -0.4, 0.1, 1)
         seam = Seam(left, right)
-        (trim,) = seam.trims
+        (trim,) = seam.trims(all_of_them=True)
         after = shapely.union(left.difference(trim.patch), right)
         assert after.equals(shapely.union(left, right).difference(trim.stub.region)) or (
             after.symmetric_difference(seam.whole.difference(trim.stub.region)).area < 1e-6

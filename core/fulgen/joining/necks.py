@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -36,14 +37,24 @@ _ARC_SEGMENTS = 8
 _AT = 1e-6
 
 
-@dataclass(frozen=True)
+Edges = tuple[Floats, Floats]
+"""The outline from a notch backwards and forwards."""
+
+
+@dataclass(frozen=True, eq=False)
 class Chord:
-    """The straight way across a joint where it is narrowest: its width and ends, and how wide the
-    strokes themselves are that lead into the joint."""
+    """The straight way across a joint where it is narrowest: its width and ends, the outlines around the
+    notches it runs between, and one of the two shapes that meet there."""
 
     width: float
     ends: Ends
-    stroke: float
+    edges: tuple[Edges, Edges]
+    left: Region
+
+    @cached_property
+    def stroke(self) -> float:
+        """How wide the strokes themselves are that lead into the joint."""
+        return max(self.width, _own_stroke(self.edges, self.left, self.width))
 
 
 def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -> Chord | None:
@@ -54,11 +65,11 @@ def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -
     """
     rings = [shapely.get_coordinates(ring)[:-1] for ring in shapely.get_parts(shapely.boundary(whole))]
     one, other = notches
-    around = (_around(rings, one, other), _around(rings, other, one))
-    if around[0] is None or around[1] is None:
+    around_one, around_other = _around(rings, one, other), _around(rings, other, one)
+    if around_one is None or around_other is None:
         return None
     # Walked in one direction, the outline comes from one shape into a notch and leaves by the other.
-    edges = [around[0], around[1]]
+    edges = around_one, around_other
     chains = [np.concatenate((behind[::-1], ahead[1:])) for behind, ahead in edges]
     lines = [shapely.LineString(chain) for chain in chains]
     ends = shapely.get_coordinates(shapely.shortest_line(lines[0], lines[1]))
@@ -66,10 +77,10 @@ def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -
     if not shapely.contains_xy(whole, *ends.mean(axis=0)) and width > _AT:
         return None
     (x0, y0), (x1, y1) = ends.tolist()
-    return Chord(width, ((x0, y0), (x1, y1)), max(width, _own_stroke(edges, left, width)))
+    return Chord(width, ((x0, y0), (x1, y1)), edges, left)
 
 
-def _own_stroke(edges: list[tuple[Floats, Floats]], left: Region, width: float) -> float:
+def _own_stroke(edges: tuple[Edges, Edges], left: Region, width: float) -> float:
     """The width of the strokes leading into a joint, past the widening at its notches."""
     skipped = max(0.6 * width, 0.006)
     edge_of_left = shapely.boundary(left)
@@ -77,7 +88,8 @@ def _own_stroke(edges: list[tuple[Floats, Floats]], left: Region, width: float) 
     for halves in edges:
         for half in halves:
             middle = half[1] if len(half) < 3 else half[len(half) // 2]
-            rest = _walk(half[::-1], _lengths(half)[-1] - skipped)
+            along = _lengths(half)
+            rest = _walk(half[::-1], along[-1] - skipped, along[-1] - along[::-1])
             if len(rest) > 1:
                 is_left = shapely.distance(edge_of_left, shapely.points(middle)) < 10 * _AT
                 own[bool(is_left)].append(shapely.LineString(rest))
@@ -85,29 +97,41 @@ def _own_stroke(edges: list[tuple[Floats, Floats]], left: Region, width: float) 
     return min(widths, default=math.inf)
 
 
-def _around(rings: list[Floats], corner: Point, far: Point) -> tuple[Floats, Floats] | None:
+def _around(rings: list[Floats], corner: Point, far: Point) -> Edges | None:
     """The outline from a corner backwards and forwards, NEARBY each way but less than half way to
     ``far``."""
     for ring in rings:
-        at = np.flatnonzero(np.abs(ring - corner).max(axis=1) < _AT)
+        at = np.flatnonzero(_is_at(ring, corner))
         if len(at):
             ahead = np.concatenate((ring[at[0] :], ring[: at[0] + 1]))
-            behind = ahead[::-1]
-            limits = []
-            for line in (behind, ahead):
-                opposite = np.flatnonzero(np.abs(line - far).max(axis=1) < _AT)
-                limits.append(0.4 * _lengths(line)[opposite[0]] if len(opposite) else NEARBY)
-            return _walk(behind, min(limits[0], NEARBY)), _walk(ahead, min(limits[1], NEARBY))
+            along = _lengths(ahead)
+            back = along[-1] - along[::-1]
+            opposite = np.flatnonzero(_is_at(ahead, far))
+            limits = NEARBY, NEARBY
+            if len(opposite):
+                limits = 0.4 * (along[-1] - along[opposite[-1]]), 0.4 * along[opposite[0]]
+            return (
+                _walk(ahead[::-1], min(limits[0], NEARBY), back),
+                _walk(ahead, min(limits[1], NEARBY), along),
+            )
     return None
 
 
+def _is_at(points: Floats, place: Point) -> NDArray[np.bool_]:
+    return np.asarray((np.abs(points[:, 0] - place[0]) < _AT) & (np.abs(points[:, 1] - place[1]) < _AT))
+
+
 def _lengths(line: Floats) -> Floats:
-    return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))))
+    """How far along a line each of its points (N, 2) is."""
+    steps = line[1:] - line[:-1]
+    along = np.empty(len(line))
+    along[0] = 0.0
+    np.cumsum(np.hypot(steps[:, 0], steps[:, 1]), out=along[1:])
+    return along
 
 
-def _walk(line: Floats, distance: float) -> Floats:
-    """The line up to a distance from its start, the last point cut to it."""
-    along = _lengths(line)
+def _walk(line: Floats, distance: float, along: Floats) -> Floats:
+    """The line up to a distance from its start, the last point cut to it; ``along`` is how far each is."""
     if distance <= 0:
         return line[:1]
     end = int(np.searchsorted(along, distance))

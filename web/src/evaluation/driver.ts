@@ -9,6 +9,7 @@ import { useDesign } from '../design/store'
 import { assembled, Held, type Measured, type Seam, type Trouble } from './evaluation'
 import { EMPTY, useEvaluations } from './store'
 
+const SEAMS_MS = 100
 const QUIET_MS = 250
 const AWAY_MS = 1500
 
@@ -25,6 +26,7 @@ interface Question {
 const outline: Question = { asked: null, busy: false }
 const seams: Question = { asked: null, busy: false }
 const findings: Question = { asked: null, busy: false }
+let nearlyQuiet: ReturnType<typeof setTimeout> | undefined
 let quiet: ReturnType<typeof setTimeout> | undefined
 let retry: ReturnType<typeof setTimeout> | undefined
 
@@ -32,7 +34,10 @@ let retry: ReturnType<typeof setTimeout> | undefined
 export function startEvaluating(): () => void {
   const stop = useDesign.subscribe((now, before) => {
     if (now.id !== before.id) forget()
-    if (now.recipe !== before.recipe || now.id !== before.id) void askOutline()
+    if (now.recipe === before.recipe && now.id === before.id) return
+    clearTimeout(nearlyQuiet)
+    clearTimeout(quiet)
+    void askOutline()
   })
   void askOutline()
   return () => {
@@ -42,6 +47,7 @@ export function startEvaluating(): () => void {
 }
 
 function forget() {
+  clearTimeout(nearlyQuiet)
   clearTimeout(quiet)
   clearTimeout(retry)
   for (const question of [outline, seams, findings]) question.asked = null
@@ -98,7 +104,9 @@ async function newOutline(recipe: Recipe) {
   // Where nothing can be drawn, what was there before stays in sight.
   if (evaluation.films.length > 0) useEvaluations.setState({ evaluation, troubles })
   else useEvaluations.setState({ troubles })
-  if (isUnchanged(asked)) void ask(seams, newSeams)
+  // While changes follow each other closely, only the outline keeps up with them.
+  clearTimeout(nearlyQuiet)
+  nearlyQuiet = setTimeout(() => void ask(seams, newSeams), SEAMS_MS)
   clearTimeout(quiet)
   quiet = setTimeout(() => void ask(findings, newFindings), QUIET_MS)
 }

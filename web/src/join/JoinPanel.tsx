@@ -1,6 +1,6 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
-import { memo } from 'react'
+import { memo, useDeferredValue } from 'react'
 import { answer, api } from '../api/client'
 import { withLetters } from '../design/letters'
 import { type Join, joinOf, type Unit } from '../design/recipe'
@@ -26,8 +26,9 @@ import { narrowest } from './seams'
 
 /** The Join stage: all letters by one action, one seam, one letter. */
 export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
-  const seam = useSelection(({ selection: s }) => (s.kind === 'seam' ? s.left : null))
-  const letters = useChosenLetters()
+  // A letter that is taken hold of moves at once; the panel follows.
+  const seam = useDeferredValue(useSelection(({ selection: s }) => (s.kind === 'seam' ? s.left : null)))
+  const letters = useDeferredValue(useChosenLetters())
   const unit = useUnit()
   return (
     <Panel name="Join">

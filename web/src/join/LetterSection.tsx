@@ -1,10 +1,11 @@
 import { Button, chakra, Flex, NativeSelect, SimpleGrid, Text } from '@chakra-ui/react'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { memo, useDeferredValue } from 'react'
+import { memo } from 'react'
 import { answer, api } from '../api/client'
 import { changeOf, isChanged, type LetterChange, UNTOUCHED, withLetters } from '../design/letters'
 import type { Lettering, Unit } from '../design/recipe'
 import { lettersOf, openShape, selectionNow, useChosenLetters } from '../design/selection'
+import { useSettled } from '../design/settled'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import type { Part } from '../evaluation/evaluation'
 import { usePartView, useUnit } from '../evaluation/store'
@@ -23,13 +24,15 @@ import { ShapePicker } from './ShapePicker'
 /** The chosen letters: where they are, how they stand, and what shape they have. */
 export function LetterSection() {
   const part = usePart((current) => current)
-  const chosen = useChosenLetters()
-  const view = useDeferredValue(usePartView())
+  const chosen = useSettled(useChosenLetters(), RESTS_MS)
   const unit = useUnit()
-  // The question about the new outline goes out first; then the panel follows.
-  const later = useDeferredValue(part)
+  // While a letter is on its way the work comes first; the figures follow when it rests.
+  const view = useSettled(usePartView(), RESTS_MS)
+  const later = useSettled(part, RESTS_MS)
   return view ? <Fields view={view} unit={unit} part={later} chosen={chosen} /> : null
 }
+
+const RESTS_MS = 80
 
 interface FieldsProps {
   view: Part

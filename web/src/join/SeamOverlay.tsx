@@ -1,8 +1,9 @@
 import { chakra } from '@chakra-ui/react'
+import { memo } from 'react'
 import { lettersOf, useSelection } from '../design/selection'
 import { useDesign } from '../design/store'
 import { aheadOf, shiftOf } from '../evaluation/ahead'
-import { type Evaluation, letterTransform, type Seam } from '../evaluation/evaluation'
+import { type Evaluation, type Letter, letterTransform, type Seam } from '../evaluation/evaluation'
 import { useEvaluation, useEvaluations } from '../evaluation/store'
 import { WeldEdges } from '../workbench/Outlines'
 import { useProjection, useView } from '../workbench/view'
@@ -10,15 +11,41 @@ import { SeamMark, STATE_INKS, STATE_WORDS } from './SeamMark'
 import { lookAt, middle, seamKey } from './seams'
 import { useLetterDrag } from './useLetterDrag'
 
-const Letter = chakra('g', {
+const Letters = chakra('g', {
   base: {
-    cursor: 'move',
+    '& > [data-letter]': { cursor: 'move' },
     // A finger's width around the strokes.
-    '& > .hold': { fill: 'transparent', stroke: 'transparent', strokeWidth: '8px', pointerEvents: 'all' },
-    '& > .edge': { fill: 'none', stroke: 'none', pointerEvents: 'none' },
-    '&:hover > .edge': { stroke: 'ink', strokeWidth: '1.5px' },
-    '&[data-chosen=true] > .edge': { stroke: 'ink', strokeWidth: '2.25px' },
+    '& .hold': { fill: 'transparent', stroke: 'transparent', strokeWidth: '8px', pointerEvents: 'all' },
+    '& .edge': { fill: 'none', stroke: 'none', pointerEvents: 'none' },
+    '& > :hover > .edge': { stroke: 'ink', strokeWidth: '1.5px' },
+    '& > [data-chosen=true] > .edge': { stroke: 'ink', strokeWidth: '2.25px' },
   },
+})
+
+interface GhostProps extends ReturnType<typeof useLetterDrag> {
+  letter: Letter
+  transform: string
+  chosen: boolean
+}
+
+/** A letter to be chosen and dragged: by its strokes, and each contour by itself, by its counter too. */
+const Ghost = memo(function Ghost({ letter, transform, chosen, down, move, up }: GhostProps) {
+  return (
+    <g
+      data-letter={letter.text}
+      data-chosen={chosen}
+      transform={transform}
+      onPointerDown={(event) => down(event, letter.part, letter.id)}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={up}
+    >
+      {letter.d.split(/(?=M)/).map((contour) => (
+        <path key={contour} className="hold" d={contour} vectorEffect="non-scaling-stroke" />
+      ))}
+      <path className="edge" d={letter.d} vectorEffect="non-scaling-stroke" />
+    </g>
+  )
 })
 
 /** Where letters are by the newest recipe, whether or not its weld has come. */
@@ -34,34 +61,27 @@ export function LetterGhosts() {
   const selection = useSelection((s) => s.selection)
   const chosen = lettersOf(selection)
   const shifts = useShifts(evaluation)
-  const { down, move, up } = useLetterDrag()
+  const handlers = useLetterDrag()
   if (!evaluation) return null
   const moving = shifts !== null && shifts.size > 0
   return (
-    <g>
+    <>
       {!moving && <Edges />}
-      {evaluation.parts.flatMap((part) =>
-        part.letters.map((letter) => (
-          <Letter
-            key={`${part.id} ${letter.id}`}
-            data-letter={letter.text}
-            data-chosen={part.id === selection.part && chosen.includes(letter.id)}
-            transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id), letter.id))}
-            onPointerDown={(event) => down(event, part.id, letter.id)}
-            onPointerMove={move}
-            onPointerUp={up}
-            onPointerCancel={up}
-          >
-            {/* Each contour by itself, so that a letter can be taken by its counter too. */}
-            {letter.d.split(/(?=M)/).map((contour) => (
-              <path key={contour} className="hold" d={contour} vectorEffect="non-scaling-stroke" />
-            ))}
-            <path className="edge" d={letter.d} vectorEffect="non-scaling-stroke" />
-          </Letter>
-        )),
-      )}
+      <Letters>
+        {evaluation.parts.flatMap((part) =>
+          part.letters.map((letter) => (
+            <Ghost
+              key={`${part.id} ${letter.id}`}
+              letter={letter}
+              transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id), letter.id))}
+              chosen={part.id === selection.part && chosen.includes(letter.id)}
+              {...handlers}
+            />
+          )),
+        )}
+      </Letters>
       {!moving && <SeamChords />}
-    </g>
+    </>
   )
 }
 

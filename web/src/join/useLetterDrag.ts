@@ -1,6 +1,6 @@
 // Dragging letters on the work. The letters are drawn where they are at once; the weld follows as answers come.
 
-import { type PointerEvent, useRef } from 'react'
+import { type PointerEvent, useState } from 'react'
 import { changeOf } from '../design/letters'
 import type { Lettering } from '../design/recipe'
 import { lettersOf, selectionNow, useSelection } from '../design/selection'
@@ -23,10 +23,16 @@ interface Start {
   moved: boolean
 }
 
+/** What a letter does with a pointer: the same handlers for as long as the letters are there. */
 export function useLetterDrag() {
-  const start = useRef<Start | null>(null)
-  const frame = useRef(0)
-  const pending = useRef<(() => void) | null>(null)
+  const [handlers] = useState(dragging)
+  return handlers
+}
+
+function dragging() {
+  let start: Start | null = null
+  let frame = 0
+  let pending: (() => void) | null = null
 
   function down(event: PointerEvent<SVGElement>, partId: string, id: number) {
     if (event.button !== 0) return
@@ -37,11 +43,11 @@ export function useLetterDrag() {
     const view = evaluationNow()?.parts.find((p) => p.id === partId)
     if (!view) return
     event.currentTarget.setPointerCapture(event.pointerId)
-    start.current = { x: event.clientX, y: event.clientY, part: partNow(), view, moved: false }
+    start = { x: event.clientX, y: event.clientY, part: partNow(), view, moved: false }
   }
 
   function move(event: PointerEvent<SVGElement>) {
-    const from = start.current
+    const from = start
     if (!from) return
     const dx = event.clientX - from.x
     const dy = event.clientY - from.y
@@ -53,24 +59,24 @@ export function useLetterDrag() {
       holdStep(true)
     }
     const straight = event.shiftKey
-    cancelAnimationFrame(frame.current)
-    pending.current = () => place(from, dx, dy, straight)
-    frame.current = requestAnimationFrame(flush)
+    cancelAnimationFrame(frame)
+    pending = () => place(from, dx, dy, straight)
+    frame = requestAnimationFrame(flush)
   }
 
   /** Takes the last place the pointer was at, if it is not taken yet. */
   function flush() {
-    pending.current?.()
-    pending.current = null
+    pending?.()
+    pending = null
   }
 
   function up() {
-    if (start.current?.moved) {
-      cancelAnimationFrame(frame.current)
+    if (start?.moved) {
+      cancelAnimationFrame(frame)
       flush()
       holdStep(false)
     }
-    start.current = null
+    start = null
   }
 
   return { down, move, up }

@@ -1,4 +1,5 @@
 import { chakra } from '@chakra-ui/react'
+import { memo } from 'react'
 import type { Unit } from '../design/recipe'
 import { useView } from './view'
 
@@ -50,14 +51,15 @@ const Svg = chakra('svg', {
 interface Props {
   unit: Unit
   /** The top left corner of the lettering, where both rulers begin. */
-  origin: { x: number; y: number }
+  left: number
+  top: number
 }
 
 /** Rulers in the maker's unit, above and left of the work, zero at the lettering's corner. */
-export function Rulers({ unit, origin }: Props) {
+export const Rulers = memo(function Rulers({ unit, left, top }: Props) {
   const { scale, x, y, window } = useView()
-  const across = ticks(x + origin.x * scale, scale, window.width, unit)
-  const down = ticks(y + origin.y * scale, scale, window.height, unit)
+  const across = ticks(x + left * scale, scale, window.width, unit)
+  const down = ticks(y + top * scale, scale, window.height, unit)
   // A number that the corner or the window's edge would cut is left out.
   const roomAcross = (at: number) => at >= RULER && at < window.width - LABEL
   const roomDown = (at: number) => at >= RULER + LABEL && at < window.height
@@ -108,4 +110,4 @@ export function Rulers({ unit, origin }: Props) {
       </chakra.div>
     </>
   )
-}
+})

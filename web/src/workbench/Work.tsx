@@ -26,6 +26,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
   const view = useView()
   const { look, side, fitted, fit, setWindow, zoomAt, pan, window: size } = view
   const box = evaluation?.box
+  const corner = box ? seenBox(box, side) : NOWHERE
 
   useLayoutEffect(() => {
     const element = ground.current
@@ -86,7 +87,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
         {evaluation && <Guides evaluation={evaluation} unit={unit} />}
         {inPx}
       </Surface>
-      <Rulers unit={unit} origin={box ? seenBox(box, side) : NOWHERE} />
+      <Rulers unit={unit} left={corner.x} top={corner.y} />
     </Box>
   )
 })
