@@ -73,3 +73,24 @@ def subset(path, characters: str) -> bytes:
     out = io.BytesIO()
     font.save(out)
     return out.getvalue()
+
+
+def two_signs_of_one_glyph(one: str, other: str) -> bytes:
+    """A font in which two signs are drawn by the same glyph: a tall bit, and a small one above it."""
+    names = [".notdef", "space", "both"]
+    builder = FontBuilder(UPEM, isTTF=True)
+    builder.setupGlyphOrder(names)
+    builder.setupCharacterMap({32: "space", ord(one): "both", ord(other): "both"})
+    pen = TTGlyphPen(None)
+    _draw(pen, [(100, 0), (100, 400), (250, 400), (250, 0)])
+    _draw(pen, [(110, 520), (110, 640), (240, 640), (240, 520)])
+    empty = TTGlyphPen(None).glyph()
+    builder.setupGlyf({".notdef": empty, "space": empty, "both": pen.glyph()})
+    builder.setupHorizontalMetrics(dict.fromkeys(names, (350, 100)))
+    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupNameTable({"familyName": "Two Signs", "styleName": "Regular"})
+    builder.setupOS2()
+    builder.setupPost()
+    out = io.BytesIO()
+    builder.font.save(out)
+    return out.getvalue()
