@@ -24,7 +24,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
   const stale = useStale()
   const unit = useUnit()
   const view = useView()
-  const { look, side, fitted, fit, setWindow, zoomAt, pan, window: size } = view
+  const { look, side, fitted, fitTo, setWindow, zoomAt, pan, window: size } = view
   const box = evaluation?.box
   const corner = box ? seenBox(box, side) : NOWHERE
 
@@ -40,8 +40,8 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new window size or side fits anew as well
   useLayoutEffect(() => {
-    if (fitted && box) fit(box)
-  }, [fitted, box, fit, size, side])
+    if (fitted && box) fitTo(box)
+  }, [fitted, box, fitTo, size, side])
 
   useEffect(() => {
     const element = ground.current

@@ -47,7 +47,7 @@ interface View {
   zoom: (factor: number) => void
   trueSize: () => void
   pan: (dx: number, dy: number) => void
-  fit: (box: Box) => void
+  fitTo: (box: Box) => void
   /** Brings a place of the work into the window, large. */
   show: (box: Box) => void
   keepFitted: () => void
@@ -84,7 +84,7 @@ export const useView = create<View>()((set, get) => ({
   zoom: (factor) => get().zoomAt(factor, get().window.width / 2, get().window.height / 2),
   trueSize: () => get().zoom(TRUE_SCALE / get().scale),
   pan: (dx, dy) => set(({ x, y }) => ({ x: x + dx, y: y + dy, fitted: false })),
-  fit: (box) =>
+  fitTo: (box) =>
     set(({ window: { width, height }, side }) => {
       if (!width || !box.width || !box.height) return {}
       const roomX = Math.max(width - 2 * MARGIN.x, 40)
@@ -99,7 +99,7 @@ export const useView = create<View>()((set, get) => ({
     }),
   show: (box) => {
     set({ fitted: false })
-    get().fit(box)
+    get().fitTo(box)
   },
   keepFitted: () => set({ fitted: true }),
 }))
