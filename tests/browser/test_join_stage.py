@@ -104,6 +104,49 @@ def test_tab_walks_the_seams_and_the_work_follows(joining):
     expect(bench.page.get_by_role("heading", name=re.compile("^Seam"))).to_have_count(0)
 
 
+def test_arrows_in_a_list_or_among_choices_choose_there_and_move_no_letter(joining):
+    bench = joining()
+    page = bench.page
+    bench.letter("s").first.click(force=True)
+    expect(bench.letter("s").first).to_have_attribute("data-chosen", "true")
+    before = bench.outline()
+    material = page.get_by_role("combobox", name="Material")
+    name = material.input_value()
+    material.focus()
+    page.keyboard.press("ArrowDown")
+    expect(material).not_to_have_value(name)
+    dots = page.get_by_role("radiogroup", name="Dots and accents")
+    dots.get_by_role("radio", name="Apart").focus()
+    page.keyboard.press("ArrowRight")
+    expect(dots.get_by_role("radio", name="Lowered")).to_be_checked()
+    assert bench.outline() == before
+    page.get_by_role("application").focus()
+    page.keyboard.press("ArrowRight")
+    bench.outline_differs_from(before)
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_in_a_strip_of_many_seams_no_figure_runs_into_its_mark_or_out_of_its_card(joining, unit):
+    bench = joining("Otterbrooks", spacing_mm=5.5, unit=unit)
+    expect(bench.seams).to_have_count(10)
+    for card in bench.seams.all():
+        room, mark = card.bounding_box(), card.locator("svg").last.bounding_box()
+        words = card.locator("[data-figure]").evaluate(
+            """figure => {
+                const text = document.createRange()
+                text.selectNodeContents(figure)
+                return text.getBoundingClientRect().toJSON()
+            }"""
+        )
+        assert words["x"] + words["width"] <= room["x"] + room["width"] - 2
+        apart = (
+            words["x"] + words["width"] <= mark["x"]
+            or mark["y"] + mark["height"] <= words["y"] + 2
+            or words["y"] + words["height"] <= mark["y"]
+        )
+        assert apart, card.inner_text()
+
+
 def test_a_nudge_survives_editing_the_text_another_size_and_a_reload(joining):
     bench = joining(text="Moss")
     bench.seams.nth(1).click()

@@ -1,8 +1,6 @@
 """A maker's whole job in the browser, and what goes wrong on the way."""
 
-import json
 import re
-from pathlib import Path
 
 import pytest
 import svgelements
@@ -10,7 +8,6 @@ from playwright.sync_api import expect
 
 from tests.browser.bench import Bench
 
-LENGTHS = json.loads((Path(__file__).parents[1] / "lengths.json").read_text("utf-8"))["cases"]
 PX_PER_MM = 96 / 25.4
 
 
@@ -283,23 +280,3 @@ class TestWhatGoesWrong:
         expect(page.get_by_role("alert")).to_contain_text("not on the shelf")
         page.get_by_role("link", name="To the shelf", exact=True).click()
         expect(page.get_by_role("heading", name="The shelf")).to_be_visible()
-
-
-def test_lengths_are_read_as_the_core_reads_them(page, server):
-    bench = Bench(page).open(server.design("heron", size={"measure": "width", "mm": 120}))
-    expect(bench.figure("size")).to_contain_text("120 ×")
-    field = page.get_by_role("textbox", name="Overall width")
-    for text, unit, mm in sorted(LENGTHS, key=lambda case: case[1]):
-        bench.choose(unit)
-        field.fill(text)
-        field.press("Enter")
-        if mm is None:
-            expect(bench.problem).to_contain_text("is not a length")
-            field.press("Escape")
-        elif not 1 <= mm <= 3000:
-            expect(bench.problem).to_contain_text("It can be")
-            field.press("Escape")
-        else:
-            shown = mm / 25.4 if unit == "in" else mm
-            expect(field).to_have_value(f"{round(shown, 3 if unit == 'in' else 2):g} {unit}")
-            expect(bench.problem).to_have_count(0)

@@ -248,6 +248,27 @@ class TestShapes:
         boxes = [bench.letter("L").nth(n).bounding_box() for n in (0, 1)]
         assert boxes[0]["width"] == pytest.approx(boxes[1]["width"], rel=0.01)
 
+    def test_a_ligature_is_of_the_kind_of_all_its_letters(self, opened):
+        bench = opened("Join", "of fi fi", "lobster", join="set")
+        page = bench.page
+        expect(bench.letter("fi")).to_have_count(2)
+        alone = bench.letter("f").get_attribute("d")
+        box = bench.letter("fi").first.bounding_box()
+        on_stem = {"x": 0.42 * box["width"], "y": 0.5 * box["height"]}
+        bench.letter("fi").first.click(position=on_stem, force=True)
+        page.get_by_role("button", name="Change its shape").click()
+        page.get_by_text("Every fi in the words").click()
+        width = bench.figure("size").inner_text()
+        nodes = page.locator("[data-node]")
+        right = max(range(nodes.count()), key=lambda n: middle(nodes.nth(n))[0])
+        x, y = middle(nodes.nth(right))
+        drag(page, (x, y), (x + 30, y))
+        expect(bench.figure("size")).not_to_have_text(width)
+        page.get_by_role("button", name="Done", exact=True).click()
+        boxes = [bench.letter("fi").nth(n).bounding_box() for n in (0, 1)]
+        assert boxes[0]["width"] == pytest.approx(boxes[1]["width"], rel=0.01)
+        assert bench.letter("f").get_attribute("d") == alone
+
     def test_a_compass_rose_stands_in_for_an_o_and_is_joined_like_a_letter(self, opened, tmp_path):
         bench = opened("Join", "BOAT")
         page = bench.page

@@ -51,7 +51,7 @@ const config = defineConfig({
         ruler: { value: '24px' },
         readout: { value: '52px' },
         strip: { value: '150px' },
-        seamCard: { value: '86px' },
+        seamCard: { value: '96px' },
         seamCardWidest: { value: '128px' },
       },
     },

@@ -13,15 +13,13 @@ type TouchUpIn = Schemas['TouchUpIn']
 export function useLayTouchUp() {
   const { setProblem } = useSelection.getState()
   const mutation = useMutation({
-    mutationFn: async (wanted: Omit<TouchUpIn, 'recipe'>) => {
-      const asked = askedNow()
+    onMutate: () => {
       setProblem(null)
-      return {
-        asked,
-        ...(await answer(api.POST('/api/touch-ups/lay', { body: { ...wanted, recipe: asked.recipe } }))),
-      }
+      return askedNow()
     },
-    onSuccess: ({ asked, touch_up: touchUp }) => {
+    mutationFn: (wanted: Omit<TouchUpIn, 'recipe'>) =>
+      answer(api.POST('/api/touch-ups/lay', { body: { ...wanted, recipe: askedNow().recipe } })),
+    onSuccess: ({ touch_up: touchUp }, _, asked) => {
       const { recipe } = useDesign.getState()
       const part = recipe.parts.find((p) => p.id === touchUp.at.part)
       if (!isOpen(asked) || !part || !idsOf(part).includes(touchUp.at.letter ?? -1)) return
@@ -30,7 +28,9 @@ export function useLayTouchUp() {
         touch_ups: [...recipe.touch_ups, touchUp],
       })
     },
-    onError: (error) => setProblem(asProblem(error)),
+    onError: (error, _, asked) => {
+      if (asked && isOpen(asked)) setProblem(asProblem(error))
+    },
   })
   return { lay: mutation.mutate, movedMm: mutation.data?.moved_mm ?? null }
 }

@@ -2,8 +2,8 @@ import { useQuery } from '@tanstack/react-query'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import type { Recipe } from '../design/recipe'
 import { useDesign } from '../design/store'
-import { held } from '../evaluation/driver'
-import { assembled, type Evaluation } from '../evaluation/evaluation'
+import { evaluationOf } from '../evaluation/driver'
+import type { Evaluation } from '../evaluation/evaluation'
 import { useFindings } from '../evaluation/store'
 import { type Finding, findingKey, useChosenFinding } from './findings'
 
@@ -37,10 +37,9 @@ export function usePreview(): Evaluation | null {
   const { mended } = useRemedy(finding ?? null)
   const query = useQuery({
     queryKey: ['preview', mended],
-    queryFn: async ({ signal }) => {
+    queryFn: async () => {
       if (!mended) throw new Error('there is a recipe when this is asked')
-      const body = { recipe: mended, have: held.keys() }
-      return assembled(mended, await answer(api.POST('/api/evaluate', { body, signal })), held)
+      return (await evaluationOf(mended)).evaluation
     },
     enabled: mended !== undefined && finding !== undefined,
     staleTime: Number.POSITIVE_INFINITY,

@@ -13,7 +13,7 @@ const SEAMS_MS = 100
 const QUIET_MS = 250
 const AWAY_MS = 1500
 
-export const held = new Held()
+const held = new Held()
 const heldSeams = new Map<string, Seam[]>()
 const MOST_SEAM_KEYS = 60
 
@@ -84,19 +84,22 @@ function failed(question: Question, problem: Problem) {
 
 const askOutline = () => ask(outline, newOutline)
 
+/** What a recipe comes to: what is held here is not sent again, unless it was let go of meanwhile. */
+export async function evaluationOf(recipe: Recipe) {
+  const told = await answer(api.POST('/api/evaluate', { body: { recipe, have: held.keys() } }))
+  const evaluation = assembled(recipe, told, held)
+  if (evaluation !== null) return { told, evaluation }
+  const all = await answer(api.POST('/api/evaluate', { body: { recipe, have: [] } }))
+  return { told: all, evaluation: assembled(recipe, all, held) }
+}
+
 async function newOutline(recipe: Recipe) {
   const asked = askedNow()
   if (isBlank(recipe)) {
     useEvaluations.setState({ ...EMPTY, before: useEvaluations.getState().before })
     return
   }
-  let evaluation = null
-  let told = await answer(api.POST('/api/evaluate', { body: { recipe, have: held.keys() } }))
-  evaluation = assembled(recipe, told, held)
-  if (evaluation === null) {
-    told = await answer(api.POST('/api/evaluate', { body: { recipe, have: [] } }))
-    evaluation = assembled(recipe, told, held)
-  }
+  const { told, evaluation } = await evaluationOf(recipe)
   if (!isOpen(asked) || evaluation === null) return
   const troubles = told.parts
     .filter((part) => part.problem !== null)

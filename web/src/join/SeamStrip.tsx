@@ -154,25 +154,25 @@ function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
           </g>
         </svg>
       </Box>
-      <Flex width="full" align="center" justify="space-between" gap="1" pl="2" pr="1.5" py="1">
-        <Box minWidth="0" flex="1">
-          <Text fontWeight="650" fontSize="sm" lineHeight="1.15" truncate>
+      <Box width="full" pl="2" pr="1.5" py="1">
+        <Flex align="center" justify="space-between" gap="1">
+          <Text minWidth="0" fontWeight="650" fontSize="sm" lineHeight="1.15" truncate>
             {seam.left_text} · {seam.right_text}
           </Text>
-          <Text
-            fontSize="xs"
-            lineHeight="1.3"
-            fontVariantNumeric="tabular-nums"
-            whiteSpace="nowrap"
-            color={seam.state === 'joined' ? 'ink' : STATE_INKS[seam.state]}
-            fontWeight={seam.state === 'joined' ? '450' : '600'}
-            data-figure
-          >
-            {figure(seam, unit)}
-          </Text>
-        </Box>
-        <SeamIcon state={seam.state} />
-      </Flex>
+          <SeamIcon state={seam.state} />
+        </Flex>
+        <Text
+          fontSize="xs"
+          lineHeight="1.3"
+          fontVariantNumeric="tabular-nums"
+          whiteSpace="nowrap"
+          color={seam.state === 'joined' ? 'ink' : STATE_INKS[seam.state]}
+          fontWeight={seam.state === 'joined' ? '450' : '600'}
+          data-figure
+        >
+          {figure(seam, unit)}
+        </Text>
+      </Box>
     </Button>
   )
 }

@@ -14,6 +14,7 @@ export function ThickenFields() {
   const unit: Unit = useDesign((s) => s.recipe.unit)
   const thicken = usePart((part) => part.thicken_mm ?? 0)
   const corners = usePart((part) => part.corners ?? 'round')
+  const part = usePart(({ id }) => id)
   const edit = useDesign((s) => s.edit)
   const step = unit === 'in' ? 0.0254 : 0.05
   return (
@@ -42,15 +43,14 @@ export function ThickenFields() {
           fill
         />
       )}
-      <Until unit={unit} step={step} />
+      <Until key={part} part={part} unit={unit} step={step} />
     </>
   )
 }
 
-function Until({ unit, step }: { unit: Unit; step: number }) {
+function Until({ part, unit, step }: { part: string; unit: Unit; step: number }) {
   const edit = useDesign((s) => s.edit)
   const thicken = usePart((part) => part.thicken_mm ?? 0)
-  const part = usePart(({ id }) => id)
   const mutation = useMutation({ mutationFn: (stroke_mm: number) => thickenUntil(part, stroke_mm) })
   const problem = mutation.error ? asProblem(mutation.error) : null
   const found = mutation.data
