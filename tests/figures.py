@@ -9,6 +9,12 @@ import numpy as np
 from fulgen.geometry.outline import CUBIC, MOVE, Outline
 from fulgen.geometry.weld import Shape, clean
 
+MM_PER_INCH = 25.4
+"""International yard and pound agreement, 1959 (NIST SP 811, appendix B.6)."""
+
+PX_PER_MM = 96 / MM_PER_INCH
+"""1 in = 96 px: CSS Values and Units 4, section 6.2, from which SVG 2, section 8.9, takes its units."""
+
 ARCS = 16
 """Cubic arcs to a circle: with 16 the area is true to 7e-8 (measured against pi r²)."""
 

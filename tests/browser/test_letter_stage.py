@@ -7,8 +7,7 @@ import svgelements
 from playwright.sync_api import expect
 
 from tests.browser.bench import Bench
-
-PX_PER_MM = 96 / 25.4
+from tests.figures import MM_PER_INCH, PX_PER_MM
 
 
 def measured(path):
@@ -64,7 +63,7 @@ def test_from_a_typed_word_to_a_file_at_true_size(page, tmp_path):
     width, height, outline = measured(file)
     assert width == pytest.approx(177.8, abs=0.01)
     inches = re.search(r"× ([\d.]+)", bench.figure("size").inner_text())[1]
-    assert height == pytest.approx(float(inches) * 25.4, abs=0.13)
+    assert height == pytest.approx(float(inches) * MM_PER_INCH, abs=0.13)
     # What you see is what the knife cuts: as many contours and nodes in the file as on the screen.
     on_screen = bench.outline()
     assert len(list(outline.as_subpaths())) == on_screen.count("M")

@@ -1,4 +1,6 @@
-"""Marks, bridges, shapes of letters, touch-ups and the check, in the browser as a maker uses them."""
+"""Marks, bridges, shapes of letters, touch-ups and the check, in the browser as a maker uses them.
+
+What materials hold is marked †: common practice, no published source."""
 
 import re
 
@@ -142,7 +144,7 @@ class TestBridges:
         page.get_by_text("Their bars as heavy as the strokes").click()
         bench.outline_differs_from(heavy)
         width = page.get_by_role("textbox", name="Width of their bars")
-        expect(width).to_have_value("1.2 mm")
+        expect(width).to_have_value("1.2 mm")  # †
         slim = bench.outline()
         width.fill("2.5 mm")
         width.press("Enter")
@@ -388,7 +390,7 @@ class TestCheck:
         page = bench.page
         expect(page.get_by_test_id("verdict")).to_contain_text("Clear to cut")
         page.get_by_role("combobox", name="Material").select_option("Ply, 3 mm")
-        expect(page.get_by_role("textbox", name="Narrowest stroke")).to_have_value("1.2 mm")
+        expect(page.get_by_role("textbox", name="Narrowest stroke")).to_have_value("1.2 mm")  # †
         expect(page.get_by_test_id("verdict")).to_contain_text("to repair")
         for name in ("Narrowest stroke", "Narrowest neck"):
             field = page.get_by_role("textbox", name=name)

@@ -18,6 +18,7 @@ from fulgen.recipe.changes import with_known
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from
+from tests.figures import PX_PER_MM
 from tests.fonts import make_font
 
 ROOT = Path(__file__).parents[2]
@@ -45,7 +46,7 @@ def refused(capsys, *arguments):
 
 def width_mm(path):
     svg = svgelements.SVG.parse(str(path))
-    return svg.width / (96 / 25.4)
+    return svg.width / PX_PER_MM
 
 
 class TestLetter:

@@ -1,14 +1,16 @@
 """The recipe: what it may say, how it is stored, and what a bad one gets."""
 
-import json
 import math
 
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.geometry import measure
+from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
+from fulgen.geometry.polygons import region_of
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import LetterChange, SeamAfter
 from fulgen.lettering.setting import Size
@@ -231,8 +233,15 @@ class TestEvaluating:
         assert one.parts[0].made is other.parts[0].made
         assert one.films[0].clusters[0].shape is other.films[0].clusters[0].shape
 
-    def test_the_full_measure_of_letters_still_welds(self):
+    def test_the_full_measure_of_letters_welds_to_what_geos_says(self):
         text = "\n".join(["Willowmere Otterbrook oar"] * 20)
         full = evaluate(recipe(text=text, size=Size(mm=10), line_spacing=0.5))
         assert len(full.letters) > 400
-        assert json.dumps([p.area for p in full.pieces])
+        drawn = [
+            Outline(form.verbs, letter.place.within(part.place).points(form.points))
+            for part, letter in full.letters
+            for form in [letter.form.outline]
+        ]
+        union = shapely.union_all([region_of(outline, 0.003) for outline in drawn])
+        assert sum(p.area for p in full.pieces) == pytest.approx(union.area, rel=1e-3)
+        assert len(full.pieces) == len(shapely.get_parts(union))

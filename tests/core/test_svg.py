@@ -16,11 +16,9 @@ from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
-from tests.figures import disc, rectangle
+from tests.figures import PX_PER_MM, disc, rectangle
 
 SVG = "{http://www.w3.org/2000/svg}"
-PX_PER_MM = 96 / 25.4
-"""CSS Values and Units 4, section 6.2: 1in = 25.4mm = 96px; SVG 2 takes its units from CSS."""
 
 
 def design(text="Willowmere", family="pacifico", mm=177.8, **more):

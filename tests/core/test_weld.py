@@ -58,7 +58,8 @@ def test_a_counter_that_is_covered_is_gone():
 
 
 def test_letters_wound_either_way_weld_alike():
-    # TrueType winds outer contours clockwise, PostScript the other way; together they must not cancel.
+    # TrueType winds outer contours clockwise (OpenType 1.9, "glyf"), PostScript the other way (Adobe Type 1
+    # Font Format, section 3.5); together they must not cancel.
     one, other = disc(0, 0, 10), disc(12, 0, 10).reversed()
     welded = weld([shape(one), shape(other)])
     assert measure.area(welded.outline) == pytest.approx(2 * math.pi * 100 - lens_area(10, 12), rel=1e-6)

@@ -30,7 +30,7 @@ class TestFindings:
         assert (mark["kind"], mark["blocks"], mark["accepted"]) == ("mark", False, False)
         assert mark["remedy"] == "Lower it into its letter"
         assert told["material"] == "Adhesive film"
-        assert told["limits"]["neck_mm"] == 0.8
+        assert told["limits"]["neck_mm"] == 0.8  # † common practice, no published source
         box = api.evaluated(design())["box"]
         assert box["x"] <= mark["box"]["x"] <= box["x"] + box["width"]
 
@@ -116,7 +116,7 @@ class TestBars:
         assert status == 200
         assert (bar["start"]["letter"], bar["end"]["letter"]) == (1, 2)
         assert bar["start"]["part"] == "lettering-1"
-        assert bar["width_mm"] == 1.2
+        assert bar["width_mm"] == 1.2  # † the neck that film is given: common practice
         kept = api.post("/designs", {"name": "d", "recipe": body})[1]["recipe"]
         tied = api.evaluated({**kept, "bars": [bar]})
         assert len(tied["films"][0]["pieces"]) == 1

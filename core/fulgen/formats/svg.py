@@ -25,7 +25,8 @@ from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
 
 DECIMALS = 3
-"""A micrometre: finer than any cutter steps (HP-GL's step is 25 µm)."""
+"""A micrometre: finer than any cutter steps (HP-GL's plotter unit is 25 µm: HP 7475A
+Interfacing and Programming Manual, from memory)."""
 
 _LETTER = ("M", "L", "Q", "C")
 _NUMBERS = (2, 2, 4, 6)

@@ -33,7 +33,8 @@ AREA_AGREEMENT = 1e-3
 
 FLATNESS_MM = 0.03
 """How true polygon twins are on the work, whatever the size of what is cut: about a cutter's step (0.025 mm,
-HP-GL's plotter unit). Letters are true to a share of their size, and flattened anew where that is more."""
+HP-GL's plotter unit: HP 7475A Interfacing and Programming Manual, from memory). Letters are true to a share
+of their size, and flattened anew where that is more."""
 
 _SPECK = 2.0
 """A contour smaller than a square of this many tolerances is rounding or a fleck that no blade can

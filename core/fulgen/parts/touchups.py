@@ -40,7 +40,8 @@ _PINHOLE = 3.0
 it: they are what the gap leaves at its ends. (†)"""
 
 CLOSE_NODES_MM = 0.02
-"""Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter unit)."""
+"""Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter
+unit: HP 7475A Interfacing and Programming Manual, from memory)."""
 
 _SMOOTH_WITHIN = 0.02
 """A smoothed stretch stays within this of where it was, as a share of the size."""
