@@ -1,6 +1,6 @@
 // Made-up recipes for the tests of what the browser decides by itself.
 
-import type { Lettering, Recipe } from './design/recipe'
+import { type Lettering, NO_RECIPE, type Recipe } from './design/recipe'
 
 export const letteringOf = (more: Partial<Lettering> = {}): Lettering => ({
   kind: 'lettering',
@@ -23,14 +23,7 @@ export const letteringOf = (more: Partial<Lettering> = {}): Lettering => ({
 })
 
 export const recipeOf = (parts: Lettering[], more: Partial<Recipe> = {}): Recipe => ({
-  format: 'fulgen-recipe',
-  version: 3,
-  unit: 'mm',
-  mirror: false,
-  material: { name: 'Adhesive film', limits: null },
-  bars: [],
-  touch_ups: [],
-  known: [],
+  ...NO_RECIPE,
   parts,
   ...more,
 })

@@ -11,6 +11,19 @@ export type TouchUp = Schemas['TouchUp']
 export type Unit = Recipe['unit']
 export type SizeMeasure = Schemas['Size']['measure']
 
+/** A design before one is opened. */
+export const NO_RECIPE: Recipe = {
+  format: 'fulgen-recipe',
+  version: 3,
+  unit: 'mm',
+  mirror: false,
+  material: { name: 'Adhesive film', limits: null },
+  bars: [],
+  touch_ups: [],
+  known: [],
+  parts: [],
+}
+
 /** The part with this id, or the first. */
 export function partOf(recipe: Recipe, id: string): Lettering {
   const part = recipe.parts.find((p) => p.id === id) ?? recipe.parts[0]

@@ -4,7 +4,7 @@ import { type TemporalState, temporal } from 'zundo'
 import { create, useStore } from 'zustand'
 import { useShallow } from 'zustand/react/shallow'
 import type { Schemas } from '../api/client'
-import { type Lettering, partOf, type Recipe, withPart } from './recipe'
+import { type Lettering, NO_RECIPE, partOf, type Recipe, withPart } from './recipe'
 import { selectionNow, useSelection } from './selection'
 
 interface DesignState {
@@ -19,18 +19,6 @@ interface DesignState {
 }
 
 type Undoable = Pick<DesignState, 'name' | 'recipe'>
-
-const NO_RECIPE: Recipe = {
-  format: 'fulgen-recipe',
-  version: 3,
-  unit: 'mm',
-  mirror: false,
-  material: { name: 'Adhesive film', limits: null },
-  bars: [],
-  touch_ups: [],
-  known: [],
-  parts: [],
-}
 
 /** Changes closer together than this are one step of undo: a word typed, a slider dragged. */
 const ONE_STEP_MS = 450

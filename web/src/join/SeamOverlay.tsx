@@ -5,7 +5,7 @@ import { useDesign } from '../design/store'
 import { aheadOf, shiftOf } from '../evaluation/ahead'
 import { type Evaluation, type Letter, letterTransform, type Seam } from '../evaluation/evaluation'
 import { useEvaluation, useEvaluations } from '../evaluation/store'
-import { WeldEdges } from '../workbench/Outlines'
+import { LetterLines, WeldEdges } from '../workbench/Outlines'
 import { useProjection, useView } from '../workbench/view'
 import { SeamMark, STATE_INKS, STATE_WORDS } from './SeamMark'
 import { lookAt, middle, seamKey } from './seams'
@@ -93,16 +93,7 @@ export function Edges() {
   return (
     <g fill="none" pointerEvents="none">
       <g stroke="var(--chakra-colors-card)" strokeDasharray="3 2.5" strokeWidth="1">
-        {evaluation.parts.flatMap((part) =>
-          part.letters.map((letter) => (
-            <path
-              key={`${part.id} ${letter.id}`}
-              d={letter.d}
-              transform={letterTransform(part, letter)}
-              vectorEffect="non-scaling-stroke"
-            />
-          )),
-        )}
+        <LetterLines evaluation={evaluation} />
       </g>
       {/* Ghosts show inside the weld only: its edge is drawn over them. */}
       <WeldEdges evaluation={evaluation} look={look} />

@@ -80,6 +80,20 @@ function PartAhead({ part, shifts }: { part: Part; shifts: Shifts | undefined })
   )
 }
 
+/** The letters' own outlines, as lines. */
+export function LetterLines({ evaluation }: { evaluation: Evaluation }) {
+  return evaluation.parts.flatMap((part) =>
+    part.letters.map((letter) => (
+      <path
+        key={`${part.id} ${letter.id}`}
+        d={letter.d}
+        transform={letterTransform(part, letter)}
+        vectorEffect="non-scaling-stroke"
+      />
+    )),
+  )
+}
+
 /** What is cut, and what the weld removed as a faint trace. */
 function ByKnife({ evaluation }: { evaluation: Evaluation }) {
   return (
@@ -91,16 +105,7 @@ function ByKnife({ evaluation }: { evaluation: Evaluation }) {
         strokeWidth="1.25"
         data-trace
       >
-        {evaluation.parts.flatMap((part) =>
-          part.letters.map((letter) => (
-            <path
-              key={`${part.id} ${letter.id}`}
-              d={letter.d}
-              transform={letterTransform(part, letter)}
-              vectorEffect="non-scaling-stroke"
-            />
-          )),
-        )}
+        <LetterLines evaluation={evaluation} />
       </g>
       <g fill="none" stroke={KNIFE_INK} strokeWidth="1.75" strokeLinejoin="round">
         {piecesOf(evaluation).map((piece) => (
