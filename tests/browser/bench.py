@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+OUTLINE = "[...document.querySelectorAll('[data-piece]')].map(path => path.getAttribute('d')).join('')"
+
 
 class Bench:
     def __init__(self, page: Page):
@@ -39,16 +41,18 @@ class Bench:
         return self.page.locator(f"[data-figure={name}]")
 
     def outline(self):
-        """The paths on the screen, as one text."""
+        """The welded paths on the screen, as one text; not of letters that are drawn ahead of their weld."""
+        expect(self.pieces.first).to_be_attached()
         return "".join(self.pieces.evaluate_all("paths => paths.map(path => path.getAttribute('d'))"))
 
+    def outline_is(self, outline):
+        """Waits for an outline seen before."""
+        self.page.wait_for_function(f"outline => {OUTLINE} === outline", arg=outline)
+        return self
+
     def outline_differs_from(self, before):
-        """Waits for another outline than one seen before."""
-        self.page.wait_for_function(
-            """before => [...document.querySelectorAll('[data-piece]')]
-                .map(path => path.getAttribute('d')).join('') !== before""",
-            arg=before,
-        )
+        """Waits for another welded outline than one seen before."""
+        self.page.wait_for_function(f"before => !['', before].includes({OUTLINE})", arg=before)
         return self
 
     def shown(self, count):

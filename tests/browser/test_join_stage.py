@@ -119,7 +119,7 @@ def test_arrows_in_a_list_or_among_choices_choose_there_and_move_no_letter(joini
     dots.get_by_role("radio", name="Apart").focus()
     page.keyboard.press("ArrowRight")
     expect(dots.get_by_role("radio", name="Lowered")).to_be_checked()
-    assert bench.outline() == before
+    bench.outline_is(before)
     page.get_by_role("application").focus()
     page.keyboard.press("ArrowRight")
     bench.outline_differs_from(before)
@@ -186,7 +186,7 @@ def test_a_letter_is_dragged_alone_snaps_to_the_baseline_and_one_undo_puts_it_ba
     assert bench.page.get_by_role("textbox", name="Sideways").input_value().startswith("-")
     bench.page.keyboard.press("Control+z")
     expect(bench.page.get_by_role("textbox", name="Sideways")).to_have_value("0 mm")
-    assert bench.outline() == before
+    bench.outline_is(before)
 
 
 def test_several_letters_at_once_turned_aligned_and_reset(joining):
@@ -305,7 +305,7 @@ class TestAFaceOfOnesOwn:
         before = bench.outline()
         self.add(page, broken)
         expect(page.get_by_role("alert")).to_contain_text("broken.ttf")
-        assert bench.outline() == before
+        bench.outline_is(before)
 
 
 def test_a_dot_is_lowered_another_letters_bridged_and_undo_puts_them_back(joining):

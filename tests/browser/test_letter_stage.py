@@ -43,7 +43,7 @@ def test_from_a_typed_word_to_a_file_at_true_size(page, tmp_path):
     film = bench.outline()
     for look in ("Knife", "Pieces"):
         bench.choose(look)
-        assert bench.outline() == film
+        bench.outline_is(film)
     bench.choose("Knife")
     expect(page.locator("[data-trace] path")).to_have_count(9)
 

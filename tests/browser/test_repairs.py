@@ -232,7 +232,7 @@ class TestShapes:
         page.get_by_role("button", name="As the face draws it").click()
         page.keyboard.press("Escape")
         expect(page.get_by_role("heading", name="Letter L")).to_be_visible()
-        assert bench.outline() == before
+        bench.outline_is(before)
 
     def test_every_letter_of_a_kind_at_once(self, opened):
         bench = opened("Join", "LL", join="set")
@@ -304,7 +304,7 @@ class TestShapes:
         file = page.get_by_label("Stand-in: a file of your own")
         file.set_input_files(bad)
         expect(bench.problem).to_contain_text("notes.svg cannot be read as SVG.")
-        assert bench.outline() == before
+        bench.outline_is(before)
         file.set_input_files(good)
         expect(page.get_by_text("Your own shape: tiller")).to_be_visible()
         bench.outline_differs_from(before).shown(1)
@@ -366,7 +366,7 @@ class TestCheck:
         thicker.fill("-3 mm")
         thicker.press("Enter")
         expect(bench.problem).to_contain_text("Made so much thinner, nothing is left of")
-        assert bench.outline() == before
+        bench.outline_is(before)
         undo(bench)
         expect(bench.problem).to_have_count(0)
 
@@ -469,4 +469,4 @@ class TestTouchUps:
         box = bench.page.locator("[data-touch]").bounding_box()
         bench.page.mouse.click(box["x"] + box["width"] - 80, box["y"] + 100)
         expect(bench.problem).to_contain_text("There is no hole here.")
-        assert bench.outline() == before
+        bench.outline_is(before)
