@@ -88,8 +88,8 @@ def _own_stroke(edges: tuple[Edges, Edges], left: Region, width: float) -> float
     for halves in edges:
         for half in halves:
             middle = half[1] if len(half) < 3 else half[len(half) // 2]
-            along = _lengths(half)
-            rest = _walk(half[::-1], along[-1] - skipped, along[-1] - along[::-1])
+            back = half[::-1]
+            rest = _walk(back, _lengths(half)[-1] - skipped, _lengths(back))
             if len(rest) > 1:
                 is_left = shapely.distance(edge_of_left, shapely.points(middle)) < 10 * _AT
                 own[bool(is_left)].append(shapely.LineString(rest))
@@ -104,12 +104,11 @@ def _around(rings: list[Floats], corner: Point, far: Point) -> Edges | None:
         at = np.flatnonzero(_is_at(ring, corner))
         if len(at):
             ahead = np.concatenate((ring[at[0] :], ring[: at[0] + 1]))
-            along = _lengths(ahead)
-            back = along[-1] - along[::-1]
+            along, back = _lengths(ahead), _lengths(ahead[::-1])
             opposite = np.flatnonzero(_is_at(ahead, far))
             limits = NEARBY, NEARBY
             if len(opposite):
-                limits = 0.4 * (along[-1] - along[opposite[-1]]), 0.4 * along[opposite[0]]
+                limits = 0.4 * back[len(back) - 1 - opposite[-1]], 0.4 * along[opposite[0]]
             return (
                 _walk(ahead[::-1], min(limits[0], NEARBY), back),
                 _walk(ahead, min(limits[1], NEARBY), along),
