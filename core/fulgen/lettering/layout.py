@@ -383,7 +383,8 @@ def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
     more = f" and {len(lacking) - 6} more" if len(lacking) > 6 else ""
     able = families_with("".join(lacking)) and families_with(text)
     if able:
-        todo = f"Use {' or '.join(able[:3])}, or leave the letter out."
+        them = "the letter" if len(lacking) == 1 else "those letters"
+        todo = f"Use {' or '.join(able[:3])}, or leave {them} out."
     else:
         todo = "No face here has all of these letters; leave out the ones named."
     return Problem("missing-letters", f"{face.name} has no {', '.join(named)}{more}.", todo, "text", able)

@@ -18,13 +18,14 @@ export function Notes({ fileProblem }: Troubles) {
   const blank = usePart((part) => part.text.trim() === '')
   const refused = save.kind === 'refused' ? save.problem : null
   // An empty field is no mistake yet; the work itself says what to do.
-  const problem = trouble?.problem ?? null
-  const shown = fileProblem ?? (problem?.kind === 'no-letters' && blank ? null : (problem ?? refused))
+  const telling = trouble?.problem.kind === 'no-letters' && blank ? null : trouble
+  // What keeps a file from being saved is told beside its part, where it is of one.
+  const shown = telling?.problem ?? fileProblem ?? refused
   if (!shown && save.kind !== 'conflict') return null
   return (
     <Flex direction="column" gap="2" p="3">
       <ConflictNote />
-      {shown && <PanelProblem problem={shown} part={shown === problem ? (trouble?.part ?? null) : null} />}
+      {shown && <PanelProblem problem={shown} part={telling?.part ?? null} />}
     </Flex>
   )
 }
