@@ -17,6 +17,7 @@ from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
+from fulgen.lettering.stand_ins import StandIn
 from fulgen.parts.lettering import Lettering
 from fulgen.parts.touchups import TouchUp
 from fulgen.problem import Problem
@@ -269,6 +270,23 @@ class TestLimits:
         far = TouchUp("move", Anchor("one", 0.1, 0.1, 1), dx=1e6)
         with pytest.raises(Problem, match="too large"):
             with_touch_ups(recipe, [far])
+
+
+def test_small_lettering_beside_a_disc_as_large_as_a_door_keeps_its_counters():
+    large = lettering(
+        "O", "one", size=Size("height", 300), letters={1: LetterChange(stand_in=StandIn(shape="disc"))}
+    )
+    disc = evaluate(Recipe(parts=(large,)))
+    corner = disc.box
+    place = Placement(corner.right - 12, corner.y + corner.height - 8)
+    small = lettering("oo", "two", face="pacifico", size=Size(mm=3), place=place)
+    alone = evaluate(Recipe(parts=(small,)))
+    together = evaluate(Recipe(parts=(large, small)))
+    assert len(list(together.clusters)) == 1
+    holes = sum(piece.holes for piece in alone.pieces)
+    assert sum(piece.holes for piece in together.pieces) == holes == 2
+    one, other, both = (measure.area(e.films[0].outline) for e in (disc, alone, together))
+    assert both - one == pytest.approx(other, rel=0.02)
 
 
 class TestSizeOfWhatIsCut:

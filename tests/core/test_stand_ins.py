@@ -17,6 +17,7 @@ from fulgen.lettering.stand_ins import (
     library_shape,
     names,
     own_shape,
+    own_stand_in,
 )
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
@@ -142,6 +143,12 @@ class TestHostile:
         with pytest.raises(Problem) as told:
             read_drawing(svg, "boat.svg")
         assert told.value.what
+        assert told.value.todo
+
+    def test_a_drawing_longer_than_a_recipe_may_hold_is_refused_in_words(self):
+        with pytest.raises(Problem) as told:
+            own_stand_in("long.svg", "M0 0" + "L1 1" * (MAX_PATH_LETTERS // 4) + "Z")
+        assert "long.svg" in told.value.what
         assert told.value.todo
 
     def test_a_drawing_is_read_with_its_transforms_and_what_is_not_drawn_is_left_out(self):

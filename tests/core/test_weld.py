@@ -12,6 +12,7 @@ from fulgen.geometry import curves, measure, polygons
 from fulgen.geometry.outline import CUBIC, QUAD, Outline
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.weld import clean, weld
+from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.problem import Problem
 from tests.figures import disc, lens_area, rectangle, ring, shape
 
@@ -213,6 +214,17 @@ class TestAnEngineThatErrs:
         points = np.array([(0, 0), (10, 0), (10, 10), (0, 10), (5, 5), (20, 5), (20, 8), (5, 8.0)])
         at = np.array([(2, 2), (7, 6), (15, 6), (30, 6.0)])
         assert polygons.winding_numbers(at, points, np.repeat([0, 1], 4)).tolist() == [1, 2, 1, 0]
+
+
+@pytest.mark.parametrize("across", [0.15, 0.3, 0.4, 0.6])
+def test_a_small_ring_beside_a_large_disc_keeps_its_hole(across):
+    """What is small is welded as truly as if it were alone: tolerances are in mm on the work."""
+    large = shape(disc(0, 0, 150), LETTER_FLATNESS * 300)
+    small = shape(ring(135, 135, 1.0, across / 2), LETTER_FLATNESS * 2)
+    welded = weld([large, small])
+    assert [piece.holes for piece in pieces(welded)] == [0, 1]
+    expected = math.pi * (150**2 + 1 - (across / 2) ** 2)
+    assert measure.area(welded.outline) == pytest.approx(expected, rel=1e-6)
 
 
 def test_contours_side_by_side_are_one_piece():
