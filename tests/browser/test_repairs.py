@@ -39,6 +39,11 @@ def middle(locator):
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
+def rightmost(locator):
+    """The middle of what is farthest to the right."""
+    return max(middle(one) for one in locator.all())
+
+
 def undo(bench):
     bench.page.keyboard.press("Control+z")
 
@@ -161,8 +166,7 @@ class TestShapes:
         expect(page.get_by_role("heading", name="Shape of T")).to_be_visible()
         ends = page.locator("[data-end]")
         expect(ends).to_have_count(3)
-        right = max(range(3), key=lambda n: middle(ends.nth(n))[0])
-        x, y = middle(ends.nth(right))
+        x, y = rightmost(ends)
         drag(page, (x, y), (x + 60, y + 25))
         bench.outline_differs_from(before)
         longer = bench.outline()
@@ -242,8 +246,7 @@ class TestShapes:
         page.get_by_text("Every L in the words").click()
         width = bench.figure("size").inner_text()
         ends = page.locator("[data-end]")
-        right = max(range(ends.count()), key=lambda n: middle(ends.nth(n))[0])
-        x, y = middle(ends.nth(right))
+        x, y = rightmost(ends)
         drag(page, (x, y), (x + 30, y))
         expect(bench.figure("size")).not_to_have_text(width)
         page.get_by_role("button", name="Done", exact=True).click()
@@ -261,9 +264,7 @@ class TestShapes:
         page.get_by_role("button", name="Change its shape").click()
         page.get_by_text("Every fi in the words").click()
         width = bench.figure("size").inner_text()
-        nodes = page.locator("[data-node]")
-        right = max(range(nodes.count()), key=lambda n: middle(nodes.nth(n))[0])
-        x, y = middle(nodes.nth(right))
+        x, y = rightmost(page.locator("[data-node]"))
         drag(page, (x, y), (x + 30, y))
         expect(bench.figure("size")).not_to_have_text(width)
         page.get_by_role("button", name="Done", exact=True).click()

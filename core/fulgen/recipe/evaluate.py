@@ -158,12 +158,7 @@ class Evaluation:
     @property
     def loose_marks(self) -> int:
         """How many dots and accents come off as pieces of their own."""
-        return sum(
-            mark.loose
-            for _, made in self.letterings
-            for marks in made.joined.marks.values()
-            for mark in marks
-        )
+        return sum(made.loose_marks for _, made in self.letterings)
 
     @cached_property
     def seams(self) -> tuple[PlacedSeam, ...]:
