@@ -113,6 +113,18 @@ def test_nothing_that_was_adjusted_is_lost(opened):
     }  # fmt: skip
 
 
+@pytest.mark.parametrize(("text", "found"), [("fish", True), ("fog", True), ("ash", False)])
+def test_an_adjustment_of_a_letter_that_the_face_merges_with_the_next_is_kept(text, found):
+    """Lobster draws f and i as one letter; an anchor of version 2 names it by the f."""
+    part = {"id": "name", "text": "fish", "face": {"family": "lobster"}}
+    fill = {"kind": "fill", "part": "name", "at": {"letter": 1, "x": 0.1, "y": -0.1}}
+    recipe = recipe_from({"format": "fulgen-recipe", "version": 2, "parts": [part], "touch_ups": [fill]})
+    (anchor,) = [touch_up.at for touch_up in recipe.touch_ups]
+    edited = recipe.parts[0].model_copy(update={"text": text})
+    (made,) = evaluate(recipe.model_copy(update={"parts": (edited,)})).parts
+    assert (made.find(anchor) is not None) == found
+
+
 @pytest.mark.parametrize(
     "part",
     [

@@ -81,6 +81,11 @@ class SetLetter:
         stand_in = self.treatment.stand_in
         return self.text if stand_in is None else f"({stand_in.shape})"[:20]
 
+    def shows(self, seen: str) -> bool:
+        """Whether what was seen here once still is: nothing in particular, a stand-in, or the letter, be it
+        merged with the next by now."""
+        return seen in ("", self.showing) or (self.treatment.stand_in is None and self.text.startswith(seen))
+
     @cached_property
     def treated(self) -> Placement:
         """Where the letter as the face draws it lies on its form, thickening left aside."""

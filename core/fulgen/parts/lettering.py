@@ -166,7 +166,7 @@ class MadeLettering(Made):
         if anchor.letter is None:
             return self._whole.point(anchor.x, anchor.y)
         letter = self.by_id.get(anchor.letter)
-        if letter is None or anchor.of not in ("", letter.letter.showing):
+        if letter is None or not letter.letter.shows(anchor.of):
             return None
         return letter.drawn_place.point(anchor.x, anchor.y)
 

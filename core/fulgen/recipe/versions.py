@@ -91,7 +91,7 @@ def _seen(anchor: Any, parts: dict[str, dict[str, Any]]) -> Any:
     stand_in = change.get("stand_in") if isinstance(change, dict) else None
     if isinstance(stand_in, dict):
         return {**anchor, "of": f"({stand_in.get('shape', 'heart')})"[:20]}
-    # A letter that the face merges with the next shows more than its sign: it is told by no text then.
+    # A letter that the face merges with the next shows its sign first.
     shown = next((sign for sign, name in zip(text, ids, strict=True) if name == letter), "")
     return {**anchor, "of": shown}
 
