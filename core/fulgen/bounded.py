@@ -13,6 +13,8 @@ import numpy as np
 import shapely
 from cachetools import LRUCache
 
+from fulgen.budget import check
+
 Key = TypeVar("Key", bound=Hashable)
 Value = TypeVar("Value")
 
@@ -91,6 +93,7 @@ class Bounded(Generic[Key, Value]):
                 if key in self._kept:
                     return self._kept[key].value
             try:
+                check()
                 value = make()
                 entry = _Entry(value, self._weigh(value) + weight_of(key))
                 with self._lock:

@@ -1,17 +1,16 @@
 """The faces to choose from: those that ship, and those a maker added.
 
-An added face is checked before it is kept, and rated in the background: how it joins as it is set.
-A rating that was cut short (the server was stopped) is taken up again when the list is next asked for.
+An added face is checked before it is kept, and rated later: how it joins as it is set. A rating that was cut
+short (the server was stopped) is taken up again when the list is next asked for.
 """
 
 import json
 import logging
-import threading
 from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
-from django.db import connection
+from django.db.models import Q
 from ninja import Schema
 
 from designs.models import OwnFace
@@ -89,12 +88,21 @@ class FaceOut(Schema):
 
 
 def listed() -> list[FaceOut]:
-    """All families to choose from: the maker's own first. Ratings that are missing are begun."""
-    own = list(OwnFace.objects.filter(listed=True).defer("data"))
-    for row in own:
-        if row.rating is None and not row.rating_failed:
-            _rate_in_background(row.slug)
-    return [*map(_own_out, own), *map(_shipped_out, families().values())]
+    """All families to choose from: the maker's own first."""
+    own = OwnFace.objects.filter(listed=True).defer("data")
+    return [*map(_own_out, own), *shipped_faces()]
+
+
+def unrated() -> list[str]:
+    """Faces of the maker's own on the list whose rating, or what they can do, is not worked out yet."""
+    rows = OwnFace.objects.filter(listed=True, rating_failed=False)
+    return list(rows.filter(Q(rating=None) | Q(about=None)).values_list("slug", flat=True))
+
+
+@lru_cache(maxsize=1)
+def shipped_faces() -> tuple[FaceOut, ...]:
+    """The families that ship, as the list shows them."""
+    return tuple(map(_shipped_out, families().values()))
 
 
 def _shipped_out(family: Family) -> FaceOut:
@@ -109,13 +117,11 @@ def _shipped_out(family: Family) -> FaceOut:
 def _own_out(row: OwnFace) -> FaceOut:
     """A face of the maker's own as the list shows it: what its file can do is kept beside it, so that a list
     of many does not read many files."""
-    if row.about is None:
-        row.about = _about(_own(row.slug))
-        row.save(update_fields=["about"])
     return FaceOut(
         slug=row.slug, name=row.name, kind=OWN, weights=[], licence=row.licence,
         joins=JoinsOut.of(Rating(**row.rating)) if row.rating else None,
-        rated_share=row.rated_share, rating_failed=row.rating_failed, **row.about,
+        rated_share=row.rated_share, rating_failed=row.rating_failed,
+        **(row.about or {"axes": [], "features": []}),
     )  # fmt: skip
 
 
@@ -153,8 +159,6 @@ def add(data: bytes, file_name: str, licence: str) -> FaceOut:
     row.listed = True
     row.licence = _plain(licence)[:400] or row.licence
     row.save()
-    if row.rating is None and not row.rating_failed:
-        _rate_in_background(slug)
     return _own_out(OwnFace.objects.defer("data").get(slug=slug))
 
 
@@ -185,36 +189,25 @@ def _change_listing(slug: str, to: bool) -> OwnFace:
     return row
 
 
-_rating_now: set[str] = set()
-_rating_lock = threading.Lock()
-
-
-def _rate_in_background(slug: str) -> None:
-    with _rating_lock:
-        if slug in _rating_now:
-            return
-        _rating_now.add(slug)
-    threading.Thread(target=_rate, args=(slug,), daemon=True).start()
-
-
-def _rate(slug: str) -> None:
+def rate_own(slug: str) -> None:
+    """Works out how a face of the maker's own joins, and what it can do, and keeps both."""
     row = OwnFace.objects.filter(slug=slug)
+
+    def done(share: float) -> None:
+        row.update(rated_share=share)
+
     try:
-
-        def done(share: float) -> None:
-            row.update(rated_share=share)
-
-        if row.filter(rating__isnull=True).exists():
-            rating = rate(_own(slug).face(), done)
-            row.update(rating=rating.as_dict(), rated_share=1.0)
+        family = _own(slug)
+        rating = rate(family.face(), done)
+        row.update(rating=rating.as_dict(), rated_share=1.0, about=_about(family))
     except Exception:
-        # Told once, and not tried again at every look at the list: the file is as it was then.
         log.exception("rating %s failed", slug)
-        row.update(rating_failed=True)
-    finally:
-        with _rating_lock:
-            _rating_now.discard(slug)
-        connection.close()
+        rating_failed(slug)
+
+
+def rating_failed(slug: str) -> None:
+    """Told once, and not tried again at every look at the list: the file is as it was then."""
+    OwnFace.objects.filter(slug=slug).update(rating_failed=True)
 
 
 def _plain(text: str) -> str:

@@ -10,7 +10,7 @@ from django.db import models
 
 
 class Design(models.Model):
-    """A maker's document, with what the shelf shows of it."""
+    """A maker's document, with what the shelf shows of it: the card, and the revision it was drawn from."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120)
@@ -20,6 +20,7 @@ class Design(models.Model):
     deleted = models.DateTimeField(null=True, blank=True)
     demo = models.CharField(max_length=60, null=True, unique=True)
     card = models.JSONField(default=dict)
+    card_of = models.PositiveIntegerField(default=0)
 
     class Meta:
         ordering = ("-changed",)
@@ -61,11 +62,14 @@ class OwnFace(models.Model):
 
 
 class Revision(models.Model):
-    """A design's recipe at one moment."""
+    """A design's recipe at one moment, the window that saved it, and the number of the edit in that
+    window."""
 
     design = models.ForeignKey(Design, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     recipe = models.TextField()
+    window = models.CharField(max_length=40, default="")
+    edit = models.PositiveBigIntegerField(default=0)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -1,6 +1,11 @@
-"""Keeping designs: what the API and the demo shop do to the shelf."""
+"""Keeping designs: what the API and the demo shop do to the shelf.
 
-from typing import Any
+Saving computes no geometry: the card that shows a design on the shelf is drawn afterwards, outside any
+transaction, and whatever becomes of it, the design is kept.
+"""
+
+import logging
+from dataclasses import dataclass
 from uuid import UUID
 
 from django.db import transaction
@@ -9,12 +14,16 @@ from ninja import Schema
 
 from designs.faces import face_of
 from designs.models import Design, Revision
+from fulgen.budget import too_much
 from fulgen.formats.svg import path_data
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut, evaluate
 from fulgen.recipe.model import Recipe
+from fulgen.recipe.versions import read_stored, to_store
 from fulgen.units import Unit
+
+log = logging.getLogger("fulgen")
 
 THUMBNAIL_UNITS = 400
 """The longer side of a thumbnail, in its own units; one decimal is then finer than a pixel."""
@@ -45,8 +54,39 @@ class CardFigures(Schema):
     why_not: str = ""
 
 
-def card_of(recipe: Recipe) -> dict[str, Any]:
-    """The figures of a recipe as they are kept with its design."""
+def draw_card(design_id: str) -> None:
+    """Draws the card of a design anew, when it is not that of its newest recipe. Whatever stands in the way
+    of it is told on the card."""
+    design = Design.objects.filter(pk=design_id).first()
+    if design is None or design.card_of == design.head:
+        return
+    try:
+        card = _card_of(read_stored(design.recipe))
+    except Problem as problem:
+        card = CardFigures(why_not=problem.what)
+    except Exception as error:
+        log.error("the card of %s could not be drawn", design_id, exc_info=error)
+        card = CardFigures(why_not=_NO_CARD)
+    _keep_card(design, card)
+
+
+def card_failed(design_id: str) -> None:
+    """A card that cannot be drawn within the budget says so."""
+    design = Design.objects.filter(pk=design_id).first()
+    if design is not None:
+        _keep_card(design, CardFigures(why_not=too_much().what))
+
+
+_NO_CARD = "Its picture could not be drawn."
+
+
+def _keep_card(design: Design, card: CardFigures) -> None:
+    """Keeps a card, unless the design has moved on meanwhile."""
+    newest = Design.objects.filter(pk=design.pk, head=design.head)
+    newest.update(card=card.model_dump(), card_of=design.head)
+
+
+def _card_of(recipe: Recipe) -> CardFigures:
     evaluation = evaluate(recipe, face_of)
     figures = CardFigures(unit=recipe.unit)
     if evaluation.failures:
@@ -55,7 +95,7 @@ def card_of(recipe: Recipe) -> dict[str, Any]:
         figures.width_mm, figures.height_mm = evaluation.box.width, evaluation.box.height
         figures.pieces = len(evaluation.pieces)
         figures.thumbnail = thumbnail(evaluation)
-    return figures.model_dump()
+    return figures
 
 
 def thumbnail(evaluation: Evaluation) -> Thumbnail:
@@ -82,49 +122,61 @@ def find(design_id: UUID, *, deleted: bool = False) -> Design:
     return design
 
 
-@transaction.atomic
+@dataclass(frozen=True)
+class Edit:
+    """Which edit a save keeps: the window it was made in, and its number there, which only grows."""
+
+    window: str = ""
+    number: int = 0
+
+
 def make(name: str, recipe: Recipe, demo: str | None = None) -> Design:
-    """A new design with its first revision."""
-    if Design.objects.filter(deleted=None).count() >= MAX_DESIGNS:
-        raise Problem(
-            "shelf-full", f"The shelf holds {MAX_DESIGNS:,} designs and is full.", "Delete some first."
-        )
-    design = Design(name=_name(name), changed=timezone.now(), head=1, demo=demo, card=card_of(recipe))
-    design.save()
-    Revision.objects.create(design=design, number=1, recipe=recipe.stored())
+    """A new design with its first revision. Raises Problem "recipe-too-large", "shelf-full"."""
+    stored = to_store(recipe)
+    with transaction.atomic():
+        if Design.objects.filter(deleted=None).count() >= MAX_DESIGNS:
+            raise Problem(
+                "shelf-full", f"The shelf holds {MAX_DESIGNS:,} designs and is full.", "Delete some first."
+            )
+        design = Design.objects.create(name=_name(name), changed=timezone.now(), head=1, demo=demo)
+        Revision.objects.create(design=design, number=1, recipe=stored)
     return design
 
 
-def save(design_id: UUID, name: str, recipe: Recipe, based_on: int) -> Design:
-    """The design with a new revision, if it is still as the caller knew it.
+def save(design_id: UUID, name: str, recipe: Recipe, based_on: int, edit: Edit = Edit()) -> Design:
+    """The design with a new revision, if nobody else changed it since ``based_on``.
 
-    Raises Problem "changed-elsewhere" when someone else saved in between; nothing is written then.
+    What the same window saved since then is its own, also when it never heard that it was saved: it is
+    written over by a later edit, and stays as it is at an earlier one. Raises Problem "changed-elsewhere"
+    when another window saved in between, "recipe-too-large"; nothing is written then.
     """
-    card = card_of(recipe)
+    stored, shown = to_store(recipe), _name(name)
     with transaction.atomic():
         design = find(design_id)
-        stored = recipe.stored()
-        if design.head != based_on:
+        if design.name == shown and design.recipe == stored:
+            return design
+        since = list(design.revisions.filter(number__gt=based_on))
+        if based_on > design.head or any(not edit.window or edit.window != r.window for r in since):
             raise Problem(
                 "changed-elsewhere",
                 "This design was changed in another window.",
                 "Load that version, or save yours as a copy. Both are kept.",
             )
-        if design.name == _name(name) and design.recipe == stored:
+        if any(r.edit >= edit.number for r in since):
             return design
         design.head += 1
-        design.name, design.card, design.changed = _name(name), card, timezone.now()
-        Revision.objects.create(design=design, number=design.head, recipe=stored)
-        design.save()
+        design.name, design.changed = shown, timezone.now()
+        Revision.objects.create(
+            design=design, number=design.head, recipe=stored, window=edit.window, edit=edit.number
+        )
+        design.save(update_fields=["head", "name", "changed"])
     return design
 
 
 def copy(design_id: UUID) -> Design:
     """A second design like the first."""
-    from fulgen.recipe.versions import read_recipe
-
     design = find(design_id)
-    return make(f"{design.name[:112]} copy", read_recipe(design.recipe))
+    return make(f"{design.name[:112]} copy", read_stored(design.recipe))
 
 
 def delete(design_id: UUID) -> None:

@@ -1,14 +1,15 @@
 """The guard at the door: refuses what is too large or comes from another site.
 
-The server trusts whoever sits at this machine, so the danger is another page in the same
-browser. Hosts are checked by Django (ALLOWED_HOSTS); here requests that change something must
-come from our own page or from no page at all.
+The server trusts whoever sits at this machine, so the danger is another page in the same browser. Every
+request must name this machine (else another site could pass for it), and those that change something must
+come from our own page or from no page at all (the Origin header: RFC 6454; Sec-Fetch-Site: W3C, "Fetch
+Metadata Request Headers").
 """
 
 from collections.abc import Callable
-from urllib.parse import urlsplit
 
 from django.conf import settings
+from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, HttpResponseBase
 
 from fulgen.problem import Problem
@@ -33,6 +34,10 @@ def guard(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[Http
 
 
 def _refusal(request: HttpRequest) -> tuple[Problem, int] | None:
+    try:
+        ours = f"{request.scheme}://{request.get_host()}"
+    except DisallowedHost:
+        return Problem("other-site", "Fulgen answers only on this machine.", "Check the address."), 400
     length = request.META.get("CONTENT_LENGTH") or "0"
     is_face = request.path == settings.FACE_UPLOAD_PATH
     most = settings.MAX_FACE_BYTES if is_face else settings.MAX_BODY_BYTES
@@ -41,8 +46,8 @@ def _refusal(request: HttpRequest) -> tuple[Problem, int] | None:
         todo = "Choose a smaller face file." if is_face else "Send a smaller design."
         return Problem("too-large", what, todo), 413
     if request.method not in ("GET", "HEAD", "OPTIONS"):
-        origin = request.headers.get("Origin")
-        if origin and urlsplit(origin).netloc != request.get_host():
+        from_elsewhere = request.headers.get("Sec-Fetch-Site", "none") not in ("same-origin", "none")
+        if from_elsewhere or request.headers.get("Origin", ours) != ours:
             what = "Another web page tried to change something in Fulgen."
             return Problem("other-site", what, "Close that page. Nothing was changed."), 403
     return None

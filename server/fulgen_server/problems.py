@@ -9,12 +9,13 @@ from ninja.errors import HttpError, ValidationError
 from pydantic import ValidationError as ModelError
 from pydantic_core import InitErrorDetails
 
+from fulgen.budget import too_much
 from fulgen.problem import Problem
 from fulgen.recipe.versions import problem_in
 
 log = logging.getLogger("fulgen")
 
-STATUS = {"not-found": 404, "changed-elsewhere": 409, "too-large": 413, "server": 500}
+STATUS = {"not-found": 404, "changed-elsewhere": 409, "too-large": 413, "busy": 429, "server": 500}
 """HTTP status by kind of problem; every other kind is 422."""
 
 
@@ -58,6 +59,9 @@ def handle_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(Exception)
     def _unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
+        # GEOS tells of memory in words only.
+        if isinstance(error, MemoryError | RecursionError) or "bad_alloc" in str(error):
+            return problem_response(too_much())
         log.error("%s %s failed", request.method, request.path, exc_info=error)
         return problem_response(
             Problem(

@@ -4,6 +4,8 @@ import os
 import secrets
 from pathlib import Path
 
+from fulgen.recipe.versions import MAX_RECIPE_BYTES
+
 ROOT = Path(__file__).parents[2]
 DATA_DIR = Path(os.environ.get("FULGEN_DATA", ROOT / "var"))
 WEB_DIR = ROOT / "web" / "dist"
@@ -13,7 +15,6 @@ DEMO_DIR = ROOT / "demo"
 def _secret_key() -> str:
     """A key of this installation's own, made at the first start."""
     path = DATA_DIR / "secret-key"
-    DATA_DIR.mkdir(parents=True, exist_ok=True)
     try:
         with path.open("x", encoding="ascii") as file:
             path.chmod(0o600)
@@ -23,6 +24,17 @@ def _secret_key() -> str:
     return path.read_text("ascii") or secrets.token_urlsafe(48)
 
 
+def _private(database: Path) -> Path:
+    """The database, which nobody else on this machine may read; SQLite makes the files beside it alike."""
+    DATA_DIR.mkdir(parents=True, exist_ok=True, mode=0o700)
+    for path in (database, *(database.with_name(f"{database.name}-{end}") for end in ("wal", "shm"))):
+        if path == database or path.exists():
+            path.touch(mode=0o600)
+            path.chmod(0o600)
+    return database
+
+
+DATABASE = _private(DATA_DIR / "fulgen.sqlite3")
 SECRET_KEY = _secret_key()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
@@ -31,17 +43,17 @@ INSTALLED_APPS = ["designs"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "fulgen_server.guard.guard",
+    "fulgen_server.pool.hand_over",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "fulgen_server.urls"
-WSGI_APPLICATION = "fulgen_server.wsgi.application"
 
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "fulgen.sqlite3",
+        "NAME": DATABASE,
         "OPTIONS": {
             # WAL with FULL sync: what was said to be saved survives a kill and a power cut.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
@@ -53,7 +65,7 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 
-MAX_BODY_BYTES = 2 * 2**20
+MAX_BODY_BYTES = MAX_RECIPE_BYTES + 2**16  # a recipe, and what is asked of it
 DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_BODY_BYTES
 FACE_UPLOAD_PATH = "/api/own-faces"
 MAX_FACE_BYTES = 13 * 2**20
@@ -62,6 +74,7 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = MAX_FACE_BYTES
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_DIR
 WHITENOISE_MAX_AGE = 3600
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 
@@ -70,7 +83,7 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"stderr": {"class": "logging.StreamHandler"}},
     "loggers": {
-        "django": {"handlers": ["stderr"], "level": "WARNING"},
+        "django": {"handlers": ["stderr"], "level": "ERROR"},
         "fulgen": {"handlers": ["stderr"], "level": "WARNING"},
     },
 }

@@ -5,16 +5,32 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from ninja import NinjaAPI
 
-from designs.api import bars, designs, evaluations, faces, findings, letters, materials, shapes, touch_ups
+from designs.api import (
+    bars,
+    designs,
+    drawn_faces,
+    evaluations,
+    faces,
+    findings,
+    letters,
+    materials,
+    shapes,
+    touch_ups,
+)
 from fulgen import __version__
 from fulgen.problem import Problem
 from fulgen_server.problems import handle_problems, problem_response
 
 api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
+_COMPUTING = (evaluations, findings, bars, letters, touch_ups, shapes, drawn_faces)
+
 api.add_router("/designs", designs.router)
-for noun in (evaluations, findings, bars, letters, touch_ups, faces, shapes, materials):
+for noun in (*_COMPUTING, faces, materials):
     api.add_router("", noun.router)
 handle_problems(api)
+
+COMPUTED = frozenset(f"/api{path}" for noun in _COMPUTING for path in noun.router.path_operations)
+"""Addresses whose answers are computed by a worker."""
 
 
 def web_app(_request: HttpRequest) -> HttpResponse:

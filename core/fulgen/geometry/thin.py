@@ -17,6 +17,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fulgen.budget import check
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, polygonal
@@ -91,6 +92,7 @@ class Thinness:
         areas = shapely.area(self.cores)
         found = []
         for left_out, (cores, place) in enumerate(contacts):
+            check()
             others = [c for n, (c, _) in enumerate(contacts) if n != left_out]
             groups = Groups(len(self.cores), _pairs(others)).labels()
             sides = {groups[core] for core in cores}
@@ -129,6 +131,7 @@ class Thinness:
         ends = [polygonal(k) if k.area > 0 else e for k, e in zip(kept, ends, strict=True)]
         low, high = 0.0, self.width
         for _ in range(7):
+            check()
             middle = (low + high) / 2
             parts = shapely.get_parts(shapely.buffer(local, -middle / 2, quad_segs=_QUARTER))
             passes = bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())

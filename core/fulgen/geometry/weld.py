@@ -20,6 +20,7 @@ import numpy as np
 import pathops
 import shapely
 
+from fulgen.budget import check
 from fulgen.geometry import curves, measure, polygons
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.groups import Groups
@@ -286,6 +287,7 @@ def agreed(
     """
     where: measure.Box | None = None
     for route in routes or curves.ROUTES:
+        check()
         try:
             outline, nesting = _even_odd(route(outlines), tolerance)
         except pathops.PathOpsError:

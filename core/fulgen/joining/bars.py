@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 
+from fulgen.budget import check
 from fulgen.frozen import STRICT
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
@@ -156,6 +157,7 @@ def ties(
         a, b = int(one[pair]), int(other[pair])
         if groups.together(a, b):
             continue
+        check()
         left, right = polygonal(areas[a]), polygonal(areas[b])
         one_end, other_end = shapely.get_coordinates(shapely.shortest_line(left, right))
         nearest = _nearest(letters, one_end), _nearest(letters, other_end)

@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fulgen.budget import check
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.joining.necks import FINENESS, NEARBY, Chord, narrowest_chord, stopped_at, worn_neck
@@ -176,6 +177,7 @@ class Seam:
 
         Joints at several places hold as well as the best of them.
         """
+        check()
         if self.between is None and self._shared.area < _DUST:
             return 0.0
         if self._mains is None:

@@ -111,17 +111,34 @@ def _keep_next_id(part: dict[str, Any], *anchors: list[Any]) -> None:
 
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
 
-MAX_RECIPE_BYTES = 2**20
+MAX_RECIPE_BYTES = 2 * 2**20
+"""The one limit on how large a recipe may be: as JSON in UTF-8, read from a file, sent, or stored."""
 
 
 def read_recipe(text: str | bytes) -> Recipe:
-    """A recipe from JSON. Raises Problem saying what is wrong, where, and what to do."""
-    if len(text) > MAX_RECIPE_BYTES:
+    """A recipe from JSON of any source. Raises Problem saying what is wrong, where, and what to do."""
+    _check_size(len(text.encode(errors="surrogatepass") if isinstance(text, str) else text))
+    return read_stored(text)
+
+
+def to_store(recipe: Recipe) -> str:
+    """The recipe as it is stored. Raises Problem "recipe-too-large" where it could not be read back."""
+    stored = recipe.stored()
+    _check_size(len(stored.encode(errors="surrogatepass")))
+    return stored
+
+
+def _check_size(size: int) -> None:
+    if size > MAX_RECIPE_BYTES:
         raise Problem(
             "recipe-too-large",
-            "The recipe is larger than 1 MB.",
-            "A recipe holds words and settings only; check that this is the right file.",
+            f"The recipe is larger than {MAX_RECIPE_BYTES // 2**20} MB.",
+            "Use fewer shapes of your own in place of letters, or simpler ones.",
         )
+
+
+def read_stored(text: str | bytes) -> Recipe:
+    """A recipe that was kept: what is on the shelf is opened, however large it is. Raises Problem."""
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:

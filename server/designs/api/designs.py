@@ -9,12 +9,12 @@ from ninja import Router, Schema
 from ninja.responses import Status
 from pydantic import Field
 
-from designs import shelf
+from designs import later, shelf
 from designs.api.values import AnyRecipe, Problems
 from designs.models import Design
 from designs.shelf import CardFigures
 from fulgen.recipe.model import Recipe
-from fulgen.recipe.versions import read_recipe
+from fulgen.recipe.versions import read_stored
 
 router = Router(tags=["designs"])
 
@@ -22,11 +22,12 @@ Name = Annotated[str, Field(max_length=400)]
 
 
 class Card(CardFigures):
-    """A design as the shelf shows it."""
+    """A design as the shelf shows it; drawn: the figures are of its newest recipe, not of one before."""
 
     id: UUID
     name: str
     changed: datetime
+    drawn: bool
 
 
 class DesignOut(Schema):
@@ -45,11 +46,14 @@ class NewDesign(Schema):
 
 
 class SaveDesign(Schema):
-    """The name and recipe to keep, and the revision they were made from."""
+    """The name and recipe to keep, the revision they were made from, and the edit: the window it was made in
+    and its number there, which grows with every edit."""
 
     name: Name
     recipe: AnyRecipe
-    based_on: int
+    based_on: Annotated[int, Field(ge=0, le=2**31 - 1)]
+    window: Annotated[str, Field(max_length=40)] = ""
+    edit: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
 class Saved(Schema):
@@ -59,26 +63,41 @@ class Saved(Schema):
 
 
 def _card(design: Design) -> Card:
-    return Card(id=design.id, name=design.name, changed=design.changed, **design.card)
+    return Card(
+        id=design.id,
+        name=design.name,
+        changed=design.changed,
+        drawn=design.card_of == design.head,
+        **design.card,
+    )
 
 
 def _opened(design: Design) -> DesignOut:
     return DesignOut(
         id=design.id, name=design.name, revision=design.head, changed=design.changed,
-        recipe=read_recipe(design.recipe),
+        recipe=read_stored(design.recipe),
     )  # fmt: skip
+
+
+def _drawn_later(design: Design) -> Design:
+    later.do("card", str(design.id))
+    return design
 
 
 @router.get("", response=list[Card], operation_id="listDesigns")
 def list_designs(request: HttpRequest) -> list[Card]:
-    """The shelf, newest change first."""
-    return [_card(design) for design in Design.objects.filter(deleted=None)]
+    """The shelf, newest change first. Cards that are not drawn yet are begun."""
+    designs = list(Design.objects.filter(deleted=None))
+    for design in designs:
+        if design.card_of != design.head:
+            later.do("card", str(design.id))
+    return [_card(design) for design in designs]
 
 
 @router.post("", response={201: DesignOut, **Problems}, operation_id="makeDesign")
 def make_design(request: HttpRequest, new: NewDesign) -> Status[DesignOut]:
     """A new design."""
-    return Status(201, _opened(shelf.make(new.name, new.recipe)))
+    return Status(201, _opened(_drawn_later(shelf.make(new.name, new.recipe))))
 
 
 @router.get("/{design_id}", response={200: DesignOut, **Problems}, operation_id="openDesign")
@@ -90,14 +109,15 @@ def open_design(request: HttpRequest, design_id: UUID) -> DesignOut:
 @router.put("/{design_id}", response={200: Saved, **Problems}, operation_id="saveDesign")
 def save_design(request: HttpRequest, design_id: UUID, design: SaveDesign) -> Saved:
     """A new revision; refused with 409 when the design has moved on since ``based_on``."""
-    saved = shelf.save(design_id, design.name, design.recipe, design.based_on)
+    edit = shelf.Edit(design.window, design.edit)
+    saved = _drawn_later(shelf.save(design_id, design.name, design.recipe, design.based_on, edit))
     return Saved(revision=saved.head, name=saved.name, changed=saved.changed)
 
 
 @router.post("/{design_id}/copy", response={201: Card, **Problems}, operation_id="copyDesign")
 def copy_design(request: HttpRequest, design_id: UUID) -> Status[Card]:
     """A second design like this one."""
-    return Status(201, _card(shelf.copy(design_id)))
+    return Status(201, _card(_drawn_later(shelf.copy(design_id))))
 
 
 @router.delete("/{design_id}", response={204: None, **Problems}, operation_id="deleteDesign")

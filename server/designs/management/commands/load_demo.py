@@ -21,4 +21,5 @@ class Command(BaseCommand):
         for row in reversed(shop["design"]):
             if row["file"] not in known:
                 recipe = read_recipe((settings.DEMO_DIR / row["file"]).read_bytes())
-                shelf.make(row["name"], recipe, demo=row["file"])
+                design = shelf.make(row["name"], recipe, demo=row["file"])
+                shelf.draw_card(str(design.id))

@@ -1,0 +1,80 @@
+"""A budget of work: what one computation may cost, however odd the recipe that asks for it.
+
+Bounds on what goes in (letters, sides, crossings) keep ordinary work quick, but no set of them bounds what
+their combinations cost. So a computation is given seconds of its thread's processor time, and the places
+where work repeats call ``check``. Who gives a budget may also turn away: then the work ends at the next
+check. Outside ``within`` nothing is bounded.
+
+What is raised inside is no Problem, so that no result is ever taken from it and kept.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass
+
+from fulgen.problem import Problem
+
+_LOOK_S = 0.05
+"""How often it is asked whether the work is still wanted, in seconds of the thread's processor time."""
+
+
+class _Spent(BaseException):
+    """The budget is used up."""
+
+
+class Unwanted(BaseException):
+    """Nobody waits for the result any more."""
+
+
+@dataclass
+class _Budget:
+    ends: float
+    wanted: Callable[[], bool]
+    next_look: float
+
+
+_budget: ContextVar[_Budget | None] = ContextVar("budget", default=None)
+
+
+@contextmanager
+def within(seconds: float, wanted: Callable[[], bool] = lambda: True) -> Iterator[None]:
+    """What is done inside may take so many seconds of this thread's processor time, while it is wanted.
+
+    Raises Problem "too-much" when it takes more, or more memory or depth than there is; Unwanted when nobody
+    waits any more.
+    """
+    now = time.thread_time()
+    token = _budget.set(_Budget(now + seconds, wanted, now + _LOOK_S))
+    try:
+        yield
+    except (_Spent, MemoryError, RecursionError):
+        raise too_much() from None
+    finally:
+        _budget.reset(token)
+
+
+def check() -> None:
+    """Ends the work here when its budget is used up or nobody waits any more."""
+    budget = _budget.get()
+    if budget is None:
+        return
+    now = time.thread_time()
+    if now > budget.ends:
+        raise _Spent
+    if now > budget.next_look:
+        budget.next_look = now + _LOOK_S
+        if not budget.wanted():
+            raise Unwanted
+
+
+def too_much() -> Problem:
+    """What is said of a computation that was ended because it took too much."""
+    return Problem(
+        "too-much",
+        "This is too much to work out at once.",
+        "Undo the last change, or split the design: fewer letters, repairs or points at a time.",
+    )

@@ -1,0 +1,53 @@
+"""Serves Fulgen on this machine: python -m fulgen_server.serve PORT.
+
+The server reads each request whole before it gives it a thread, so a slow or silent visitor holds none.
+Threads only wait: geometry is computed by workers, and there are more threads than requests that may wait for
+one.
+"""
+
+import os
+import signal
+import sys
+from typing import NoReturn
+
+import django
+
+THREADS = 80
+MOST_CONNECTIONS = 1_000
+SILENT_S = 60
+"""Seconds after which a connection that says nothing is closed."""
+
+
+def main(port: int) -> None:
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
+    django.setup()
+    import waitress
+    from django.conf import settings
+    from django.core.wsgi import get_wsgi_application
+
+    from designs.faces import shipped_faces
+    from fulgen_server.pool import workers
+
+    workers.start()
+    shipped_faces()
+    signal.signal(signal.SIGTERM, _stop)
+    waitress.serve(
+        get_wsgi_application(),
+        listen=f"127.0.0.1:{port}",
+        threads=THREADS,
+        connection_limit=MOST_CONNECTIONS,
+        asyncore_use_poll=True,
+        channel_timeout=SILENT_S,
+        cleanup_interval=5,
+        channel_request_lookahead=1,  # so that it is seen when a browser turns away
+        max_request_body_size=settings.MAX_FACE_BYTES + 2**20,
+        ident=None,
+    )
+
+
+def _stop(_signal: int, _frame: object) -> NoReturn:
+    raise SystemExit(0)
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]))
