@@ -96,7 +96,7 @@ def listed() -> list[FaceOut]:
 def unrated() -> list[str]:
     """Faces of the maker's own on the list whose rating, or what they can do, is not worked out yet."""
     rows = OwnFace.objects.filter(listed=True, rating_failed=False)
-    return list(rows.filter(Q(rating=None) | Q(about=None)).values_list("slug", flat=True))
+    return list(rows.filter(Q(rating__isnull=True) | Q(about__isnull=True)).values_list("slug", flat=True))
 
 
 @lru_cache(maxsize=1)

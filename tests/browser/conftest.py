@@ -19,7 +19,7 @@ expect.set_options(timeout=15_000)
 
 
 class Server:
-    """Fulgen served by gunicorn as ./fulgen start serves it; can be stopped and started again."""
+    """Fulgen served as ./fulgen start serves it; can be stopped and started again."""
 
     def __init__(self, data_dir):
         self.env = {
@@ -40,11 +40,8 @@ class Server:
         subprocess.run([sys.executable, "-m", "django", *command], env=self.env, check=True)
 
     def start(self):
-        gunicorn = Path(sys.executable).with_name("gunicorn")
-        config = ROOT / "server" / "gunicorn.conf.py"
         self.process = subprocess.Popen(
-            [gunicorn, "fulgen_server.wsgi", "--config", config, "--bind", f"127.0.0.1:{self.port}"],
-            env=self.env,
+            [sys.executable, "-m", "fulgen_server.serve", str(self.port)], env=self.env
         )
         deadline = time.monotonic() + 60
         while time.monotonic() < deadline:

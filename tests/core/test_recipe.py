@@ -18,7 +18,7 @@ from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import as_cut, box_as_cut, evaluate
 from fulgen.recipe.model import VERSION, Recipe
-from fulgen.recipe.versions import read_recipe, recipe_from
+from fulgen.recipe.versions import MAX_RECIPE_BYTES, read_recipe, recipe_from
 
 
 def recipe(**part):
@@ -111,8 +111,8 @@ class TestBadRecipes:
         assert caught.value.kind == "not-a-recipe"
 
     def test_a_huge_recipe(self):
-        with pytest.raises(Problem, match="larger than 1 MB"):
-            read_recipe(" " * 2_000_000)
+        with pytest.raises(Problem, match="larger than 2 MB"):
+            read_recipe(" " * (MAX_RECIPE_BYTES + 1))
 
     def test_a_field_nobody_knows(self):
         assert "nothing a recipe can have" in refused(plain(glow=True)).what

@@ -18,10 +18,7 @@ LOBSTER = (FACES_DIR / "lobster" / "Lobster_400Regular.ttf").read_bytes()
 
 
 @pytest.fixture(autouse=True)
-def rate_at_once(monkeypatch):
-    """Ratings are made in the request: a thread would not see the test's database."""
-    monkeypatch.setattr(faces, "_rate_in_background", faces._rate)
-    monkeypatch.setattr(faces.connection, "close", lambda: None)
+def no_face_known():
     faces._own_families.clear()
 
 
@@ -123,6 +120,7 @@ class TestAFaceOfOnesOwn:
         monkeypatch.setattr(faces, "rate", lambda face, done: Rating(0, 0, 0.1))
         for n in range(8):
             upload(api, make_font(letters=letters, advance=700 + n))
+        api.get("/faces")
         faces._own_families.clear()
         assert len([f for f in api.get("/faces")[1] if f["kind"] == "own"]) == 8
         assert faces._own_families.bytes_kept == 0

@@ -8,6 +8,20 @@ export type ProblemOut = Schemas['ProblemOut']
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
+let design = ''
+
+/** From now on questions are about this design; the server answers those of one design at the same place. */
+export function aboutDesign(id: string) {
+  design = id
+}
+
+api.use({
+  onRequest({ request }) {
+    if (design) request.headers.set('X-Fulgen-Design', design)
+    return request
+  },
+})
+
 /** Something a person can put right; `away` when the server did not answer at all. */
 export class Problem extends Error {
   readonly kind: string
@@ -45,14 +59,27 @@ export async function answer<T>(
     throw new Problem(AWAY)
   }
   if (result.response.ok) return result.data as T
-  throw problemFrom(result.error)
+  throw problemFrom(result.error, result.response.status)
 }
 
-function problemFrom(error: unknown): Problem {
+function problemFrom(error: unknown, status: number): Problem {
   const said = error as Partial<ProblemOut> | undefined
   if (said?.what && said.kind)
     return new Problem({ kind: said.kind, what: said.what, todo: said.todo ?? '', faces: said.faces ?? [] })
-  return new Problem(AWAY)
+  return new Problem(status === 413 ? TOO_LARGE : FAILED)
+}
+
+const TOO_LARGE = {
+  kind: 'too-large',
+  what: 'That is more than Fulgen takes at once.',
+  todo: 'Send less.',
+  faces: [],
+}
+const FAILED = {
+  kind: 'server',
+  what: 'Something went wrong inside Fulgen.',
+  todo: 'Your design is safe. Try again.',
+  faces: [],
 }
 
 /** Any thrown thing as a Problem. */

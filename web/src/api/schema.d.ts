@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * List Designs
-         * @description The shelf, newest change first.
+         * @description The shelf, newest change first. Cards that are not drawn yet are begun.
          */
         get: operations["listDesigns"];
         put?: never;
@@ -317,7 +317,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/faces": {
+    "/api/shapes": {
         parameters: {
             query?: never;
             header?: never;
@@ -325,12 +325,32 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Faces
-         * @description The families to choose from: the maker's own first, then those that ship.
+         * List Shapes
+         * @description The shape library.
          */
-        get: operations["listFaces"];
+        get: operations["listShapes"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Shape
+         * @description A shape from an SVG file, as a stand-in that a recipe can hold.
+         */
+        post: operations["readShape"];
         delete?: never;
         options?: never;
         head?: never;
@@ -351,46 +371,6 @@ export interface paths {
          * @description A face of the maker's own, checked and put on the list.
          */
         post: operations["addFace"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own-faces/{slug}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Take Off Face
-         * @description A face of the maker's own off the list; designs that use it keep it.
-         */
-        delete: operations["takeOffFace"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own-faces/{slug}/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Put Back Face
-         * @description A face back on the list.
-         */
-        post: operations["putBackFace"];
         delete?: never;
         options?: never;
         head?: never;
@@ -437,7 +417,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shapes": {
+    "/api/faces": {
         parameters: {
             query?: never;
             header?: never;
@@ -445,10 +425,11 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Shapes
-         * @description The shape library.
+         * List Faces
+         * @description The families to choose from: the maker's own first, then those that ship. Ratings that are missing are
+         *     begun.
          */
-        get: operations["listShapes"];
+        get: operations["listFaces"];
         put?: never;
         post?: never;
         delete?: never;
@@ -457,7 +438,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shapes/read": {
+    "/api/own-faces/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Off Face
+         * @description A face of the maker's own off the list; designs that use it keep it.
+         */
+        delete: operations["takeOffFace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-faces/{slug}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -467,10 +468,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Read Shape
-         * @description A shape from an SVG file, as a stand-in that a recipe can hold.
+         * Put Back Face
+         * @description A face back on the list.
          */
-        post: operations["readShape"];
+        post: operations["putBackFace"];
         delete?: never;
         options?: never;
         head?: never;
@@ -503,7 +504,7 @@ export interface components {
     schemas: {
         /**
          * Card
-         * @description A design as the shelf shows it.
+         * @description A design as the shelf shows it; drawn: the figures are of its newest recipe, not of one before.
          */
         Card: {
             /** Width Mm */
@@ -536,6 +537,8 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+            /** Drawn */
+            drawn: boolean;
         };
         /** Thumbnail */
         Thumbnail: {
@@ -1321,7 +1324,8 @@ export interface components {
         };
         /**
          * SaveDesign
-         * @description The name and recipe to keep, and the revision they were made from.
+         * @description The name and recipe to keep, the revision they were made from, and the edit: the window it was made in
+         *     and its number there, which grows with every edit.
          */
         SaveDesign: {
             /** Name */
@@ -1329,6 +1333,16 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** Based On */
             based_on: number;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /**
+             * Edit
+             * @default 0
+             */
+            edit: number;
         };
         /**
          * BoxOut
@@ -1855,6 +1869,17 @@ export interface components {
             dy_mm: number;
         };
         /**
+         * ShapeOut
+         * @description A shape of the library, in a square of 100.
+         */
+        ShapeOut: {
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
          * Axis
          * @description A way a variable face can be changed smoothly: its tag, name, and range.
          */
@@ -1977,17 +2002,6 @@ export interface components {
             text: string;
             /** Faces */
             faces?: string[] | null;
-        };
-        /**
-         * ShapeOut
-         * @description A shape of the library, in a square of 100.
-         */
-        ShapeOut: {
-            /** Name */
-            name: string;
-            /** D */
-            d: string;
-            box: components["schemas"]["BoxOut"];
         };
         /**
          * MaterialOut
@@ -3041,7 +3055,7 @@ export interface operations {
             };
         };
     };
-    listFaces: {
+    listShapes: {
         parameters: {
             query?: never;
             header?: never;
@@ -3056,7 +3070,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaceOut"][];
+                    "application/json": components["schemas"]["ShapeOut"][];
+                };
+            };
+        };
+    };
+    readShape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIn"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3087,120 +3167,6 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaceOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    takeOffFace: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    putBackFace: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3366,7 +3332,7 @@ export interface operations {
             };
         };
     };
-    listShapes: {
+    listFaces: {
         parameters: {
             query?: never;
             header?: never;
@@ -3381,29 +3347,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShapeOut"][];
+                    "application/json": components["schemas"]["FaceOut"][];
                 };
             };
         };
     };
-    readShape: {
+    takeOffFace: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                slug: string;
+            };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
         };
+    };
+    putBackFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3411,7 +3425,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StandIn"];
+                    "application/json": components["schemas"]["FaceOut"];
                 };
             };
             /** @description Not Found */

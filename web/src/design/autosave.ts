@@ -1,165 +1,149 @@
-// Keeps the design: a draft in this browser at once, a revision on the server a moment later.
-//
-// The draft outlives a reload, a crash and a server that is away; it goes once the server has the
-// same. Saving always says which revision it was made from, so two windows never overwrite each other.
+// Connects the design that is open with its keeper: opening finds unsaved work of this browser again, every change
+// goes to the keeper, and one that is left goes on saving by itself.
 
 import { create } from 'zustand'
-import { answer, api, asProblem, type Problem, type Schemas } from '../api/client'
+import { aboutDesign, answer, api, type Schemas } from '../api/client'
+import { type Draft, Drafts, Windows } from './drafts'
+import { Keeper, type SaveState, type Send } from './keeper'
 import type { Recipe } from './recipe'
 import { useDesign } from './store'
 
-export type SaveState =
-  | { kind: 'saved'; at: Date }
-  | { kind: 'saving' }
-  | { kind: 'away' }
-  | { kind: 'refused'; problem: Problem }
-  | { kind: 'conflict' }
-
-export const useSaveState = create<{ state: SaveState; set: (state: SaveState) => void }>((set) => ({
-  state: { kind: 'saving' },
-  set: (state) => set({ state }),
-}))
-
-interface Draft {
-  name: string
-  recipe: Recipe
-  basedOn: number
+interface Saving {
+  state: SaveState
+  /** Copies made of unsaved work that windows, closed since, had left behind. */
+  copies: readonly { id: string; name: string }[]
 }
 
-const PAUSE_MS = 500
-const RETRY_MS = 2000
-const draftKey = (id: string) => `fulgen-draft-${id}`
+export const useSaving = create<Saving>()(() => ({ state: { kind: 'saving' }, copies: [] }))
 
-function readDraft(id: string): Draft | null {
-  try {
-    return JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as Draft | null
-  } catch {
-    return null
-  }
+const drafts = new Drafts(localStorage)
+const windows = new Windows(navigator.locks, sessionStorage)
+
+/** Keepers by their designs: of the one that is open, and of those left with something unsaved. */
+const keepers = new Map<string, Keeper>()
+let open: Keeper | null = null
+let wanted = ''
+
+/** What may be sent along when the page goes; the browser allows 64 kB (Fetch, section 4.6). */
+const LEAVING_LETTERS = 40_000
+
+const send: Send = async (design, save, leaving) => {
+  const keepalive = leaving && JSON.stringify(save).length < LEAVING_LETTERS
+  return answer(
+    api.PUT('/api/designs/{design_id}', { params: { path: { design_id: design } }, body: save, keepalive }),
+  )
 }
-
-function keepDraft(id: string, draft: Draft) {
-  try {
-    localStorage.setItem(draftKey(id), JSON.stringify(draft))
-  } catch {
-    // No room in this browser: the server's copy is then the only one.
-  }
-}
-
-const dropDraft = (id: string) => localStorage.removeItem(draftKey(id))
-
-let revision = 0
-let lastSaved: { name: string; recipe: Recipe } | null = null
-let timer: ReturnType<typeof setTimeout> | undefined
-let inFlight = false
-
-const { set: show } = useSaveState.getState()
 
 /** Opens a design in the workbench: the server's version, with unsaved work of this browser on top. */
-export function openDesign(design: Schemas['DesignOut']) {
-  clearTimeout(timer)
-  revision = design.revision
-  lastSaved = { name: design.name, recipe: design.recipe }
-  const draft = readDraft(design.id)
-  useDesign.getState().open(draft ? { ...design, name: draft.name, recipe: draft.recipe } : design)
-  if (!draft) {
-    lastSaved = { name: design.name, recipe: useDesign.getState().recipe }
-    show({ kind: 'saved', at: new Date(design.changed) })
-  } else if (draft.basedOn === design.revision) {
-    show({ kind: 'saving' })
-    saveSoon(0)
-  } else {
-    show({ kind: 'conflict' })
+export async function openDesign(design: Schemas['DesignOut']) {
+  left()
+  wanted = design.id
+  const keeper = known(design) ?? (await fresh(design))
+  keepers.set(design.id, keeper)
+  if (wanted !== design.id) return
+  open = keeper
+  aboutDesign(design.id)
+  useDesign.getState().open({ id: design.id, ...keeper.work })
+  keeper.tell((state) => useSaving.setState({ state }))
+}
+
+/** The keeper this page has of the design already, if it knows more than the server's answer did. */
+function known(design: Schemas['DesignOut']): Keeper | undefined {
+  const keeper = keepers.get(design.id)
+  return keeper && (keeper.isUnsaved || keeper.revision >= design.revision) ? keeper : undefined
+}
+
+async function fresh(design: Schemas['DesignOut']): Promise<Keeper> {
+  const own = await windows.name()
+  const left = await claimed(design)
+  const draft = left.find(({ window }) => window === own) ?? left[0]
+  const saved = { name: design.name, recipe: design.recipe }
+  const at = new Date(design.changed)
+  const keeper = new Keeper(
+    { design: design.id, window: draft?.window ?? own, revision: design.revision, saved, at },
+    drafts,
+    send,
+  )
+  if (draft) keeper.resume({ name: draft.name, recipe: draft.recipe }, draft.edit, draft.basedOn)
+  void copyAll(left.filter((other) => other !== draft))
+  return keeper
+}
+
+/** Drafts of the design that are this window's, or of windows that are gone. */
+async function claimed(design: Schemas['DesignOut']): Promise<Draft[]> {
+  const found: Draft[] = []
+  for (const draft of drafts.of(design.id)) {
+    if (!(await windows.claim(draft.window))) continue
+    if (JSON.stringify([draft.name, draft.recipe]) === JSON.stringify([design.name, design.recipe]))
+      drafts.drop(draft)
+    else found.push(draft)
+  }
+  return found
+}
+
+/** Several windows left unsaved work of one design: one goes on here, the others become designs of their own. */
+async function copyAll(left: readonly Draft[]) {
+  useSaving.setState({ copies: [] })
+  for (const draft of left) {
+    const { id, name } = await made(`${draft.name} (another window)`, draft.recipe)
+    drafts.drop(draft)
+    useSaving.setState(({ copies }) => ({ copies: [...copies, { id, name }] }))
   }
 }
 
-function saveSoon(after = PAUSE_MS) {
-  clearTimeout(timer)
-  timer = setTimeout(save, after)
-}
+const made = (name: string, recipe: Recipe) => answer(api.POST('/api/designs', { body: { name, recipe } }))
 
-async function save() {
-  if (inFlight) return saveSoon()
-  const { id, name, recipe } = useDesign.getState()
-  if (!id || useSaveState.getState().state.kind === 'conflict') return
-  inFlight = true
-  show({ kind: 'saving' })
-  try {
-    const saved = await answer(
-      api.PUT('/api/designs/{design_id}', {
-        params: { path: { design_id: id } },
-        body: { name, recipe, based_on: revision },
-      }),
-    )
-    if (useDesign.getState().id !== id) {
-      dropDraft(id)
-      return
-    }
-    revision = saved.revision
-    lastSaved = { name, recipe }
-    const now = useDesign.getState()
-    if (now.name === name && now.recipe === recipe) {
-      dropDraft(id)
-      show({ kind: 'saved', at: new Date(saved.changed) })
-    } else {
-      keepDraft(id, { name: now.name, recipe: now.recipe, basedOn: revision })
-      saveSoon()
-    }
-  } catch (error) {
-    const problem = asProblem(error)
-    if (problem.kind === 'changed-elsewhere') show({ kind: 'conflict' })
-    else if (problem.away || problem.kind === 'server') {
-      show({ kind: 'away' })
-      saveSoon(RETRY_MS)
-    } else show({ kind: 'refused', problem })
-  } finally {
-    inFlight = false
-  }
-}
-
-/** Saves a draft and soon a revision after every change. Returns the way to stop. */
+/** Has every change kept. Returns the way to stop: the design is left. */
 export function startAutosave(): () => void {
-  const stop = useDesign.subscribe((now, before) => {
-    if (!now.id || now.id !== before.id) return
-    if (now.name === lastSaved?.name && now.recipe === lastSaved.recipe && !inFlight) {
-      // Undone back to what the server has.
-      clearTimeout(timer)
-      dropDraft(now.id)
-      if (useSaveState.getState().state.kind !== 'conflict') show({ kind: 'saved', at: new Date() })
-      return
-    }
-    if (now.name === before.name && now.recipe === before.recipe) return
-    keepDraft(now.id, { name: now.name, recipe: now.recipe, basedOn: revision })
-    if (useSaveState.getState().state.kind !== 'conflict') {
-      if (useSaveState.getState().state.kind !== 'away') show({ kind: 'saving' })
-      saveSoon()
-    }
+  const stop = useDesign.subscribe(({ id, name, recipe }) => {
+    if (open && id === open.design) open.change({ name, recipe })
   })
-  const leave = () => {
-    if (useSaveState.getState().state.kind === 'saving') void save()
+  const hide = () => open?.flush(true)
+  const back = () => open?.flush()
+  const warn = (event: BeforeUnloadEvent) => {
+    if ([...keepers.values()].some((keeper) => keeper.isAtRisk)) event.preventDefault()
   }
-  window.addEventListener('pagehide', leave)
-  window.addEventListener('online', leave)
+  window.addEventListener('pagehide', hide)
+  window.addEventListener('online', back)
+  window.addEventListener('beforeunload', warn)
   return () => {
     stop()
-    leave()
-    window.removeEventListener('pagehide', leave)
-    window.removeEventListener('online', leave)
+    left()
+    window.removeEventListener('pagehide', hide)
+    window.removeEventListener('online', back)
+    window.removeEventListener('beforeunload', warn)
   }
+}
+
+/** The design that was open goes on saving what is unsaved, and tells nobody. */
+function left() {
+  open?.tell(() => undefined)
+  open?.flush()
+  open = null
+  wanted = ''
+  aboutDesign('')
+  useSaving.setState({ state: { kind: 'saving' }, copies: [] })
 }
 
 /** In a conflict: take the version that was saved elsewhere; this window's work is dropped. */
 export async function takeTheirs() {
-  const { id } = useDesign.getState()
-  const design = await answer(api.GET('/api/designs/{design_id}', { params: { path: { design_id: id } } }))
-  dropDraft(id)
-  openDesign(design)
+  const keeper = open
+  if (keeper === null) return
+  const path = { design_id: keeper.design }
+  const design = await answer(api.GET('/api/designs/{design_id}', { params: { path } }))
+  keeper.end()
+  keepers.delete(keeper.design)
+  if (open === keeper) await openDesign(design)
 }
 
 /** In a conflict: keep this window's work as a design of its own. Returns the new design's id. */
 export async function keepMineAsCopy(): Promise<string> {
-  const { id, name, recipe } = useDesign.getState()
-  const design = await answer(api.POST('/api/designs', { body: { name: `${name} (mine)`, recipe } }))
-  dropDraft(id)
+  const keeper = open
+  const { name, recipe } = keeper?.work ?? useDesign.getState()
+  const design = await made(`${name} (mine)`, recipe)
+  if (keeper) {
+    keeper.end()
+    keepers.delete(keeper.design)
+  }
   return design.id
 }

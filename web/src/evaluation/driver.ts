@@ -1,6 +1,7 @@
 // Asks what the design comes to, whenever it changes: the outline first and at once, its seams next, its
 // findings when the maker pauses. One question of a kind is on its way at a time, and always about the newest
-// recipe; an answer about a design that is no longer open is dropped.
+// recipe; an answer about a design that is no longer open is dropped. A question that takes long is
+// let go of when the recipe has changed meanwhile, or when the maker stops it: the server then ends the work.
 
 import { answer, api, asProblem, Problem } from '../api/client'
 import { askedNow, isOpen, isUnchanged } from '../design/asked'
@@ -12,6 +13,8 @@ import { EMPTY, useEvaluations } from './store'
 const SEAMS_MS = 100
 const QUIET_MS = 250
 const AWAY_MS = 1500
+const LATE_MS = 500
+const WORKING_MS = 1500
 
 const held = new Held()
 const heldSeams = new Map<string, Seam[]>()
@@ -21,11 +24,17 @@ interface Question {
   /** The recipe last asked about. */
   asked: Recipe | null
   busy: boolean
+  since: number
+  /** Lets go of the question that is on its way. */
+  letGo: AbortController
 }
 
-const outline: Question = { asked: null, busy: false }
-const seams: Question = { asked: null, busy: false }
-const findings: Question = { asked: null, busy: false }
+const unasked = (): Question => ({ asked: null, busy: false, since: 0, letGo: new AbortController() })
+const outline = unasked()
+const seams = unasked()
+const findings = unasked()
+const questions = [outline, seams, findings]
+let working: ReturnType<typeof setTimeout> | undefined
 let nearlyQuiet: ReturnType<typeof setTimeout> | undefined
 let quiet: ReturnType<typeof setTimeout> | undefined
 let retry: ReturnType<typeof setTimeout> | undefined
@@ -37,6 +46,8 @@ export function startEvaluating(): () => void {
     if (now.recipe === before.recipe && now.id === before.id) return
     clearTimeout(nearlyQuiet)
     clearTimeout(quiet)
+    for (const question of questions)
+      if (question.busy && performance.now() - question.since > LATE_MS) question.letGo.abort()
     void askOutline()
   })
   void askOutline()
@@ -50,23 +61,29 @@ function forget() {
   clearTimeout(nearlyQuiet)
   clearTimeout(quiet)
   clearTimeout(retry)
-  for (const question of [outline, seams, findings]) question.asked = null
+  clearTimeout(working)
+  for (const question of questions) {
+    question.asked = null
+    question.letGo.abort()
+  }
   useEvaluations.setState(EMPTY)
 }
 
 const isBlank = (recipe: Recipe) => recipe.parts.every((part) => part.text.trim() === '')
 
 /** One question about the newest recipe; when it has changed meanwhile, one more. */
-async function ask(question: Question, about: (recipe: Recipe) => Promise<void>) {
+async function ask(question: Question, about: (recipe: Recipe, signal: AbortSignal) => Promise<void>) {
   const asked = askedNow()
   if (question.busy || !asked.design || question.asked === asked.recipe) return
   question.busy = true
   question.asked = asked.recipe
+  question.since = performance.now()
+  question.letGo = new AbortController()
+  const { signal } = question.letGo
   try {
-    await about(asked.recipe)
+    await about(asked.recipe, signal)
   } catch (error) {
-    const problem = asProblem(error)
-    if (isOpen(asked)) failed(question, problem)
+    if (isOpen(asked) && !signal.aborted) failed(question, asProblem(error))
   } finally {
     question.busy = false
   }
@@ -74,32 +91,51 @@ async function ask(question: Question, about: (recipe: Recipe) => Promise<void>)
 }
 
 function failed(question: Question, problem: Problem) {
-  if (question === outline) useEvaluations.setState({ troubles: [{ part: null, problem }] })
-  if (!problem.away) return
-  // Only a server that is away is worth asking again: it may be back any moment.
+  if (question === outline) useEvaluations.setState({ working: false, troubles: [{ part: null, problem }] })
+  if (!problem.away && problem.kind !== 'busy') return
+  // Only a server that is away or busy is worth asking again: it may be back any moment.
   question.asked = null
   clearTimeout(retry)
   retry = setTimeout(() => void askOutline(), AWAY_MS)
 }
 
-const askOutline = () => ask(outline, newOutline)
+function askOutline() {
+  clearTimeout(working)
+  working = setTimeout(() => useEvaluations.setState({ working: outline.busy }), WORKING_MS)
+  return ask(outline, newOutline)
+}
+
+/** The maker does not want to wait: what was drawn before stays until the next change. */
+export function stopWorking() {
+  outline.letGo.abort()
+  useEvaluations.setState({ working: false, troubles: [{ part: null, problem: new Problem(STOPPED) }] })
+}
+
+const STOPPED = {
+  kind: 'stopped',
+  what: 'Working it out was stopped: the outline is still that of before.',
+  todo: 'Undo the last change, or change something to go on.',
+  faces: [],
+}
 
 /** What a recipe comes to: what is held here is not sent again, unless it was let go of meanwhile. */
-export async function evaluationOf(recipe: Recipe) {
-  const told = await answer(api.POST('/api/evaluate', { body: { recipe, have: held.keys() } }))
+export async function evaluationOf(recipe: Recipe, signal: AbortSignal | null = null) {
+  const told = await answer(api.POST('/api/evaluate', { body: { recipe, have: held.keys() }, signal }))
   const evaluation = assembled(recipe, told, held)
   if (evaluation !== null) return { told, evaluation }
-  const all = await answer(api.POST('/api/evaluate', { body: { recipe, have: [] } }))
+  const all = await answer(api.POST('/api/evaluate', { body: { recipe, have: [] }, signal }))
   return { told: all, evaluation: assembled(recipe, all, held) }
 }
 
-async function newOutline(recipe: Recipe) {
+async function newOutline(recipe: Recipe, signal: AbortSignal) {
   const asked = askedNow()
   if (isBlank(recipe)) {
     useEvaluations.setState({ ...EMPTY, before: useEvaluations.getState().before })
     return
   }
-  const { told, evaluation } = await evaluationOf(recipe)
+  const { told, evaluation } = await evaluationOf(recipe, signal)
+  clearTimeout(working)
+  if (useEvaluations.getState().working) useEvaluations.setState({ working: false })
   if (!isOpen(asked) || evaluation === null) return
   const troubles = told.parts
     .filter((part) => part.problem !== null)
@@ -116,10 +152,10 @@ async function newOutline(recipe: Recipe) {
 
 const NOTHING = { kind: '', what: '', todo: '', faces: [] }
 
-async function newSeams(recipe: Recipe) {
+async function newSeams(recipe: Recipe, signal: AbortSignal) {
   const asked = askedNow()
   const have = [...heldSeams.keys()]
-  const told = await answer(api.POST('/api/seams', { body: { recipe, have } }))
+  const told = await answer(api.POST('/api/seams', { body: { recipe, have }, signal }))
   const measured: Map<string, Seam[]> & Measured = new Map()
   for (const { part, key, seams: measuredNow } of told) {
     const known = measuredNow ?? heldSeams.get(key) ?? []
@@ -131,9 +167,9 @@ async function newSeams(recipe: Recipe) {
   if (isOpen(asked)) useEvaluations.setState({ measured })
 }
 
-async function newFindings(recipe: Recipe) {
+async function newFindings(recipe: Recipe, signal: AbortSignal) {
   const asked = askedNow()
   if (isBlank(recipe)) return
-  const told = await answer(api.POST('/api/findings', { body: { recipe } }))
+  const told = await answer(api.POST('/api/findings', { body: { recipe }, signal }))
   if (isOpen(asked)) useEvaluations.setState({ findings: told })
 }

@@ -19,6 +19,8 @@ interface EvaluationState {
   troubles: readonly Trouble[]
   /** Pieces and narrowest neck before all letters were joined. */
   before: { pieces: number; narrowest: number | null } | null
+  /** The outline takes long enough to say so. */
+  working: boolean
 }
 
 export const EMPTY: EvaluationState = {
@@ -27,6 +29,7 @@ export const EMPTY: EvaluationState = {
   findings: undefined,
   troubles: [],
   before: null,
+  working: false,
 }
 
 export const useEvaluations = create<EvaluationState>()(() => EMPTY)

@@ -1,10 +1,11 @@
 import { Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
-import { useSaveState } from '../design/autosave'
+import { useSaving } from '../design/autosave'
 import { usePart } from '../design/store'
 import { useTrouble } from '../evaluation/store'
 import { PanelProblem } from '../letter/PanelProblem'
 import { ConflictNote } from '../workbench/ConflictNote'
+import { CopiesNote } from '../workbench/CopiesNote'
 
 export interface Troubles {
   /** Why a file could not be saved. */
@@ -14,17 +15,19 @@ export interface Troubles {
 /** What stands in the way, at the top of every stage's panel. */
 export function Notes({ fileProblem }: Troubles) {
   const trouble = useTrouble()
-  const save = useSaveState((s) => s.state)
+  const save = useSaving((s) => s.state)
   const blank = usePart((part) => part.text.trim() === '')
   const refused = save.kind === 'refused' ? save.problem : null
   // An empty field is no mistake yet; the work itself says what to do.
   const telling = trouble?.problem.kind === 'no-letters' && blank ? null : trouble
   // What keeps a file from being saved is told beside its part, where it is of one.
   const shown = telling?.problem ?? fileProblem ?? refused
-  if (!shown && save.kind !== 'conflict') return null
+  const copied = useSaving((s) => s.copies.length > 0)
+  if (!shown && !copied && save.kind !== 'conflict') return null
   return (
     <Flex direction="column" gap="2" p="3">
       <ConflictNote />
+      <CopiesNote />
       {shown && <PanelProblem problem={shown} part={telling?.part ?? null} />}
     </Flex>
   )

@@ -88,15 +88,15 @@ export function DesignCard({ card, onCopy, onDelete, onRename }: Props) {
   )
 }
 
-function figures({ width_mm, height_mm, pieces, unit, why_not }: Schemas['Card']): string {
-  if (!width_mm || !height_mm || !pieces) return why_not || 'Nothing to cut yet.'
+function figures({ width_mm, height_mm, pieces, unit, why_not, drawn }: Schemas['Card']): string {
+  if (!width_mm || !height_mm || !pieces) return why_not || (drawn ? 'Nothing to cut yet.' : 'Being drawn…')
   const maker = unit as Unit
   const size = `${showNumber(width_mm, maker)} × ${showNumber(height_mm, maker)} ${unit}`
   return `${size}, ${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`
 }
 
 function Thumbnail({ card }: { card: Schemas['Card'] }) {
-  if (!card.thumbnail) return <Text color="softInk">Nothing to cut yet</Text>
+  if (!card.thumbnail) return <Text color="softInk">{card.drawn ? 'Nothing to cut yet' : ''}</Text>
   const { width, height, films } = card.thumbnail
   return (
     <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">

@@ -10,6 +10,9 @@ import { DesignCard } from './DesignCard'
 
 type Card = Schemas['Card']
 
+/** Cards are drawn after their designs were saved: so soon it is looked again. */
+const DRAWING_MS = 700
+
 /** All designs, newest change first. */
 export function Shelf() {
   const navigate = useNavigate()
@@ -19,6 +22,7 @@ export function Shelf() {
     queryKey: ['shelf'],
     queryFn: () => answer(api.GET('/api/designs')),
     staleTime: 0,
+    refetchInterval: ({ state }) => (state.data?.some((card) => !card.drawn) ? DRAWING_MS : false),
   })
   const refresh = () => queries.invalidateQueries({ queryKey: ['shelf'] })
 
@@ -56,7 +60,7 @@ export function Shelf() {
     mutationFn: async ({ card, name }: { card: Card; name: string }) => {
       const path = { design_id: card.id }
       const design = await answer(api.GET('/api/designs/{design_id}', { params: { path } }))
-      const body = { name, recipe: design.recipe, based_on: design.revision }
+      const body = { name, recipe: design.recipe, based_on: design.revision, window: '', edit: 0 }
       return answer(api.PUT('/api/designs/{design_id}', { params: { path }, body }))
     },
     onSettled: refresh,

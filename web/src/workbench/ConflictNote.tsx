@@ -2,12 +2,12 @@ import { Button, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { asProblem, type Problem } from '../api/client'
-import { keepMineAsCopy, takeTheirs, useSaveState } from '../design/autosave'
+import { keepMineAsCopy, takeTheirs, useSaving } from '../design/autosave'
 import { ProblemNote } from '../fields/ProblemNote'
 
 /** Two windows changed one design: the maker says what becomes of this window's work. */
 export function ConflictNote() {
-  const state = useSaveState((s) => s.state)
+  const state = useSaving((s) => s.state)
   const navigate = useNavigate()
   const [problem, setProblem] = useState<Problem | null>(null)
   if (state.kind !== 'conflict') return null

@@ -27,6 +27,7 @@ import { TopBar } from './TopBar'
 import { ViewControls } from './ViewControls'
 import { type Stage, useView } from './view'
 import { Work } from './Work'
+import { WorkingNote } from './WorkingNote'
 
 /** Opens the design named in the address, then shows the bench. */
 export function Workbench() {
@@ -42,7 +43,7 @@ export function Workbench() {
 
   useEffect(() => {
     if (!design.data) return
-    openDesign(design.data)
+    void openDesign(design.data)
     useView.getState().keepFitted()
     document.title = `${design.data.name} – Fulgen`
   }, [design.data])
@@ -108,6 +109,7 @@ function Bench() {
           <Box position="relative" flex="1" minHeight="0">
             <Work {...OVERLAYS[shaping ? 'shape' : stage]} />
             <ViewControls />
+            <WorkingNote />
             {mirror && <MirrorTag />}
             <FirstWord />
           </Box>
