@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from fulgen.formats.svg import read_drawing
+from fulgen.formats.drawing import read_drawing
 from fulgen.geometry import measure, polygons
 from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice
@@ -116,7 +116,16 @@ class TestHostile:
             b'<svg xmlns="http://www.w3.org/2000/svg"><image href="http://elsewhere/x.png"/></svg>',
             b"<html><body/></html>",
             b"<svg>" + b"<g>" * 5000 + b"</g>" * 5000 + b"</svg>",
-            b'<svg><path id="a" d="M0 0h9v9z"/><use href="#a"/></svg>',
+            b"<svg>"
+            + b"".join(b'<g id="a%d">' % n + b'<use href="#a%d"/>' % (n + 1) * 10 + b"</g>" for n in range(9))
+            + b'<path id="a9" d="M0 0h9v9z"/></svg>',
+            b"<svg><style>" + b"a{" * 100_000 + b"</style></svg>",
+            b'<svg><path d="M0 0h9v9z' + b"Z" * 390_000 + b'"/></svg>',
+            b'<?xml version="1.0" encoding="UTF-7"?><svg/>',
+            b'<svg><path d="M0 0h9v9z" transform="' + b"rotate(" * 20_000 + b'"/></svg>',
+            b'<svg><polygon points="'
+            + b" ".join(b"%d,%d" % (n * 7919 % 1000, n * 104729 % 997) for n in range(3000))
+            + b'"/></svg>',
             b'<svg><path d="' + b"M0 0h9v9z" * 50_000 + b'"/></svg>',
             b'<svg><path d="' + b"M0 0h9v9z" * 4_000 + b'"/></svg>',
             b'<svg><path transform="scale(1e300)" d="M0 0h9e200v9z"/></svg>',
@@ -133,6 +142,11 @@ class TestHostile:
             "html",
             "deep",
             "copies",
+            "braces",
+            "Z",
+            "UTF-7",
+            "transforms",
+            "crossings",
             "much data",
             "many sides",
             "far",

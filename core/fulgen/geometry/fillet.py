@@ -19,6 +19,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fulgen.budget import check
 from fulgen.geometry import bezier, measure, polygons
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
 from fulgen.geometry.polygons import Region
@@ -102,6 +103,7 @@ def round_bays(shape: Shape, corners: Floats, radius: float) -> Shape:
 def _fillets(sides: Floats, at: list[int], radius: float, shape: Shape) -> list[_Fillet]:
     found: list[_Fillet] = []
     for corner in at:
+        check()
         for size in (radius, radius / 2, radius / 4):
             fillet = _fillet(sides, corner, size)
             if fillet is None or not _is_free(fillet, shape):

@@ -32,11 +32,12 @@ _CORNER = 0.15
 """A turn of more than this (radians) is a corner."""
 
 
-def offset(shape: Shape, distance: float, corners: Corners = "round") -> Shape:
+def offset(shape: Shape, distance: float, corners: Corners = "round", halvings: int = 3) -> Shape:
     """The shape with its edge moved outwards by ``distance`` (inwards where negative), in its own units.
 
-    Counters that close and parts that vanish are gone from the result. Raises Problem "weld" when the
-    two engines cannot agree.
+    Counters that close and parts that vanish are gone from the result. Where the two engines cannot agree, it
+    is done in two steps of half the distance, and so on, ``halvings`` times at most. Raises Problem "weld"
+    when they still cannot.
     """
     if not shape or distance == 0.0:
         return shape
@@ -49,10 +50,11 @@ def offset(shape: Shape, distance: float, corners: Corners = "round") -> Shape:
         try:
             return _twinned(agreed([shape.outline], twin, shape.tolerance, routes, shapely.MultiPolygon()))
         except Problem:
-            if abs(distance) < shape.tolerance * 4:
+            if not halvings or abs(distance) < shape.tolerance * 4:
                 raise
         # A disc of a radius is two of half of it, one after the other: the curves are gentler then.
-        return offset(offset(shape, distance / 2), distance / 2)
+        half = offset(shape, distance / 2, corners, halvings - 1)
+        return offset(half, distance / 2, corners, halvings - 1)
     # Mitred, it is the same but at corners, where no two engines cut a long mitre off alike.
     return _twinned(
         agreed([shape.outline], twin, shape.tolerance, routes, _around_corners(region, abs(distance)))

@@ -147,6 +147,8 @@ class Outline:
     def _closed_by_sides(self, which: Bools) -> Outline:
         """The outline with the closing side of some contours drawn in so many words: walked
         backwards it comes first, so it has to be there."""
+        if not self:
+            return self
         starts = self.contour_starts
         ends = np.append(starts[1:], len(self.verbs))
         firsts = self.points[self.point_starts[starts]]

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.outline import Floats, Ints, Outline
+from fulgen.problem import Problem
 
 Region: TypeAlias = Polygon | MultiPolygon
 
@@ -23,7 +24,7 @@ def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> 
     """All points with a winding number other than 0, or with an odd one (SVG 2, section 13.4.2).
 
     Works for any contours, crossing ones too: the plane is cut along every side, and each
-    face is kept if the contours wind around a point inside it.
+    face is kept if the contours wind around a point inside it. Raises Problem "too-crossed".
     """
     points, ring_of = flatten(outline, tolerance)
     counts = np.bincount(ring_of) if len(ring_of) else np.zeros(0, np.intp)
@@ -31,6 +32,12 @@ def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> 
         return MultiPolygon()
     solid = (counts >= 3)[ring_of]
     points, ring_of = points[solid], np.unique(ring_of[solid], return_inverse=True)[1]
+    if cross_too_often(points, ring_of):
+        raise Problem(
+            "too-crossed",
+            "The outline crosses itself so often that it would take minutes to work out.",
+            "Use a simpler one, or take its crossings out in a drawing program.",
+        )
     rings = shapely.get_parts(shapely.linearrings(points, indices=ring_of))
     lines = shapely.node(shapely.MultiLineString(list(rings)))
     faces = shapely.get_parts(shapely.polygonize(np.array([lines])))
@@ -40,6 +47,34 @@ def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> 
     winding = winding_numbers(inside, points, ring_of)
     filled = faces[winding % 2 != 0 if even_odd else winding != 0]
     return polygonal(shapely.union_all(filled))
+
+
+MOST_CROSSINGS = 4_000
+"""How often the sides of an outline may cross: each crossing makes a face, and so many take about 0.5 s. The
+busiest letter of the faces that ship has 35."""
+
+_BLOCK = 64
+
+
+def cross_too_often(points: Floats, ring_of: Ints) -> bool:
+    """Whether the sides of rings cross each other more than about MOST_CROSSINGS times."""
+    if len(points) ** 2 / 2 <= MOST_CROSSINGS:
+        return False  # not so many can cross
+    ends = np.append(ring_of[1:] != ring_of[:-1], True)
+    following = np.arange(1, len(points) + 1)
+    following[ends] = np.flatnonzero(np.append(True, ends[:-1]))
+    sides = np.asarray(shapely.linestrings(np.stack([points, points[following]], axis=1)))
+    tree = shapely.STRtree(sides)
+    # Pairs are found from both their sides. Those whose boxes meet are mostly neighbours, and few.
+    near = crossed = 0
+    for start in range(0, len(sides), _BLOCK):
+        block = sides[start : start + _BLOCK]
+        near += tree.query(block).shape[1]
+        if near > 2 * MOST_CROSSINGS:
+            crossed += tree.query(block, predicate="crosses").shape[1]
+        if crossed > 2 * MOST_CROSSINGS:
+            return True
+    return False
 
 
 def winding_numbers(at: Floats, points: Floats, ring_of: Ints) -> Ints:

@@ -168,6 +168,7 @@ def thinness(whole: Region, width: float) -> Thinness:
     coarse = shapely.simplify(whole, width * _COARSE)
     worn = shapely.buffer(coarse, -width / 2, quad_segs=_QUARTER)
     cores = shapely.get_parts(worn)
+    cores = cores[~shapely.is_empty(cores)]  # an empty polygon is a part of itself
     grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=_QUARTER))
     rest = shapely.difference(coarse, shapely.union_all(grown)) if len(grown) else coarse
     parts = shapely.get_parts(polygonal(rest))

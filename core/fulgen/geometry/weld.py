@@ -12,13 +12,15 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 import pathops
 import shapely
+import shapely.errors
 
 from fulgen.budget import check
 from fulgen.geometry import curves, measure, polygons
@@ -300,12 +302,27 @@ def agreed(
         if where is None:
             return Shape(outline, twin, tolerance)
     where = where or _box_of(twin)
-    raise Problem(
+    raise _uncertain(f"near x {where.x + where.width / 2:.1f} mm, y {where.y + where.height / 2:.1f} mm")
+
+
+def _uncertain(where: str = "") -> Problem:
+    return Problem(
         "weld",
         "The outline could not be welded with certainty.",
         "Move one of the letters there by a hair, or change the spacing a little.",
-        f"near x {where.x + where.width / 2:.1f} mm, y {where.y + where.height / 2:.1f} mm",
+        where,
     )
+
+
+@contextmanager
+def certain() -> Iterator[None]:
+    """What is done inside either succeeds or is a Problem "weld", also where the polygon engine gives up."""
+    try:
+        yield
+    except shapely.errors.GEOSException as error:
+        if "bad_alloc" in str(error):  # it tells of memory in words only
+            raise MemoryError from None
+        raise _uncertain() from None
 
 
 def _even_odd(united: Outline, tolerance: float) -> tuple[Outline, Nesting]:

@@ -11,6 +11,7 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass
 from functools import cached_property
+from io import BytesIO
 from pathlib import Path
 
 import numpy as np
@@ -21,7 +22,7 @@ from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pen import OutlinePen
 from fulgen.geometry.weld import Shape, clean
-from fulgen.lettering.fontfile import sfnt_bytes
+from fulgen.lettering.fontfile import MAX_FILE_BYTES, sfnt_bytes
 from fulgen.problem import Problem
 
 LETTER_FLATNESS = 6e-4
@@ -84,10 +85,18 @@ class FontFile:
             "ital": "Italic",
             "opsz": "Size drawn for",
         }
+        try:
+            infos = self.face.axis_infos
+        except UnicodeDecodeError:  # a tag is four ASCII signs (OpenType, "Data types")
+            raise Problem(
+                "bad-face",
+                f"The face file {self.name} is damaged: an axis of it has no proper name.",
+                "Get the file again, or choose another face.",
+            ) from None
         return tuple(
             Axis(a.tag, names.get(a.tag) or self.face.get_name(a.name_id) or a.tag,
                  float(a.min_value), float(a.default_value), float(a.max_value))
-            for a in self.face.axis_infos
+            for a in infos
         )  # fmt: skip
 
 
@@ -222,9 +231,13 @@ _glyphs: Bounded[tuple[str, int, int], Shape] = Bounded(64 * 2**20)
 def read_face(path: Path, location: Location = ()) -> Face:
     """A face from a file of the maker's. Raises Problem when it cannot be read or is no font."""
     try:
-        data = path.read_bytes()
+        is_plain = path.is_file()  # a device or a pipe never ends
+        with path.open("rb") if is_plain else BytesIO() as stream:
+            data = stream.read(MAX_FILE_BYTES + 1)
     except OSError:
-        raise Problem("no-face", f"There is no face file {path.name} there.", "Check the path.") from None
+        is_plain = False
+    if not is_plain:
+        raise Problem("no-face", f"There is no face file {path.name} there.", "Check the path.")
     file = FontFile(data, path.name)
     return at_location(Face(face_name(file), (file,)), dict(location))
 

@@ -291,12 +291,7 @@ def place(setting: Setting, lines: Lines, size: float) -> Layout:
     widest = max(right - left for left, right in extents)
     height = size * _height(setting, rows)
     if max(widest, height) > MAX_EXTENT_MM:
-        raise Problem(
-            "too-large",
-            f"The lettering would be {show_length(max(widest, height))} across.",
-            f"Fulgen sets up to {MAX_EXTENT_MM / 1000:.0f} m: choose a smaller size or fewer letters.",
-            "size",
-        )
+        raise too_large(max(widest, height), "size")
     starts = tuple((widest - (right - left)) * _ALIGN_SHARE[setting.align] - left for left, right in extents)
     baselines = tuple(n * setting.line_spacing * size for n in range(len(lines)))
     layout = Layout((), size, baselines, starts, spacing)
@@ -307,6 +302,16 @@ def place(setting: Setting, lines: Lines, size: float) -> Layout:
         for s in letters
     )  # fmt: skip
     return replace(layout, letters=letters)
+
+
+def too_large(across: float, where: str) -> Problem:
+    """What is said of lettering that is larger than Fulgen sets, in mm."""
+    return Problem(
+        "too-large",
+        f"The lettering would be {show_length(across)} across.",
+        f"Fulgen sets up to {MAX_EXTENT_MM / 1000:.0f} m: choose a smaller size or fewer letters.",
+        where,
+    )
 
 
 def _rows(lines: Lines) -> list[_Row]:

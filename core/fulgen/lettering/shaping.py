@@ -20,6 +20,7 @@ from fulgen.bounded import Bounded, digest
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, weld
 from fulgen.lettering.faces import Face
+from fulgen.problem import Problem
 
 Features = tuple[tuple[str, int], ...]
 """Feature tags with their values: 0 is off, 1 is on, more is the number of an alternate."""
@@ -210,6 +211,10 @@ def _direction(cluster: str) -> str:
     return "rtl" if kind in ("R", "AL") else "ltr" if kind in ("L", "EN") else ""
 
 
+MAX_GLYPHS_A_LETTER = 12
+"""Substitutions may put several glyphs in a letter's place, in the mean; without a bound they multiply."""
+
+
 def _shape_run(run: _Run, features: Features) -> Iterator[tuple[str, int, tuple[Glyph, ...], float]]:
     buffer = hb.Buffer()
     # Any white space is set as a space, which every face has.
@@ -222,6 +227,12 @@ def _shape_run(run: _Run, features: Features) -> Iterator[tuple[str, int, tuple[
     for start, end, tag, value in run.own_features:
         wanted.setdefault(tag, []).append((start, end, value))
     hb.shape(run.face.fonts[run.file], buffer, wanted)
+    if len(buffer) > MAX_GLYPHS_A_LETTER * max(1, len(run.text)):
+        raise Problem(
+            "bad-face",
+            f"{run.face.name} puts far too many signs in the place of a letter.",
+            "Choose another face.",
+        )
     upem = run.face.files[run.file].face.upem
     placed = list(zip(buffer.glyph_infos, buffer.glyph_positions, strict=True))
     starts = sorted({info.cluster for info, _ in placed})

@@ -279,6 +279,9 @@ A few rounds settle it; the last one sets the size exactly."""
 
 _BEYOND_ROUNDS = 8
 
+MOST_THICKER = 1.0
+"""Letters are thickened by their size at most: a backing for a name is about a third of it."""
+
 _EXACT_MM = 1e-4
 """A tenth of a micrometre: so true is the size of what is cut to the one that was asked for."""
 
@@ -295,6 +298,13 @@ def make_lettering(part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: 
 
     def joined_at(size: float) -> Joined:
         thicker = _thicker(part.thicken_mm, size)
+        if thicker > MOST_THICKER:
+            raise Problem(
+                "too-thick",
+                f"Thickened by {show_length(part.thicken_mm)}, letters of this size are only blots.",
+                "Thicken by less, or choose a larger size.",
+                "thicken_mm",
+            )
         lines = set_lines(part, faces, thicker) if thicker else plain
         return join_lines(lines, size, part.spacing_mm, part.join, part.changes, hole_mm)
 

@@ -24,7 +24,7 @@ from fulgen.geometry.offset import stroked
 from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import inscribed_width, slots, thinness
-from fulgen.geometry.weld import Shape, clean, cut_out, fill_holes, weld
+from fulgen.geometry.weld import Shape, certain, clean, cut_out, fill_holes, weld
 from fulgen.joining.anchors import Anchor
 from fulgen.lettering.reshape import Move
 from fulgen.parts.made import Placed
@@ -95,7 +95,8 @@ def spot_of(touch_up: TouchUp, placed: Placed) -> Spot | None:
 def touched_up(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     """The shape after a touch-up; None where its place is not to be found, or it cannot be done there."""
     try:
-        return _DONE[touch_up.kind](shape, touch_up, spot)
+        with certain():
+            return _DONE[touch_up.kind](shape, touch_up, spot)
     except Problem:
         return None
 

@@ -23,6 +23,7 @@ from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import Slot, Thinness, ThinPlace, inscribed_width, slots, thinness
+from fulgen.geometry.weld import certain
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar
 from fulgen.joining.materials import Limits
@@ -158,6 +159,11 @@ _found: Bounded[tuple[str, Limits], tuple[Finding, ...]] = Bounded(8 * 2**20)
 
 
 def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
+    with certain():
+        return tuple(_searched(cluster, limits))
+
+
+def _searched(cluster: Cluster, limits: Limits) -> Iterator[Finding]:
     region = cluster.shape.region
     # Nearly all of the work is GEOS's, which lets threads go on side by side.
     necks = _workers.submit(thinness, region, limits.neck_mm)
@@ -165,7 +171,8 @@ def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
     strokes = thinness(region, limits.stroke_mm)
     look = _Look(cluster, limits, strokes, necks.result(), gaps.result() if gaps else [])
     searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
-    return tuple(f for search in searches for f in islice(search(look), MOST_OF_A_KIND))
+    for search in searches:
+        yield from islice(search(look), MOST_OF_A_KIND)
 
 
 _workers = ThreadPoolExecutor(2, "findings")

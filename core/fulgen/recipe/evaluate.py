@@ -25,11 +25,11 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, fill_holes, weld
+from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean, fill_holes, weld
 from fulgen.joining.bars import Bar, bar_shape, neck_at
 from fulgen.joining.smooth import smooth_seams
 from fulgen.lettering.catalogue import FaceSource, shipped_face
-from fulgen.lettering.layout import PlacedLetter
+from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
 from fulgen.lettering.setting import Faces
 from fulgen.parts.lettering import MadeLettering, make_lettering
 from fulgen.parts.made import Made, Placed
@@ -190,7 +190,13 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
         if isinstance(result, Problem):
             failures.append(Failure((part_id,), result))
         else:
-            made[part_id] = _placed(part, *result)
+            placed = _placed(part, *result)
+            left, top, right, bottom = placed.box
+            across = max(right - left, bottom - top)
+            if across > MAX_EXTENT_MM:
+                failures.append(Failure((part_id,), too_large(across, "place")))
+            else:
+                made[part_id] = placed
     parts = tuple(made[part.id] for part in recipe.parts if part.id in made)
     bridges = _bridges(recipe, made)
     films = []
@@ -223,7 +229,8 @@ def _made(part: AnyPart, recipe: Recipe, source: FaceSource) -> tuple[Made, str]
 
     def make() -> Made | Problem:
         try:
-            return make_lettering(part, faces, own_bars, hole_mm)
+            with certain():
+                return make_lettering(part, faces, own_bars, hole_mm)
         except Problem as problem:
             return problem
 
@@ -330,10 +337,11 @@ def _welded(
     def welded() -> Shape | Problem:
         shapes = [shape for member in members for shape in member.shapes]
         try:
-            shape = weld([*shapes, *(bridge.shape for bridge in between)])
-            shape = fill_holes(shape, [fill for member in members for fill in member.fills])
-            for member in members:
-                shape = smooth_seams(shape, member.shapes, member.smooth_mm)
+            with certain():
+                shape = weld([*shapes, *(bridge.shape for bridge in between)])
+                shape = fill_holes(shape, [fill for member in members for fill in member.fills])
+                for member in members:
+                    shape = smooth_seams(shape, member.shapes, member.smooth_mm)
         except Problem as problem:
             return problem
         return shape

@@ -1,0 +1,457 @@
+"""SVG drawings read: what their shapes cover, as outlines.
+
+The file is hostile until it is read: it is XML without entities, walked element by element within bounds, and
+nothing outside it is looked at. Read are shapes and paths with their fill rules, groups, transforms, linked
+copies, symbols and nested drawings with their view boxes, switches, percentages, and CSS of simple selectors
+(SVG 2, W3C 2018; CSS by tinycss2, path data by fontTools). Strokes, text, pictures and effects are passed
+over. What would make the outline another one and is not read (clip paths, masks, transforms in CSS) is
+refused in words.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from xml.etree import ElementTree
+from xml.etree.ElementTree import Element
+
+import numpy as np
+import tinycss2
+from fontTools.misc.transform import Transform
+
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.weld import Shape, clean, weld
+from fulgen.lettering.stand_ins import FINENESS, path_outline
+from fulgen.problem import Problem
+from fulgen.units import MM_PER_INCH
+
+MAX_FILE_BYTES = 2**20
+MAX_ELEMENTS = 2_000
+"""Elements that are walked, each linked copy anew."""
+
+MAX_DEPTH = 60
+MAX_DATA = 400_000
+"""Signs of path data and points in all, those of linked copies anew."""
+
+MAX_CSS = 60_000
+MAX_RULES = 1_000
+
+_SVG = "http://www.w3.org/2000/svg"
+_HREF = ("href", "{http://www.w3.org/1999/xlink}href")
+
+
+def read_drawing(data: bytes, name: str) -> Shape:
+    """What the shapes of an SVG file cover, as one shape in its user units: filled by their own fill rules,
+    whatever their colours. Raises Problem "bad-shape".
+    """
+    root = _parsed(data, name)
+    shape = weld([part for part in map(_covered, _Walk(root, name).shapes()) if part])
+    if not shape:
+        raise _not_read(f"{name} holds no closed outline.")
+    return shape
+
+
+def _parsed(data: bytes, name: str) -> Element:
+    if len(data) > MAX_FILE_BYTES:
+        raise _not_read(f"{name} is larger than 1 MB.")
+    # Entities can name other files or grow without end, and no drawing needs them (XML 1.0, section 4.2). An
+    # encoding in which these signs look otherwise is none that drawings have.
+    if b"<!ENTITY" in data or b"\x00" in data or b"UTF-7" in data[:200].upper():
+        raise _not_read(f"{name} holds declarations that Fulgen does not read.")
+    try:
+        root = ElementTree.fromstring(data)
+    except (ElementTree.ParseError, LookupError, ValueError):
+        raise _not_read(f"{name} cannot be read as SVG.") from None
+    if root.tag not in ("svg", f"{{{_SVG}}}svg"):
+        raise _not_read(f"{name} is not an SVG drawing.")
+    return root
+
+
+@dataclass(frozen=True, eq=False)
+class _Drawn:
+    """A shape as it is drawn: its contours in the user units of the drawing, and its fill rule."""
+
+    outline: Outline
+    even_odd: bool
+
+
+def _covered(drawn: _Drawn) -> Shape:
+    """What a shape covers by its fill rule (SVG 2, section 13.4.2)."""
+    reach = float(np.ptp(drawn.outline.points, axis=0).max()) if drawn.outline else 0.0
+    if reach == 0.0:
+        return Shape.empty()
+    return clean(drawn.outline, reach * FINENESS / 4, even_odd=drawn.even_odd)
+
+
+@dataclass(frozen=True)
+class _Around:
+    """What an element takes over from those around it: where it lies, whether it is seen, the fill rule, and
+    the size of the view that percentages are of."""
+
+    on: Transform
+    visible: bool
+    even_odd: bool
+    view: tuple[float, float] | None
+
+
+class _Walk:
+    """A drawing walked through, in the order it is drawn."""
+
+    def __init__(self, root: Element, name: str) -> None:
+        self._root, self._name = root, name
+        self._by_id = {element.get("id"): element for element in root.iter()}
+        self._styles = _Styles(root, name)
+        self._elements = self._data = 0
+
+    def shapes(self) -> Iterator[_Drawn]:
+        box = _view_box(self._root)
+        size = self._size(self._root, None)
+        view = (box[2], box[3]) if box else size
+        yield from self._children(self._root, _Around(Transform(), True, False, view), 0)
+
+    def _children(self, element: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+        for child in element:
+            yield from self._shapes(child, around, depth + 1)
+
+    def _shapes(self, element: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+        self._elements += 1
+        if self._elements > MAX_ELEMENTS or depth > MAX_DEPTH:
+            raise _not_read(f"{self._name} holds more than {MAX_ELEMENTS:,} elements, or copies without end.")
+        kind = _kind(element)
+        if kind not in _CONTAINERS and kind not in _PATHS:
+            return
+        style = self._styles.of(element)
+        if style.get("display") == "none":
+            return
+        for effect, word in (("clip-path", "clip paths"), ("mask", "masks")):
+            if style.get(effect, "none") != "none":
+                raise self._unread(word)
+        visibility = style.get("visibility")
+        rule = style.get("fill-rule")
+        around = _Around(
+            around.on.transform(self._transform(element)),
+            around.visible if visibility in (None, "inherit") else visibility == "visible",
+            around.even_odd if rule in (None, "inherit") else rule == "evenodd",
+            around.view,
+        )
+        if kind in _PATHS:
+            if around.visible:
+                yield from self._drawn(kind, element, around)
+        elif kind in ("g", "a"):
+            yield from self._children(element, around, depth)
+        elif kind == "svg":
+            yield from self._nested(element, element, around, depth)
+        elif kind == "switch":
+            chosen = next((child for child in element if _is_taken(child)), None)
+            if chosen is not None:
+                yield from self._shapes(chosen, around, depth + 1)
+        else:
+            yield from self._copy(element, around, depth)
+
+    def _copy(self, use: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+        """A linked copy (SVG 2, section 5.6): what is linked, moved to x, y."""
+        link = next((use.get(name) for name in _HREF if use.get(name)), "") or ""
+        target = self._by_id.get(link[1:]) if link.startswith("#") else None
+        if target is None:
+            raise _not_read(f"{self._name} links to something that is not in it.")
+        x, y = (self._length(use.get(axis), along, around) for along, axis in enumerate("xy"))
+        moved = _Around(around.on.translate(x, y), around.visible, around.even_odd, around.view)
+        if _kind(target) in ("symbol", "svg"):
+            yield from self._nested(target, use, moved, depth + 1)
+        else:
+            yield from self._shapes(target, moved, depth + 1)
+
+    def _nested(self, element: Element, sized: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+        """A view within the drawing (SVG 2, section 8.2): its view box is fitted to its place. ``sized`` says
+        how large it is: itself, or the copy that shows it."""
+        if sized is element:
+            x, y = (self._length(element.get(axis), along, around) for along, axis in enumerate("xy"))
+            around = _Around(around.on.translate(x, y), around.visible, around.even_odd, around.view)
+        size = self._size(sized, around.view) or self._size(element, around.view) or around.view
+        box = _view_box(element)
+        if box is not None:
+            if size is None:
+                raise self._unread("views of no stated size")
+            fitted = _fitted(box, size, element.get("preserveAspectRatio", ""))
+            around = _Around(around.on.transform(fitted), around.visible, around.even_odd, box[2:])
+        else:
+            around = _Around(around.on, around.visible, around.even_odd, size)
+        yield from self._children(element, around, depth)
+
+    def _drawn(self, kind: str, element: Element, around: _Around) -> Iterator[_Drawn]:
+        self._data += len(element.get("d", "")) + len(element.get("points", ""))
+        if self._data > MAX_DATA:
+            raise _not_read(f"The shapes of {self._name} have too many points.")
+        outline = path_outline(self._path(kind, element, around))
+        if not outline:
+            return
+        x, y = outline.points.T
+        a, b, c, d, dx, dy = around.on
+        points = np.stack([a * x + c * y + dx, b * x + d * y + dy], axis=1)
+        if not np.isfinite(points).all() or np.abs(points).max() > _FURTHEST:
+            raise _not_read(f"{self._name} is drawn far outside any sensible size.")
+        yield _Drawn(Outline(outline.verbs, points), around.even_odd)
+
+    def _path(self, kind: str, element: Element, around: _Around) -> str:
+        """A shape as path data: the equivalent paths of SVG 2, chapter 10."""
+        if kind == "path":
+            return element.get("d", "")
+        if kind in ("polygon", "polyline"):
+            points = element.get("points", "")
+            return f"M{points}Z" if points.strip() else ""
+
+        def length(name: str, along: int, other: float = 0.0) -> float:
+            value = element.get(name)
+            return other if value in (None, "auto") else self._length(value, along, around)
+
+        if kind == "rect":
+            x, y, w, h = (length(name, n % 2) for n, name in enumerate(("x", "y", "width", "height")))
+            rx = length("rx", 0, length("ry", 1))
+            ry = length("ry", 1, length("rx", 0))
+            if w <= 0 or h <= 0:
+                return ""
+            rx, ry = min(max(rx, 0.0), w / 2), min(max(ry, 0.0), h / 2)
+            if rx == 0 or ry == 0:
+                return f"M{x} {y}H{x + w}V{y + h}H{x}Z"
+            arc = f"A{rx} {ry} 0 0 1 "
+            return (
+                f"M{x + rx} {y}H{x + w - rx}{arc}{x + w} {y + ry}V{y + h - ry}{arc}{x + w - rx} {y + h}"
+                f"H{x + rx}{arc}{x} {y + h - ry}V{y + ry}{arc}{x + rx} {y}Z"
+            )
+        cx, cy = length("cx", 0), length("cy", 1)
+        rx = length("r", 2) if kind == "circle" else length("rx", 0, length("ry", 1))
+        ry = rx if kind == "circle" else length("ry", 1, length("rx", 0))
+        if rx <= 0 or ry <= 0:
+            return ""
+        return f"M{cx + rx} {cy}A{rx} {ry} 0 1 1 {cx - rx} {cy}A{rx} {ry} 0 1 1 {cx + rx} {cy}Z"
+
+    def _size(self, element: Element, view: tuple[float, float] | None) -> tuple[float, float] | None:
+        """How large a view is said to be, if it is."""
+        around = _Around(Transform(), True, False, view)
+        values = [element.get(name) for name in ("width", "height")]
+        if any(value is None or value == "auto" or ("%" in value and view is None) for value in values):
+            return None
+        width, height = (self._length(value, n, around) for n, value in enumerate(values))
+        return (width, height) if width > 0 and height > 0 else None
+
+    def _length(self, text: str | None, along: int, around: _Around) -> float:
+        """A length in user units; ``along`` says of what a percentage is: width, height, or the diagonal as
+        it is normalized (SVG 2, section 8.9)."""
+        if text is None:
+            return 0.0
+        found = _LENGTH.fullmatch(text) if len(text) < 60 else None
+        if found is None:
+            raise self._unread(f"lengths such as “{text[:20]}”")
+        value, unit = float(found[1]), found[2]
+        if unit != "%":
+            return value * _UNITS[unit]
+        if around.view is None:
+            raise self._unread("percentages without a size that they are of")
+        width, height = around.view
+        return value / 100 * (width, height, math.hypot(width, height) / math.sqrt(2))[along]
+
+    def _transform(self, element: Element) -> Transform:
+        """The transform attribute (CSS Transforms 1, section 8): each step within those before it."""
+        text = element.get("transform", "")
+        if len(text) > 2_000 or not _TRANSFORMS.fullmatch(text):
+            raise self._unread(f"transforms such as “{text[:20]}”")
+        made = Transform()
+        for name, inside in _STEP.findall(text):
+            numbers = [float(number) for number in _NUMBERS.findall(inside)]
+            step = _step(name, numbers)
+            if step is None:
+                raise self._unread(f"transforms such as “{name}({inside[:20]})”")
+            made = made.transform(step)
+        return made
+
+    def _unread(self, what: str) -> Problem:
+        return _not_read(f"{self._name} holds {what}, which Fulgen does not read.")
+
+
+_FURTHEST = 1e6
+_CONTAINERS = frozenset(("svg", "g", "a", "switch", "use"))
+_PATHS = frozenset(("path", "rect", "circle", "ellipse", "polygon", "polyline"))
+"""Elements that cover an area; a line covers none. What is in neither set draws nothing by itself, or no
+outline."""
+
+_NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?"
+_LENGTH = re.compile(rf"\s*({_NUMBER})(px|pt|pc|mm|cm|in|q|Q|%|)\s*")
+_UNITS = {
+    "": 1.0,
+    "px": 1.0,
+    "pt": 96 / 72,
+    "pc": 16.0,
+    "in": 96.0,
+    "mm": 96 / MM_PER_INCH,
+    "cm": 960 / MM_PER_INCH,
+    "q": 24 / MM_PER_INCH,
+    "Q": 24 / MM_PER_INCH,
+}
+"""User units to each unit (CSS Values 4, section 6.2)."""
+
+_NUMBERS = re.compile(_NUMBER)
+_STEP = re.compile(r"([a-zA-Z]+)\s*\(([^()]*)\)")
+_TRANSFORMS = re.compile(r"(?:[\s,]*[a-zA-Z]+\s*\([^()]*\))*[\s,]*")
+
+
+def _step(name: str, numbers: list[float]) -> Transform | None:
+    unit, count = Transform(), len(numbers)
+    if name == "matrix" and count == 6:
+        return Transform(*numbers)
+    if name == "translate" and count in (1, 2):
+        return unit.translate(numbers[0], numbers[1] if count == 2 else 0.0)
+    if name == "scale" and count in (1, 2):
+        return unit.scale(numbers[0], numbers[-1])
+    if name == "rotate" and count in (1, 3):
+        x, y = numbers[1:] or (0.0, 0.0)
+        return unit.translate(x, y).rotate(math.radians(numbers[0])).translate(-x, -y)
+    if name in ("skewX", "skewY") and count == 1:
+        angle = math.radians(numbers[0])
+        return unit.skew(angle, 0.0) if name == "skewX" else unit.skew(0.0, angle)
+    return None
+
+
+def _kind(element: Element) -> str:
+    """The name of an element of SVG; of another namespace, none."""
+    tag = str(element.tag)
+    space, _, name = tag[1:].rpartition("}") if tag.startswith("{") else ("", "", tag)
+    return name if space in ("", _SVG) else ""
+
+
+def _is_taken(branch: Element) -> bool:
+    """Whether a branch of a switch is for us (SVG 2, section 5.9): English, and nothing beyond the
+    standard."""
+    languages = branch.get("systemLanguage")
+    spoken = languages is None or any(word.strip().lower().startswith("en") for word in languages.split(","))
+    return spoken and not branch.get("requiredExtensions") and _kind(branch) not in ("", "foreignObject")
+
+
+def _view_box(element: Element) -> tuple[float, float, float, float] | None:
+    numbers = [float(number) for number in _NUMBERS.findall(element.get("viewBox", "")[:200])]
+    if len(numbers) != 4 or numbers[2] <= 0 or numbers[3] <= 0:
+        return None
+    x, y, width, height = numbers
+    return x, y, width, height
+
+
+def _fitted(box: tuple[float, float, float, float], size: tuple[float, float], how: str) -> Transform:
+    """From a view box to the place it fills (SVG 2, section 8.6)."""
+    x, y, width, height = box
+    across, down = size[0] / width, size[1] / height
+    align, *more = how.split() or ["xMidYMid"]
+    if align != "none":
+        across = down = max(across, down) if more == ["slice"] else min(across, down)
+    share = {"Min": 0.0, "Max": 1.0}
+    room_x, room_y = size[0] - width * across, size[1] - height * down
+    return (
+        Transform()
+        .translate(room_x * share.get(align[1:4], 0.5), room_y * share.get(align[5:8], 0.5))
+        .scale(across, down)
+        .translate(-x, -y)
+    )
+
+
+# --- styles -------------------------------------------------------------------------------------------------
+
+_READ = ("display", "visibility", "fill-rule", "clip-path", "mask")
+_REFUSED = ("transform", "d", "translate", "rotate", "scale", "offset-path")
+"""Properties that say where things are; in CSS they are refused."""
+
+
+class _Styles:
+    """What the properties that matter are of an element: attributes, then rules of CSS by their weight, then
+    its own style (SVG 2, section 6.6; CSS Cascade 4). Selectors are of names, classes and ids only."""
+
+    def __init__(self, root: Element, name: str) -> None:
+        self._name = name
+        self._rules: list[tuple[tuple[int, int, int], _Selector, dict[str, str]]] = []
+        css = "".join(element.text or "" for element in root.iter() if _kind(element) == "style")
+        if len(css) > MAX_CSS:
+            raise _not_read(f"{name} holds more styles than Fulgen reads.")
+        for rule in tinycss2.parse_stylesheet(css, skip_comments=True, skip_whitespace=True):
+            self._take(rule)
+        self._rules.sort(key=lambda row: row[0])
+
+    def _take(self, rule: tinycss2.ast.Node) -> None:
+        if rule.type == "at-rule" and rule.content is not None and rule.lower_at_keyword != "font-face":
+            words = tinycss2.serialize(rule.content)
+            if any(name in words for name in (*_READ, *_REFUSED[:1])):
+                raise self._unread()
+        if rule.type != "qualified-rule":
+            return
+        declared = self._declared(rule.content)
+        if not declared:
+            return
+        for text in tinycss2.serialize(rule.prelude).split(","):
+            selector = _Selector.of(text.strip())
+            if selector is None or len(self._rules) > MAX_RULES:
+                raise self._unread()
+            self._rules.append((selector.weight, selector, declared))
+
+    def of(self, element: Element) -> Mapping[str, str]:
+        found = {name: element.get(name, "").strip() for name in _READ if element.get(name)}
+        for _, selector, declared in self._rules:
+            if selector.matches(element):
+                found.update(declared)
+        own = element.get("style")
+        if own:
+            found.update(self._declared(tinycss2.parse_component_value_list(own[:MAX_CSS])))
+        return found
+
+    def _declared(self, content: list[tinycss2.ast.Node]) -> dict[str, str]:
+        rows = tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True)
+        found = {
+            row.lower_name: tinycss2.serialize(row.value).strip() for row in rows if row.type == "declaration"
+        }
+        if any(found.get(name, "none") not in ("none", "0") for name in _REFUSED):
+            raise self._unread()
+        return {name: value for name, value in found.items() if name in _READ}
+
+    def _unread(self) -> Problem:
+        return _not_read(f"{self._name} holds styles that say where things are in ways Fulgen does not read.")
+
+
+@dataclass(frozen=True)
+class _Selector:
+    """A selector of a name, classes and an id (Selectors 3, section 4)."""
+
+    kind: str
+    classes: frozenset[str]
+    ids: frozenset[str]
+
+    @classmethod
+    def of(cls, text: str) -> _Selector | None:
+        found = _SIMPLE.fullmatch(text)
+        if found is None or not text:
+            return None
+        marks = _MARK.findall(found[2])
+        return cls(
+            found[1] if found[1] not in (None, "*") else "",
+            frozenset(name for mark, name in marks if mark == "."),
+            frozenset(name for mark, name in marks if mark == "#"),
+        )
+
+    @property
+    def weight(self) -> tuple[int, int, int]:
+        return len(self.ids), len(self.classes), int(bool(self.kind))
+
+    def matches(self, element: Element) -> bool:
+        return (
+            (not self.kind or self.kind == _kind(element))
+            and self.classes <= set(element.get("class", "").split())
+            and self.ids <= {element.get("id", "")}
+        )
+
+
+_SIMPLE = re.compile(r"(\*|[A-Za-z][\w-]*)?((?:[.#][\w-]+)*)")
+_MARK = re.compile(r"([.#])([\w-]+)")
+
+
+def _not_read(what: str) -> Problem:
+    return Problem(
+        "bad-shape",
+        what,
+        "Choose an SVG file with closed outlines; turn text and effects into outlines first.",
+    )

@@ -1,0 +1,128 @@
+"""Made-up input that nobody would type: random recipes within the model's limits, by a seed.
+
+Values lean to the ends of their ranges, where things go wrong.
+"""
+
+import random
+
+from fulgen.lettering.catalogue import families
+
+WORDS = (
+    "Willowmere", "Tern & Thistle", "Zoë Łucja", "fi ffl", "!?.:;…", "HI", "o", "Moss\nHeron", "''", "i j ä",
+    "  ", "1 2 3", "", "Quixbyford", "L'Ouëst", "mmmmnnn", "e\u0301e", "Ll", "8%&", "ÅÄÖ",
+)  # fmt: skip
+SIGNS = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ äëïöüéèçñ.,:;!?'\"&-–1234567890"
+SHAPES = ("heart", "star", "compass rose", "anchor", "boat", "ring", "disc", "paw")
+PATHS = (
+    "M0 0L10 0L10 10L0 10Z", "M0 0L10 10L0 10L10 0Z", "M0 0C9 0 0 9 9 9L0 20Z", "M0 0L1000 1L0 2Z",
+    "M0 0L9 0L9 9L0 9ZM3 3L3 6L6 6L6 3Z", "M0 0L1 0L1 1L0 1ZM1 1L2 1L2 2L1 2Z",
+)  # fmt: skip
+
+
+class Dice(random.Random):
+    """Draws of what recipes are made of."""
+
+    def number(self, low, high):
+        """A number of a range: an end of it, one near its middle, or any; small ones as often as large
+        ones."""
+        kind = self.random()
+        if kind < 0.2:
+            return self.choice((low, high))
+        if kind < 0.4 and low > 0:
+            return low * (high / low) ** self.random()
+        if kind < 0.6 and low <= 0 <= high:
+            return self.choice((0.0, self.uniform(low, high) / 50))
+        return self.uniform(low, high)
+
+    def maybe(self, chance=0.3):
+        return self.random() < chance
+
+    def some(self, **values):
+        """Some of the fields, each drawn by its function."""
+        return {name: draw() for name, draw in values.items() if self.maybe(0.4)}
+
+    def text(self, most):
+        if self.maybe(0.6):
+            return self.choice(WORDS)[:most]
+        length = self.randint(1, most)
+        return "".join(self.choice(SIGNS + "\n" * (length > 10)) for _ in range(length))
+
+    def face(self):
+        family = self.choice(list(families().values()))
+        axes = {a.tag: self.number(a.low, a.high) for a in family.axes if self.maybe()}
+        return {"family": family.slug, "weight": self.choice((None, 100, 400, 700, 900)), "axes": axes}
+
+    def stand_in(self):
+        own = {"d": self.choice(PATHS)} if self.maybe() else {}
+        return {"shape": self.choice(SHAPES), "to": self.choice(("height", "box")), **own}
+
+    def anchor(self, parts):
+        part = self.choice(parts)
+        place = {"letter": self.choice(range(1, 3 + len(part["text"])))} if self.maybe(0.7) else {}
+        return {"part": part["id"], "x": self.number(-1, 2), "y": self.number(-1, 1), **place}
+
+    def letter(self):
+        way = ("leave", "slide", "reach", "bridge", "apart", None)
+        return self.some(
+            dx=lambda: self.number(-2, 2), dy=lambda: self.number(-2, 2), carry=lambda: self.number(-2, 2),
+            after=lambda: self.number(-2, 2), turn=lambda: self.number(-180, 180),
+            scale=lambda: self.number(0.1, 10), face=self.face, apart=self.maybe,
+            seam=lambda: {"way": self.choice(way), "trim": self.choice((None, True, False))},
+            marks=lambda: self.choice(("keep", "lower", "bridge")), mark_shape=self.stand_in,
+            stand_in=self.stand_in,
+        )  # fmt: skip
+
+    def lettering(self, number, most):
+        text = self.text(most)
+        join = self.some(
+            how=lambda: self.choice(("set", "auto", "auto")), neck_mm=lambda: self.number(0.1, 50),
+            smooth_mm=lambda: self.number(0, 20), marks=lambda: self.choice(("keep", "lower", "bridge")),
+            mark_bar_mm=lambda: self.number(0.1, 50), mark_shape=self.stand_in, tie=lambda: True,
+        )  # fmt: skip
+        changed = self.sample(range(1, len(text) + 2), min(len(text), self.choice((0, 0, 1, 3))))
+        return {
+            "id": f"part-{number}", "text": text, "join": join, "face": self.face(),
+            "letters": {str(name): self.letter() for name in changed},
+            **self.some(
+                size=lambda: {
+                    "measure": self.choice(("width", "height", "capitals")), "mm": self.number(1, 3000),
+                },
+                thicken_mm=lambda: self.number(-20, 50), corners=lambda: self.choice(("round", "mitred")),
+                spacing_mm=lambda: self.number(-100, 300), spacing_share=lambda: self.number(-0.5, 2),
+                line_spacing=lambda: self.number(0.3, 5), align=lambda: self.choice(("centre", "right")),
+                place=lambda: {
+                    "x": self.number(-300, 300), "y": self.number(-300, 300), "turn": self.number(-360, 360),
+                    "scale": self.number(0.01, 100), "flip": self.maybe(),
+                },
+                underline=lambda: {
+                    "style": self.choice(("bar", "swash")), "thick_mm": self.number(0.2, 200),
+                    "over_mm": self.number(-200, 200), "beyond_mm": self.number(-500, 500),
+                },
+            ),
+        }  # fmt: skip
+
+    def touch_up(self, parts):
+        kinds = ("fill", "cut", "thicken", "close", "remove", "move", "smooth", "round")
+        to = {"to": self.anchor(parts)} if self.maybe() else {}
+        return {
+            "kind": self.choice(kinds), "at": self.anchor(parts), "size_mm": self.number(0, 100),
+            "dx": self.number(-20, 20), "dy": self.number(-20, 20), **to,
+        }  # fmt: skip
+
+
+def random_recipe(seed, most_letters=12, most_parts=3):
+    """A recipe, as plain data, of up to so many letters a part and so many parts."""
+    dice = Dice(seed)
+    parts = [dice.lettering(n, most_letters) for n in range(dice.choice((1, 1, dice.randint(1, most_parts))))]
+    bars = [
+        {
+            "start": dice.anchor(parts), "end": dice.anchor(parts), "width_mm": dice.number(0.1, 100),
+            "bulge": dice.number(-1, 1),
+        }
+        for _ in range(dice.choice((0, 0, 1, 3)))
+    ]  # fmt: skip
+    return {
+        "format": "fulgen-recipe", "version": 3, "parts": parts, "bars": bars, "mirror": dice.maybe(),
+        "touch_ups": [dice.touch_up(parts) for _ in range(dice.choice((0, 0, 1, 4)))],
+        "material": {"name": dice.choice(("Card", "Adhesive film", "Ply, 3 mm"))},
+    }  # fmt: skip
