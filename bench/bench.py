@@ -44,7 +44,7 @@ from fulgen.readiness.findings import findings  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
 from fulgen.recipe.model import Recipe  # noqa: E402
-from tests.browser.conftest import Server  # noqa: E402
+from tests.served import Server  # noqa: E402
 
 WORD = "Willowmereby"  # twelve letters
 FACES = ("pacifico", "lobster", "great-vibes", "dancing-script", "playwrite-us-trad")

@@ -126,3 +126,78 @@ def random_recipe(seed, most_letters=12, most_parts=3):
         "touch_ups": [dice.touch_up(parts) for _ in range(dice.choice((0, 0, 1, 4)))],
         "material": {"name": dice.choice(("Card", "Adhesive film", "Ply, 3 mm"))},
     }  # fmt: skip
+
+
+def _part(text, number=0, **more):
+    return {"id": f"part-{number}", "text": text, **more}
+
+
+def _design(*parts, **more):
+    return {"format": "fulgen-recipe", "version": 3, "parts": list(parts), **more}
+
+
+_PAGE = "\n".join(("Kestrel Quixby Vyvyan Jazz"[n % 7 :] + "mmmmmmm")[:25] for n in range(20))
+_MARKED = "\n".join("äöüéñ" * 5 for _ in range(20))
+_JOINED = {"how": "auto", "tie": True, "smooth_mm": 1.0}
+_WIDE = {"measure": "width", "mm": 3000}
+_TOUCHED = [
+    {
+        "kind": ("thicken", "cut", "close", "fill", "smooth", "round")[n % 6], "size_mm": 3.0,
+        "at": {"part": "part-0", "letter": 1 + n, "x": 0.2, "y": -0.2},
+    }
+    for n in range(300)
+]  # fmt: skip
+
+EDGES = {
+    "a page, tied and smoothed": _design(_part(_PAGE, join=_JOINED)),
+    "a page of brush letters, tied": _design(_part(_PAGE, face={"family": "kaushan-script"}, join=_JOINED)),
+    "a page of plain letters, tied": _design(_part(_PAGE, face={"family": "anton"}, join=_JOINED)),
+    "a page, smoothed, three metres wide": _design(
+        _part(_PAGE, size=_WIDE, join={"how": "auto", "smooth_mm": 20.0})
+    ),
+    "marks lowered on a page": _design(_part(_MARKED, join={"how": "auto", "marks": "lower"})),
+    "marks tied on a page": _design(_part(_MARKED, join={"how": "auto", "marks": "bridge", "tie": True})),
+    "24 parts, tied": _design(
+        *(
+            _part("Kestrel Quixby", n, join=_JOINED, place={"x": 3.0 * n, "y": 9.0 * n})
+            for n in range(24)
+        )
+    ),
+    "24 parts over each other": _design(*(_part("mmmmmmmmmmmm", n, join=_JOINED) for n in range(24))),
+    "300 touch-ups on a page": _design(_part(_PAGE), touch_ups=_TOUCHED),
+    "300 touch-ups on a word": _design(
+        _part("Willowmere"),
+        touch_ups=[{**t, "at": {**t["at"], "letter": 1 + n % 10}} for n, t in enumerate(_TOUCHED)],
+    ),
+    "200 bars on a page": _design(
+        _part(_PAGE),
+        bars=[
+            {
+                "start": {"part": "part-0", "letter": 1 + n, "x": 0.1, "y": -0.1},
+                "end": {"part": "part-0", "letter": 300 + n, "x": 0.1, "y": -0.1}, "width_mm": 9.0,
+            }
+            for n in range(200)
+        ],
+    ),
+    "tiny, much thickened": _design(
+        _part(_PAGE, size={"measure": "width", "mm": 1.0}, thicken_mm=0.05, join=_JOINED)
+    ),
+    "thickened by half": _design(_part(_PAGE, thicken_mm=12.0, corners="mitred")),
+    "thinned": _design(_part(_PAGE, thicken_mm=-0.4, join=_JOINED)),
+    "all letters on one spot": _design(_part("m" * 400, spacing_share=-0.5)),
+    "lines on one spot": _design(_part(_PAGE, line_spacing=0.3, spacing_share=-0.4, join=_JOINED)),
+    "stand-ins everywhere": _design(
+        _part(
+            _PAGE, join=_JOINED,
+            letters={
+                str(n): {"stand_in": {"shape": "compass rose"}, "turn": 9.0 * n % 180} for n in range(1, 500)
+            },
+        )
+    ),
+    "a huge neck": _design(_part(_PAGE, join={**_JOINED, "neck_mm": 50.0})),
+    "swashes under a page": _design(
+        _part(_PAGE, join=_JOINED, underline={"style": "swash", "thick_mm": 200.0, "over_mm": 100.0})
+    ),
+    "a page at a hundred times": _design(_part("Willowmere", place={"scale": 100.0}, join=_JOINED)),
+}  # fmt: skip
+"""Recipes at the edge of the model's limits."""

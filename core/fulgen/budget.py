@@ -15,8 +15,12 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
+from typing import ParamSpec, TypeVar
 
 from fulgen.problem import Problem
+
+Given = ParamSpec("Given")
+Result = TypeVar("Result")
 
 _LOOK_S = 0.05
 """How often it is asked whether the work is still wanted, in seconds of the thread's processor time."""
@@ -69,6 +73,24 @@ def check() -> None:
         budget.next_look = now + _LOOK_S
         if not budget.wanted():
             raise Unwanted
+
+
+def shared(work: Callable[Given, Result]) -> Callable[Given, Result]:
+    """The work as a part of this budget for another thread: it may take what is left of it now."""
+    budget = _budget.get()
+    left = 0.0 if budget is None else budget.ends - time.thread_time()
+
+    def bounded(*given: Given.args, **named: Given.kwargs) -> Result:
+        if budget is None:
+            return work(*given, **named)
+        now = time.thread_time()
+        token = _budget.set(_Budget(now + left, budget.wanted, now + _LOOK_S))
+        try:
+            return work(*given, **named)
+        finally:
+            _budget.reset(token)
+
+    return bounded
 
 
 def too_much() -> Problem:

@@ -12,7 +12,7 @@ ROOT = HERE.parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
 from tests.browser.bench import Bench  # noqa: E402
-from tests.browser.conftest import Server  # noqa: E402
+from tests.served import Server  # noqa: E402
 
 
 def take(page: Page, name: str) -> None:

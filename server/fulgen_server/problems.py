@@ -3,7 +3,9 @@
 import logging
 from typing import Any
 
+from django.core.exceptions import SuspiciousOperation
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import HttpError, ValidationError
 from pydantic import ValidationError as ModelError
@@ -56,6 +58,13 @@ def handle_problems(api: NinjaAPI) -> None:
     def _http(_request: HttpRequest, error: HttpError) -> HttpResponse:
         what = "The request is not complete JSON." if error.status_code == 400 else str(error)
         return problem_response(Problem("bad-request", what, "Send it again."), error.status_code)
+
+    @api.exception_handler(MultiPartParserError)
+    @api.exception_handler(SuspiciousOperation)
+    def _malformed(_request: HttpRequest, _error: Exception) -> HttpResponse:
+        return problem_response(
+            Problem("bad-request", "The file did not arrive whole.", "Choose it again."), 400
+        )
 
     @api.exception_handler(Exception)
     def _unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:

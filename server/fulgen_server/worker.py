@@ -15,7 +15,7 @@ import pickle
 import resource
 import threading
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from io import BytesIO
 from multiprocessing.connection import Connection
@@ -38,6 +38,9 @@ from fulgen_server import urls  # noqa: E402, F401
 from fulgen_server.problems import problem_response  # noqa: E402
 from fulgen_server.workers import STOP, Answer, Asked, Job  # noqa: E402
 
+Task = Callable[[Any], Answer]
+Tasks = Mapping[str, Task]
+
 MOST_BYTES = 3 * 2**29
 """Memory of one worker, its caches (about 300 MB when full) included."""
 
@@ -52,19 +55,20 @@ gc.collect()
 gc.freeze()
 
 
-def work(lines: Sequence[Connection]) -> None:
-    """Answers jobs on the lines until they are closed."""
+def work(lines: Sequence[Connection], tasks: Tasks | None = None) -> None:
+    """Answers jobs on the lines, by ``tasks`` or the server's own, until they are closed."""
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_DATA, (MOST_BYTES, MOST_BYTES))
     bounds = _ProcessorTime()
-    threads = [threading.Thread(target=_answer_all, args=(line, bounds)) for line in lines]
+    given = (bounds, tasks or _TASKS)
+    threads = [threading.Thread(target=_answer_all, args=(line, *given)) for line in lines]
     for thread in threads:
         thread.start()
     for thread in threads:
         thread.join()
 
 
-def _answer_all(line: Connection, bounds: "_ProcessorTime") -> None:
+def _answer_all(line: Connection, bounds: "_ProcessorTime", tasks: Tasks) -> None:
     try:
         while True:
             message = line.recv_bytes()
@@ -72,18 +76,18 @@ def _answer_all(line: Connection, bounds: "_ProcessorTime") -> None:
                 continue  # it came when the answer was on its way already
             job: Job = pickle.loads(message)
             with bounds.of(job):
-                answer = _answer(line, job)
+                answer = _answer(line, job, tasks[job.task])
             line.send_bytes(pickle.dumps(answer))
     except (EOFError, OSError):
         # Whoever asks has gone, and with it all reason to be here.
         os._exit(0)
 
 
-def _answer(line: Connection, job: Job) -> Answer | None:
+def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
     """The answer, or what stands in its way; None when nobody wants it."""
     try:
         with within(job.seconds, wanted=lambda: not line.poll()):
-            return _TASKS[job.task](job.about)
+            return task(job.about)
     except Unwanted:
         return None
     except Problem as problem:
@@ -121,7 +125,7 @@ def _done(task: Callable[[str], None]) -> Callable[[str], Answer]:
     return do
 
 
-_TASKS: dict[str, Callable[[Any], Answer]] = {
+_TASKS: Tasks = {
     "request": _request,
     "card": _done(shelf.draw_card),
     "rate": _done(faces.rate_own),

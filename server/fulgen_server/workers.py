@@ -27,8 +27,8 @@ from typing import Any, Literal
 from fulgen.budget import too_much
 from fulgen.problem import Problem
 
-JOB_S = 15.0
-"""Processor time for one request: about 250 times what a name of ten letters takes cold."""
+JOB_S = float(os.environ.get("FULGEN_JOB_S", "15"))
+"""Processor time for one request: 15 s are about 250 times what a name of ten letters takes cold."""
 
 RATING_S = 120.0
 """Processor time for the rating of a face of the maker's own, which nobody waits for."""
@@ -103,7 +103,8 @@ class _Worker:
 class Pool:
     """Workers, made when they are needed."""
 
-    def __init__(self) -> None:
+    def __init__(self, work: Callable[[list[Connection]], None] | None = None) -> None:
+        self._work = work or _work
         self._context = get_context("forkserver")
         self._context.set_forkserver_preload(["fulgen_server.worker"])
         self._changed = threading.Condition()
@@ -177,10 +178,11 @@ class Pool:
 
     def _made(self) -> _Worker:
         pairs = [connection.Pipe() for _ in range(LINES)]
-        process = self._context.Process(target=_work, args=([theirs for _, theirs in pairs],), daemon=True)
+        theirs = [their_end for _, their_end in pairs]
+        process = self._context.Process(target=self._work, args=(theirs,), daemon=True)
         process.start()
-        for _, theirs in pairs:
-            theirs.close()
+        for line in theirs:
+            line.close()
         worker = _Worker(process, [ours for ours, _ in pairs])
         self._workers.append(worker)
         return worker

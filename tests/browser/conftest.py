@@ -1,80 +1,13 @@
 """A real server on loopback with a shop of its own, and Debian's Chromium."""
 
-import json
-import os
 import shutil
-import signal
-import socket
-import subprocess
-import sys
-import time
-import urllib.request
-from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-ROOT = Path(__file__).parents[2]
+from tests.served import Server
+
 expect.set_options(timeout=15_000)
-
-
-class Server:
-    """Fulgen served as ./fulgen start serves it; can be stopped and started again."""
-
-    def __init__(self, data_dir):
-        self.env = {
-            **os.environ,
-            "FULGEN_DATA": str(data_dir),
-            "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT / 'server'}",
-            "DJANGO_SETTINGS_MODULE": "fulgen_server.settings",
-        }
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
-        self.url = f"http://127.0.0.1:{self.port}"
-        self.django("migrate", "--verbosity", "0")
-        self.django("load_demo")
-        self.process = None
-
-    def django(self, *command):
-        subprocess.run([sys.executable, "-m", "django", *command], env=self.env, check=True)
-
-    def start(self):
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "fulgen_server.serve", str(self.port)], env=self.env
-        )
-        deadline = time.monotonic() + 60
-        while time.monotonic() < deadline:
-            try:
-                urllib.request.urlopen(f"{self.url}/api/designs", timeout=5).close()
-                return
-            except OSError:
-                if self.process.poll() is not None:
-                    break
-        pytest.fail("the server did not start")
-
-    def stop(self):
-        if self.process:
-            self.process.send_signal(signal.SIGTERM)
-            self.process.wait(timeout=20)
-            self.process = None
-
-    def call(self, method, path, body=None):
-        """A request past the browser: JSON in, JSON out."""
-        request = urllib.request.Request(
-            f"{self.url}/api{path}",
-            data=None if body is None else json.dumps(body).encode(),
-            method=method,
-            headers={"Content-Type": "application/json"},
-        )
-        with urllib.request.urlopen(request, timeout=30) as answer:
-            return json.loads(answer.read() or "null")
-
-    def design(self, text="Willowmere", name="Test", unit="mm", **part):
-        """A new design, made past the browser; returns its address."""
-        part = {"id": "lettering-1", "text": text, **part}
-        recipe = {"format": "fulgen-recipe", "version": 1, "unit": unit, "parts": [part]}
-        return f"/design/{self.call('POST', '/designs', {'name': name, 'recipe': recipe})['id']}"
 
 
 @pytest.fixture(scope="session")

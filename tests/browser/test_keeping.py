@@ -8,7 +8,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from tests.browser.bench import Bench
-from tests.browser.conftest import Server
+from tests.served import Server
 
 
 @pytest.fixture(scope="module")

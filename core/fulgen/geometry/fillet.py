@@ -119,7 +119,12 @@ def _is_free(fillet: _Fillet, shape: Shape) -> bool:
     filled = fillet.filled
     if filled.area == 0:
         return False
-    inside = shapely.intersection(shapely.buffer(filled, -shape.tolerance), shape.region)
+    inner = shapely.buffer(filled, -shape.tolerance)
+    if inner.is_empty:
+        return True
+    # Only what is near is laid over it: the whole of a page would be dear.
+    around = shapely.buffer(shapely.box(*inner.bounds), shape.tolerance, join_style="mitre").bounds
+    inside = shapely.intersection(inner, shapely.make_valid(shapely.clip_by_rect(shape.region, *around)))
     return bool(inside.area <= 0.02 * filled.area)
 
 

@@ -150,6 +150,7 @@ def _merged(
     """Contacts of the same cores that lie next to each other, as one."""
     merged: list[tuple[tuple[int, ...], Region]] = []
     for cores, place in contacts:
+        check()
         for n, (known, spot) in enumerate(merged):
             if set(known) == set(cores) and shapely.dwithin(spot, place, within):
                 merged[n] = (known, polygonal(shapely.union(spot, place)))
@@ -205,6 +206,7 @@ def slots(whole: Region, width: float) -> list[Slot]:
     on_edges = _sides_on(rims, whole, width * 1e-3)
     found = []
     for part, rim, on_edge in zip(parts, rims, on_edges, strict=True):
+        check()
         chains = _runs(rim, on_edge)
         chains = [chain for chain in chains if chain.length > 0.05 * width]
         across = min(

@@ -243,12 +243,16 @@ def _crossing(outline: Outline, tolerance: float) -> bool:
     rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
     if not shapely.is_valid(rings).all():
         return True
-    tree = shapely.STRtree(rings)
-    one, other = tree.query(rings, predicate="overlaps")
-    if (one != other).any():
+    # Nearly always no edge meets another: asked of edges alone, that is quick.
+    edges = shapely.get_exterior_ring(rings)
+    one, other = shapely.STRtree(edges).query(edges, predicate="intersects")
+    pairs = one != other
+    one, other = rings[one[pairs]], rings[other[pairs]]
+    if shapely.overlaps(one, other).any():
         return True
-    one, other = tree.query(rings, predicate="touches")
-    return bool((shapely.length(shapely.intersection(rings[one], rings[other])) > tolerance).any())
+    touches = shapely.touches(one, other)
+    shared = shapely.intersection(one[touches], other[touches])
+    return bool((shapely.length(shared) > tolerance).any())
 
 
 def _wound(outline: Outline, nesting: Nesting, tolerance: float) -> Shape:

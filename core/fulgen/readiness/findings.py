@@ -19,6 +19,7 @@ import shapely
 from numpy.typing import NDArray
 
 from fulgen.bounded import Bounded
+from fulgen.budget import shared
 from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
@@ -166,8 +167,8 @@ def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
 def _searched(cluster: Cluster, limits: Limits) -> Iterator[Finding]:
     region = cluster.shape.region
     # Nearly all of the work is GEOS's, which lets threads go on side by side.
-    necks = _workers.submit(thinness, region, limits.neck_mm)
-    gaps = _workers.submit(slots, region, limits.gap_mm) if limits.gap_mm > 0 else None
+    necks = _workers.submit(shared(thinness), region, limits.neck_mm)
+    gaps = _workers.submit(shared(slots), region, limits.gap_mm) if limits.gap_mm > 0 else None
     strokes = thinness(region, limits.stroke_mm)
     look = _Look(cluster, limits, strokes, necks.result(), gaps.result() if gaps else [])
     searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
