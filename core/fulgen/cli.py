@@ -1,7 +1,7 @@
 """The command line: the same core, for people who script it.
 
-Errors are one line on stderr and exit code 2. Everything heavy is imported where it is used, so
-help and mistakes answer at once.
+Errors are one line on stderr; exit codes are those of EXITS. Everything heavy is imported where it is used,
+so help and mistakes answer at once.
 """
 
 from __future__ import annotations
@@ -10,13 +10,16 @@ import argparse
 import json
 import os
 import re
+import stat
 import sys
 import tempfile
+import traceback
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
+from fulgen.budget import within
 from fulgen.problem import Problem
 from fulgen.units import parse_length
 
@@ -30,11 +33,19 @@ _FACE_FILE = re.compile(r".*\.(ttf|otf|woff2?|ttc)$|.*[/\\].*", re.IGNORECASE)
 _NEGATIVE = re.compile(r"-[\d.,].*")
 _MAX_LIST_LINES = 5_000
 
+BUDGET_S = 120.0
+"""Processor time for one design."""
+
+BLOCKED, REFUSED, CRASHED, STOPPED, UNREAD = 1, 2, 70, 130, 141
+"""Exit codes: a finding blocks the cut; what is asked cannot be done; a fault of Fulgen's own (EX_SOFTWARE of
+sysexits.h, 4.3BSD); stopped from the keyboard, and nobody read the output (128 and the signal's number, as
+shells tell it)."""
+
 
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         print(f"fulgen: {message} (see ./fulgen {self.prog.split()[-1]} --help)", file=sys.stderr)
-        raise SystemExit(2)
+        raise SystemExit(REFUSED)
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -46,14 +57,19 @@ def main(argv: Sequence[str] | None = None) -> int:
         code = command(options)
     except Problem as problem:
         print(f"fulgen: {problem}", file=sys.stderr)
-        return 2
+        return REFUSED
     except BrokenPipeError:
         # Whoever read our output has left; nothing more to say.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return 1
+        return UNREAD
     except KeyboardInterrupt:
         print("fulgen: stopped", file=sys.stderr)
-        return 130
+        return STOPPED
+    except Exception as error:
+        at = traceback.extract_tb(error.__traceback__)[-1]
+        where = f"{type(error).__name__} in {Path(at.filename).name}, line {at.lineno}"
+        print(f"fulgen: something went wrong inside Fulgen ({where}). Nothing was written.", file=sys.stderr)
+        return CRASHED
     return code or 0
 
 
@@ -169,8 +185,9 @@ def _letter(options: argparse.Namespace) -> None:
         )
     from fulgen.recipe.evaluate import evaluate
 
-    evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces).whole()
-    _write_results(evaluation, options.output, options.report)
+    with within(BUDGET_S):
+        evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces).whole()
+        _write_results(evaluation, options.output, options.report)
 
 
 def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe], FaceSource]:
@@ -333,7 +350,8 @@ def _write_one(options: argparse.Namespace, text: str, name: str) -> str:
 
     recipe_for, faces = _recipe_maker(options)
     try:
-        _write_results(evaluate(recipe_for(text), faces).whole(), options.out_dir / f"{name}.svg", None)
+        with within(BUDGET_S):
+            _write_results(evaluate(recipe_for(text), faces).whole(), options.out_dir / f"{name}.svg", None)
     except Problem as problem:
         return str(problem)
     return ""
@@ -343,8 +361,9 @@ def _build(options: argparse.Namespace) -> None:
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.versions import read_recipe
 
-    evaluation = evaluate(read_recipe(_read_text(options.recipe))).whole()
-    _write_results(evaluation, options.output, options.report)
+    with within(BUDGET_S):
+        evaluation = evaluate(read_recipe(_read_text(options.recipe))).whole()
+        _write_results(evaluation, options.output, options.report)
 
 
 def _check(options: argparse.Namespace) -> int:
@@ -358,8 +377,9 @@ def _check(options: argparse.Namespace) -> int:
     if options.material:
         choice = MaterialChoice(name=_material(options.material).name)
         recipe = recipe.model_copy(update={"material": choice})
-    evaluation = evaluate(recipe).whole()
-    found = findings(evaluation)
+    with within(BUDGET_S):
+        evaluation = evaluate(recipe).whole()
+        found = findings(evaluation)
     if options.json:
         print(json.dumps(report(evaluation)["findings"], indent=2, ensure_ascii=False))
     else:
@@ -373,7 +393,7 @@ def _check(options: argparse.Namespace) -> int:
     if not options.json:
         said = "Clear to cut" if not stops else f"{stops} to repair before the cut"
         print(f"{said} ({recipe.material.name}).")
-    return 1 if stops else 0
+    return BLOCKED if stops else 0
 
 
 def _lost(evaluation: Evaluation) -> list[str]:
@@ -448,13 +468,20 @@ def _write_results(evaluation: Evaluation, output: Path, report_path: Path | Non
         _write_text(report_path, figures + "\n")
 
 
+_MAX_TEXT_BYTES = 8 * 2**20
+
+
 def _read_text(path: Path) -> str:
     try:
-        if path.stat().st_size > 8 * 2**20:
+        if path.exists() and not path.is_file():  # a device or a pipe may never end
+            raise Problem("no-file", f"{path.name} is no plain file.", "Save it as a file first.")
+        with path.open("rb") as file:
+            data = file.read(_MAX_TEXT_BYTES + 1)
+        if len(data) > _MAX_TEXT_BYTES:
             raise Problem(
                 "file-too-large", f"{path.name} is larger than 8 MB.", "Check that this is the right file."
             )
-        return path.read_text("utf-8-sig")
+        return data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise Problem(
             "not-text", f"{path.name} is not a text file in UTF-8.", "Save it as plain text."
@@ -466,15 +493,22 @@ def _read_text(path: Path) -> str:
 
 
 def _write_text(path: Path, text: str) -> None:
-    """Writes beside the file first, so that a failure leaves the old one whole."""
+    """Writes beside the file first, so that a failure leaves the old one whole. A link stays, and what it
+    points to is written; a file that is there keeps its mode."""
     try:
+        path = path.resolve()
+        if path.exists() and not path.is_file():
+            raise Problem("not-written", f"{path.name} is no plain file.", "Choose another name.")
+        mode = stat.S_IMODE(path.stat().st_mode) if path.exists() else None
         handle, beside = tempfile.mkstemp(dir=path.parent, prefix=".fulgen-")
         try:
             with os.fdopen(handle, "w", encoding="utf-8") as file:
                 file.write(text)
-            umask = os.umask(0)
-            os.umask(umask)
-            Path(beside).chmod(0o666 & ~umask)
+            if mode is None:
+                umask = os.umask(0)
+                os.umask(umask)
+                mode = 0o666 & ~umask
+            Path(beside).chmod(mode)
             Path(beside).replace(path)
         except OSError:
             Path(beside).unlink(missing_ok=True)

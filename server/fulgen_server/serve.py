@@ -7,6 +7,7 @@ one.
 
 import os
 import signal
+import socket
 import sys
 from typing import NoReturn
 
@@ -28,12 +29,18 @@ def main(port: int) -> None:
     from designs.faces import shipped_faces
     from fulgen_server.pool import workers
 
+    try:
+        listener = socket.create_server(("127.0.0.1", port), reuse_port=False)
+    except OSError as error:
+        said = f"fulgen: port {port} cannot be used ({error.strerror}). Try another: --port N"
+        print(said, file=sys.stderr)
+        raise SystemExit(2) from None
     workers.start()
     shipped_faces()
     signal.signal(signal.SIGTERM, _stop)
     waitress.serve(
         get_wsgi_application(),
-        listen=f"127.0.0.1:{port}",
+        sockets=[listener],
         threads=THREADS,
         connection_limit=MOST_CONNECTIONS,
         asyncore_use_poll=True,

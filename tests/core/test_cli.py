@@ -20,6 +20,7 @@ from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from
 from tests.figures import PX_PER_MM
 from tests.fonts import make_font
+from tests.hostile import EDGES
 
 ROOT = Path(__file__).parents[2]
 
@@ -255,6 +256,89 @@ class TestBuild:
         path = tmp_path / "r.json"
         path.write_text(content)
         assert said in refused(capsys, "build", path, "-o", tmp_path / "r.svg")
+
+
+class TestWhereItWrites:
+    def test_a_link_stays_a_link_and_what_it_points_to_is_written(self, capsys, tmp_path):
+        real, link = tmp_path / "real.svg", tmp_path / "link.svg"
+        real.write_text("old")
+        link.symlink_to(real)
+        assert run(capsys, "letter", "Tern", "-o", link)[0] == 0
+        assert link.is_symlink()
+        assert real.read_text().startswith("<?xml")
+
+    def test_a_file_keeps_its_mode(self, capsys, tmp_path):
+        out = tmp_path / "w.svg"
+        out.write_text("old")
+        out.chmod(0o600)
+        run(capsys, "letter", "Tern", "-o", out)
+        assert out.stat().st_mode & 0o777 == 0o600
+        assert out.read_text().startswith("<?xml")
+
+    def test_pipes_devices_and_folders_are_refused(self, capsys, tmp_path):
+        pipe = tmp_path / "pipe"
+        os.mkfifo(pipe)
+        for odd in (pipe, "/dev/null", tmp_path):
+            assert "no plain file" in refused(capsys, "letter", "Tern", "-o", odd)
+        assert pipe.is_fifo()
+        assert Path("/dev/null").is_char_device()
+        assert list(tmp_path.iterdir()) == [pipe]
+
+
+class TestWhatItReads:
+    @pytest.mark.parametrize("odd", ["/dev/zero", "pipe", "."])
+    def test_endless_files_and_pipes_are_refused_at_once(self, capsys, tmp_path, odd):
+        if odd == "pipe":
+            odd = tmp_path / "pipe.ttf"
+            os.mkfifo(odd)
+        out = tmp_path / "w.svg"
+        refused(capsys, "letter", "Tern", "--face", odd if odd != "." else f"{tmp_path}/", "-o", out)
+        refused(capsys, "letter", "--list", odd, "--out-dir", tmp_path / "out")
+        refused(capsys, "build", odd, "-o", out)
+        refused(capsys, "check", odd)
+        assert not out.exists()
+
+    def test_a_face_file_beyond_all_measure(self, capsys, tmp_path):
+        face = tmp_path / "a.ttf"
+        with face.open("wb") as file:
+            file.truncate(2**33)
+        said = refused(capsys, "letter", "Tern", "--face", face, "-o", tmp_path / "w.svg")
+        assert "larger than 12 MB" in said
+
+
+class TestExits:
+    def test_a_fault_of_fulgens_own_is_told_apart_from_a_finding(self, capsys, tmp_path, monkeypatch):
+        def fails(*_):
+            raise IndexError("oh")
+
+        monkeypatch.setattr("fulgen.recipe.evaluate.evaluate", fails)
+        code, out, err = run(capsys, "letter", "Tern", "-o", tmp_path / "w.svg")
+        assert (code, out) == (70, "")
+        assert "something went wrong inside Fulgen (IndexError in test_cli.py" in err
+        assert "Nothing was written" in err
+        assert list(tmp_path.iterdir()) == []
+
+    def test_what_is_too_much_is_refused_in_words(self, capsys, tmp_path, monkeypatch):
+        monkeypatch.setattr("fulgen.cli.BUDGET_S", 0.0)
+        recipe = tmp_path / "r.json"
+        recipe.write_text(json.dumps(EDGES["a page, tied and smoothed"]))
+        assert "too much to work out at once" in refused(capsys, "build", recipe, "-o", tmp_path / "w.svg")
+        assert "too much to work out at once" in refused(capsys, "check", recipe)
+
+    def test_a_reader_that_has_left(self):
+        command = [sys.executable, "-m", "fulgen.cli", "faces"]
+        process = subprocess.Popen(
+            command, stdout=subprocess.PIPE, env={**os.environ, "PYTHONPATH": f"{ROOT}/core"}
+        )
+        process.stdout.close()
+        assert process.wait() == 141
+
+
+@pytest.mark.parametrize("port", ["99999", "65536", "80", "0", "x", ""])
+def test_a_port_that_is_none_is_refused(port):
+    told = subprocess.run([ROOT / "fulgen", "start", "--port", port], capture_output=True, text=True)
+    assert told.returncode == 2
+    assert "--port takes a number from 1024 to 65535" in told.stderr
 
 
 def test_the_faces_are_listed(capsys):

@@ -1,5 +1,6 @@
 """The shelf: designs are made, saved, copied, deleted and put back, and nothing is overwritten."""
 
+import json
 import os
 import signal
 import sqlite3
@@ -9,8 +10,12 @@ from pathlib import Path
 
 import pytest
 from django.core.management import call_command
+from django.db import transaction
 
+from designs import shelf
 from designs.models import Design, Revision
+from fulgen.recipe import versions
+from fulgen.recipe.versions import MAX_RECIPE_BYTES
 from tests.server.conftest import recipe
 
 ROOT = Path(__file__).parents[2]
@@ -159,3 +164,134 @@ def test_what_was_said_to_be_saved_survives_a_kill(tmp_path):
     database.close()
     assert head >= said
     assert f'"text":"{head - 1}"' in newest[0]
+
+
+class TestOneLimit:
+    """A recipe may be so large when it is sent, stored and read: the same everywhere."""
+
+    @staticmethod
+    def of_size(size):
+        d = "M0 0L10 0L10 10Z" + " " * 55_000
+        letters = {str(n): {"stand_in": {"shape": "own", "d": d}} for n in range(1, size // 55_000 + 1)}
+        return {**recipe("m" * 60, letters=letters), "version": 3}
+
+    @pytest.mark.parametrize("size", [1_200_000, 2_000_000])
+    def test_what_is_saved_is_opened_again(self, api, size):
+        big = self.of_size(size)
+        design = make(api)
+        assert api.put(f"/designs/{design['id']}", {"name": "T", "recipe": big, "based_on": 1})[0] == 200
+        assert len(api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"][0]["letters"]) == size // 55_000
+        assert api.post("/designs", {"name": "T", "recipe": big})[0] == 201
+        assert api.post(f"/designs/{design['id']}/copy")[0] == 201
+
+    def test_what_could_not_be_read_back_is_not_stored(self, api):
+        # What is stored spells out all values, so it is longer than what was sent.
+        d = "M0 0L9 0L9 9Z" + " " * 4_100
+        letters = {str(n): {"dx": 0.1, "stand_in": {"d": d}} for n in range(1, 491)}
+        sent = {**recipe("m" * 491, letters=letters), "version": 3}
+        assert len(json.dumps(sent)) < MAX_RECIPE_BYTES
+        design = make(api)
+        for answer in (
+            api.put(f"/designs/{design['id']}", {"name": "T", "recipe": sent, "based_on": 1}),
+            api.post("/designs", {"name": "T", "recipe": sent}),
+        ):
+            assert answer[0] == 422
+            assert answer[1]["kind"] == "recipe-too-large"
+        assert Revision.objects.count() == Design.objects.count() == 1
+
+    def test_one_that_was_stored_when_there_was_another_limit_is_opened(self, api, monkeypatch):
+        design = make(api)
+        monkeypatch.setattr(versions, "MAX_RECIPE_BYTES", 100)
+        assert api.get(f"/designs/{design['id']}")[0] == 200
+
+
+class TestSavesOfAWindow:
+    """What a window saved, and never heard that it was saved, is its own."""
+
+    @staticmethod
+    def save(api, design, text, based_on, window="here", edit=1):
+        body = {"name": text, "recipe": recipe(text), "based_on": based_on, "window": window, "edit": edit}
+        return api.put(f"/designs/{design['id']}", body)
+
+    def text(self, api, design):
+        return api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"][0]["text"]
+
+    def test_the_same_again_is_no_conflict_and_no_revision(self, api):
+        design = make(api)
+        assert self.save(api, design, "one", 1)[1]["revision"] == 2
+        assert self.save(api, design, "one", 1)[1]["revision"] == 2
+
+    def test_a_later_edit_goes_on_top(self, api):
+        design = make(api)
+        self.save(api, design, "one", 1, edit=1)
+        assert self.save(api, design, "two", 1, edit=2)[1]["revision"] == 3
+        assert self.text(api, design) == "two"
+
+    def test_an_earlier_edit_that_comes_late_changes_nothing(self, api):
+        design = make(api)
+        self.save(api, design, "two", 1, edit=2)
+        assert self.save(api, design, "one", 1, edit=1)[1]["revision"] == 2
+        assert self.text(api, design) == "two"
+
+    def test_another_window_between_is_a_conflict(self, api):
+        design = make(api)
+        self.save(api, design, "one", 1, edit=1)
+        self.save(api, design, "theirs", 2, window="there", edit=9)
+        assert self.save(api, design, "two", 1, edit=2)[0] == 409
+        assert self.text(api, design) == "theirs"
+
+    def test_saves_that_name_no_window_are_nobodys_own(self, api):
+        design = make(api)
+        self.save(api, design, "one", 1, window="")
+        assert self.save(api, design, "two", 1, window="", edit=2)[0] == 409
+
+    def test_a_revision_that_never_was_is_a_conflict(self, api):
+        design = make(api)
+        assert self.save(api, design, "one", 7)[0] == 409
+
+
+class TestCards:
+    """Whatever becomes of a card, the design is kept."""
+
+    @pytest.mark.parametrize("error", [ValueError("odd"), MemoryError(), RecursionError()])
+    def test_one_that_cannot_be_drawn_refuses_no_save(self, api, monkeypatch, error):
+        def fails(*_):
+            raise error
+
+        monkeypatch.setattr(shelf, "evaluate", fails)
+        design = make(api, text="Tern")
+        body = {"name": "Tern", "recipe": recipe("Grebe"), "based_on": 1}
+        assert api.put(f"/designs/{design['id']}", body)[0] == 200
+        (card,) = api.get("/designs")[1]
+        assert card["why_not"] == "Its picture could not be drawn."
+        assert card["drawn"]
+        assert api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"][0]["text"] == "Grebe"
+
+    def test_one_is_drawn_outside_any_transaction(self, api, monkeypatch):
+        inside = []
+        drawn = shelf.evaluate
+
+        def watched(*given):
+            # The test itself is in one.
+            inside.append(len(transaction.get_connection().savepoint_ids))
+            return drawn(*given)
+
+        before = len(transaction.get_connection().savepoint_ids)
+        monkeypatch.setattr(shelf, "evaluate", watched)
+        make(api)
+        assert inside == [before]
+
+    def test_a_card_of_an_older_revision_never_takes_the_place_of_a_newer_one(self, api, monkeypatch):
+        design = make(api, text="Tern")
+        row = Design.objects.get(pk=design["id"])
+        api.put(f"/designs/{design['id']}", {"name": "T", "recipe": recipe("CREW"), "based_on": 1})
+        shelf._keep_card(row, shelf.CardFigures(why_not="old"))
+        assert api.get("/designs")[1][0]["why_not"] == ""
+
+    def test_one_that_was_never_drawn_is_drawn_when_the_shelf_is_looked_at(self, api):
+        make(api, text="Tern")
+        Design.objects.update(card={}, card_of=0)
+        assert api.get("/designs")[1][0]["drawn"] is False
+        (card,) = api.get("/designs")[1]
+        assert card["drawn"]
+        assert card["pieces"]
