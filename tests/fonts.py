@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from itertools import pairwise
 
 from fontTools.fontBuilder import FontBuilder
 from fontTools.pens.t2CharStringPen import T2CharStringPen
@@ -94,3 +95,64 @@ def two_signs_of_one_glyph(one: str, other: str) -> bytes:
     out = io.BytesIO()
     builder.font.save(out)
     return out.getvalue()
+
+
+def _one_letter_font(draw, names=(), more=lambda builder: None) -> bytes:
+    """A font whose letters of "Willow" are all one glyph."""
+    order = [".notdef", "space", "x", *names]
+    builder = FontBuilder(UPEM, isTTF=True)
+    builder.setupGlyphOrder(order)
+    builder.setupCharacterMap({32: "space", **dict.fromkeys(map(ord, "Willow"), "x")})
+    empty = TTGlyphPen(None).glyph()
+    builder.setupGlyf({name: draw() if name not in (".notdef", "space") else empty for name in order})
+    builder.setupHorizontalMetrics(dict.fromkeys(order, (700, 0)))
+    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupNameTable({"familyName": "Harm", "styleName": "Regular"})
+    builder.setupOS2()
+    builder.setupPost()
+    more(builder)
+    out = io.BytesIO()
+    builder.font.save(out)
+    return out.getvalue()
+
+
+def _square():
+    pen = TTGlyphPen(None)
+    _draw(pen, SQUARE)
+    return pen.glyph()
+
+
+def with_corners(count: int) -> bytes:
+    """A font whose letter is one polygon of so many sides that cross each other all over."""
+
+    def draw():
+        pen = TTGlyphPen(None)
+        _draw(pen, [(n * 7919 % 997, n * 6271 % 991) for n in range(count)])
+        return pen.glyph()
+
+    return _one_letter_font(draw)
+
+
+def substituting(steps: int) -> bytes:
+    """A font that puts ten letters in the place of one, again and again."""
+    names = [f"x{n}" for n in range(steps)]
+    chain = ["x", *names]
+    rules = "\n".join(
+        f"lookup l{n} {{ sub {a} by {' '.join([b] * 10)}; }} l{n};"
+        for n, (a, b) in enumerate(pairwise(chain))
+    )
+    uses = " ".join(f"lookup l{n};" for n in range(steps))
+
+    def more(builder):
+        builder.addOpenTypeFeatures(f"{rules}\nfeature calt {{ {uses} }} calt;")
+
+    return _one_letter_font(_square, names, more)
+
+
+def tagged_axis(tag: bytes) -> bytes:
+    """A variable font whose axis has such a tag."""
+
+    def more(builder):
+        builder.setupFvar([("wght", 100, 400, 900, "Weight")], [])
+
+    return _one_letter_font(_square, (), more).replace(b"wght", tag)

@@ -201,3 +201,51 @@ EDGES = {
     "a page at a hundred times": _design(_part("Willowmere", place={"scale": 100.0}, join=_JOINED)),
 }  # fmt: skip
 """Recipes at the edge of the model's limits."""
+
+
+def random_drawing(seed):
+    """A file that is nearly an SVG drawing."""
+    dice = Dice(seed)
+
+    def number():
+        return dice.choice(
+            (f"{dice.uniform(-99, 99):.3f}", "0", "1e9", "-1e-9", "10%", "3mm", "nan", "1e999", "")
+        )
+
+    def path():
+        return "".join(
+            dice.choice("MmLlHhVvCcSsQqTtAaZz") + " ".join(number() for _ in range(dice.randrange(8)))
+            for _ in range(dice.choice((1, 5, 40)))
+        )
+
+    def some(*names):
+        return " ".join(f'{name}="{number()}"' for name in names if dice.maybe(0.7))
+
+    def element(depth):
+        style = dice.choice(("", ' style="visibility:hidden"', ' fill-rule="evenodd"', ' class="a"'))
+        turn = dice.choice(
+            ("", f' transform="rotate({number()}) scale({number()})"', ' transform="matrix(1 2"')
+        )
+        if depth < 5 and dice.maybe(0.4):
+            inside = "".join(element(depth + 1) for _ in range(dice.randrange(4)))
+            kind = dice.choice(("g", "svg", "switch", "symbol", "defs", "a"))
+            return (
+                f'<{kind} id="i{dice.randrange(5)}"{style}{turn} viewBox="0 0 9 {number()}">{inside}</{kind}>'
+            )
+        return dice.choice(
+            (
+                f'<path d="{path()}"{style}{turn}/>',
+                f"<rect {some('x', 'y', 'width', 'height', 'rx', 'ry')}{style}{turn}/>",
+                f"<circle {some('cx', 'cy', 'r')}{style}/>",
+                f"<ellipse {some('cx', 'cy', 'rx', 'ry')}{turn}/>",
+                f'<polygon points="{" ".join(number() for _ in range(dice.randrange(12)))}"/>',
+                f'<use href="#i{dice.randrange(6)}" {some("x", "y", "width", "height")}/>',
+                "<style>.a{fill-rule:evenodd}#i1{display:none}</style>", "<text>&amp;</text>",
+            )
+        )  # fmt: skip
+
+    inside = "".join(element(0) for _ in range(6))
+    data = bytearray(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 90 90">{inside}</svg>'.encode())
+    if dice.maybe(0.2):
+        data[dice.randrange(len(data))] = dice.randrange(256)
+    return bytes(data[: dice.randrange(len(data))] if dice.maybe(0.05) else data)

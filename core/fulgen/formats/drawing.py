@@ -245,6 +245,8 @@ class _Walk:
         if found is None:
             raise self._unread(f"lengths such as “{text[:20]}”")
         value, unit = float(found[1]), found[2]
+        if abs(value) > _FURTHEST:
+            raise self._unread(f"lengths such as “{text[:20]}”")
         if unit != "%":
             return value * _UNITS[unit]
         if around.view is None:
@@ -260,7 +262,7 @@ class _Walk:
         made = Transform()
         for name, inside in _STEP.findall(text):
             numbers = [float(number) for number in _NUMBERS.findall(inside)]
-            step = _step(name, numbers)
+            step = _step(name, numbers) if all(abs(n) < _FURTHEST for n in numbers) else None
             if step is None:
                 raise self._unread(f"transforms such as “{name}({inside[:20]})”")
             made = made.transform(step)

@@ -17,12 +17,12 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from fulgen.frozen import STRICT
+from fulgen.frozen import STRICT, Flag
 from fulgen.geometry.outline import Floats, Ints, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.weld import Shape
 
-Coordinate = Annotated[float, Field(ge=-5000.0, le=5000.0)]
+Coordinate = Annotated[float, Field(strict=True, ge=-5000.0, le=5000.0)]
 
 
 @dataclass(frozen=True)
@@ -38,9 +38,9 @@ class Placement:
 
     x: Coordinate = 0.0
     y: Coordinate = 0.0
-    turn: Annotated[float, Field(ge=-360.0, le=360.0)] = 0.0
-    scale: Annotated[float, Field(ge=0.01, le=100.0)] = 1.0
-    flip: bool = False
+    turn: Annotated[float, Field(strict=True, ge=-360.0, le=360.0)] = 0.0
+    scale: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
+    flip: Flag = False
 
     @cached_property
     def factor(self) -> complex:

@@ -11,7 +11,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from fulgen.frozen import STRICT
+from fulgen.frozen import STRICT, WHOLE
 from fulgen.lettering.letters import LetterId
 from fulgen.lettering.reshape import Move
 
@@ -26,7 +26,7 @@ class Place:
 
     part: PartId
     letter: LetterId | None = None
-    contour: Annotated[int, Field(ge=0, le=100_000)] | None = None
+    contour: Annotated[int, Field(ge=0, le=100_000), WHOLE] | None = None
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,7 @@ class Anchor:
     x: Move
     y: Move
     letter: LetterId | None = None
-    contour: Annotated[int, Field(ge=0, le=100_000)] | None = None
+    contour: Annotated[int, Field(ge=0, le=100_000), WHOLE] | None = None
     of: Annotated[str, Field(max_length=64)] = ""
 
     @property

@@ -35,8 +35,8 @@ class Bar:
 
     start: Anchor
     end: Anchor
-    width_mm: Annotated[float, Field(ge=0.1, le=100.0)] = 1.5
-    bulge: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
+    width_mm: Annotated[float, Field(strict=True, ge=0.1, le=100.0)] = 1.5
+    bulge: Annotated[float, Field(strict=True, ge=-1.0, le=1.0)] = 0.0
 
     @property
     def parts(self) -> frozenset[str]:
@@ -52,9 +52,9 @@ class Underline:
     __pydantic_config__ = STRICT
 
     style: Literal["bar", "swash"] = "bar"
-    thick_mm: Annotated[float, Field(ge=0.2, le=200.0)] = 3.0
-    over_mm: Annotated[float, Field(ge=-200.0, le=200.0)] = 1.5
-    beyond_mm: Annotated[float, Field(ge=-500.0, le=500.0)] = 2.0
+    thick_mm: Annotated[float, Field(strict=True, ge=0.2, le=200.0)] = 3.0
+    over_mm: Annotated[float, Field(strict=True, ge=-200.0, le=200.0)] = 1.5
+    beyond_mm: Annotated[float, Field(strict=True, ge=-500.0, le=500.0)] = 2.0
 
 
 _AROUND = 0.09

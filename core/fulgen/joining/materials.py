@@ -18,11 +18,11 @@ class Limits:
 
     __pydantic_config__ = STRICT
 
-    neck_mm: Annotated[float, Field(ge=0.0, le=50.0)]
-    stroke_mm: Annotated[float, Field(ge=0.0, le=50.0)]
-    hole_mm: Annotated[float, Field(ge=0.0, le=50.0)]
-    piece_mm: Annotated[float, Field(ge=0.0, le=50.0)]
-    gap_mm: Annotated[float, Field(ge=0.0, le=20.0)]
+    neck_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)]
+    stroke_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)]
+    hole_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)]
+    piece_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)]
+    gap_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)]
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from fulgen.frozen import STRICT
+from fulgen.frozen import STRICT, Flag
 from fulgen.joining.anchors import Place
 from fulgen.lettering.letters import MarkWay
 from fulgen.lettering.stand_ins import StandIn
@@ -34,10 +34,10 @@ class Join:
     __pydantic_config__ = STRICT
 
     how: Literal["set", "auto"] = "set"
-    neck_mm: Annotated[float, Field(ge=0.1, le=50.0)] = 1.2
-    smooth_mm: Annotated[float, Field(ge=0.0, le=20.0)] = 0.0
+    neck_mm: Annotated[float, Field(strict=True, ge=0.1, le=50.0)] = 1.2
+    smooth_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)] = 0.0
     marks: MarkWay = MarkWay.KEEP
-    mark_bar_mm: Annotated[float, Field(ge=0.1, le=50.0)] | None = None
+    mark_bar_mm: Annotated[float, Field(strict=True, ge=0.1, le=50.0)] | None = None
     mark_shape: StandIn | None = None
-    tie: bool = False
+    tie: Flag = False
     refused: Annotated[tuple[Refused, ...], Field(max_length=200)] = ()

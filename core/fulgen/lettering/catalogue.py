@@ -10,10 +10,10 @@ from functools import cached_property, lru_cache, partial
 from pathlib import Path
 from typing import Annotated
 
-from pydantic import Field
+from pydantic import Field, Strict
 
 from fulgen.bounded import Bounded
-from fulgen.frozen import STRICT
+from fulgen.frozen import NO_OTHERS, STRICT, WHOLE
 from fulgen.lettering.faces import Axis, Face, FontFile, Location, at_location
 from fulgen.problem import Problem
 
@@ -23,6 +23,7 @@ OWN = "own"
 """The kind of families that makers add."""
 
 AxisTag = Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}$")]
+Number = Annotated[float, Strict()]
 
 KINDS = ("script", "slab", "wide", "condensed", "rounded")
 
@@ -34,8 +35,10 @@ class FaceChoice:
     __pydantic_config__ = STRICT
 
     family: Annotated[str, Field(min_length=1, max_length=80)] = "pacifico"
-    weight: Annotated[int, Field(ge=1, le=1000)] | None = None
-    axes: Annotated[dict[AxisTag, float], Field(max_length=16)] = field(default_factory=dict)
+    weight: Annotated[int, Field(ge=1, le=1000), WHOLE] | None = None
+    axes: Annotated[dict[AxisTag, Number], Field(max_length=16, json_schema_extra=NO_OTHERS)] = field(
+        default_factory=dict
+    )
 
 
 FaceSource = Callable[[FaceChoice], Face]

@@ -9,10 +9,13 @@ used. Everything a face tells is in shares of the size (the em), y down, baselin
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 from io import BytesIO
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 import uharfbuzz as hb
@@ -85,19 +88,29 @@ class FontFile:
             "ital": "Italic",
             "opsz": "Size drawn for",
         }
-        try:
+        with self._proper_names():
             infos = self.face.axis_infos
-        except UnicodeDecodeError:  # a tag is four ASCII signs (OpenType, "Data types")
-            raise Problem(
-                "bad-face",
-                f"The face file {self.name} is damaged: an axis of it has no proper name.",
-                "Get the file again, or choose another face.",
-            ) from None
         return tuple(
             Axis(a.tag, names.get(a.tag) or self.face.get_name(a.name_id) or a.tag,
                  float(a.min_value), float(a.default_value), float(a.max_value))
             for a in infos
         )  # fmt: skip
+
+    def feature_tags(self, table: Literal["GSUB", "GPOS"]) -> Sequence[str]:
+        """Tags of the features of a table."""
+        with self._proper_names():
+            return tuple(self.face.get_language_feature_tags(table))
+
+    @contextmanager
+    def _proper_names(self) -> Iterator[None]:
+        try:
+            yield
+        except UnicodeDecodeError:  # a tag is four ASCII signs (OpenType, "Data types")
+            raise Problem(
+                "bad-face",
+                f"The face file {self.name} is damaged: an axis or a feature of it has no proper name.",
+                "Get the file again, or choose another face.",
+            ) from None
 
 
 @dataclass(frozen=True, eq=False)
@@ -184,17 +197,16 @@ class Face:
     @cached_property
     def substitutions(self) -> frozenset[str]:
         """Tags of all features that give letters other shapes."""
-        return frozenset(tag for f in self.files for tag in f.face.get_language_feature_tags("GSUB"))
+        return frozenset(tag for f in self.files for tag in f.feature_tags("GSUB"))
 
     def features(self) -> tuple[Feature, ...]:
         """What can be switched, in the order a maker meets it."""
         found = {}
         for file in self.files:
-            for table in ("GSUB", "GPOS"):
-                for tag in file.face.get_language_feature_tags(table):
-                    if tag in FEATURE_NAMES:
-                        name, usual = FEATURE_NAMES[tag]
-                        found[tag] = Feature(tag, name, usual)
+            for tag in (*file.feature_tags("GSUB"), *file.feature_tags("GPOS")):
+                if tag in FEATURE_NAMES:
+                    name, usual = FEATURE_NAMES[tag]
+                    found[tag] = Feature(tag, name, usual)
         if any("kern" in f.face.table_tags for f in self.files):
             found["kern"] = Feature("kern", *FEATURE_NAMES["kern"])
         return tuple(found[tag] for tag in FEATURE_NAMES if tag in found)

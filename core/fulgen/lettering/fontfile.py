@@ -49,7 +49,8 @@ def _check_tables(data: bytes, name: str) -> None:
     tags = set()
     for row in range(count):
         tag, _, offset, size = struct.unpack_from(">4sLLL", data, 12 + 16 * row)
-        if offset + size > len(data):
+        # Tags are printable ASCII (OpenType, "Data types").
+        if offset + size > len(data) or not all(0x20 <= sign < 0x7F for sign in tag):
             raise _broken(name)
         tags.add(tag)
     if not tags >= _NEEDED:

@@ -11,13 +11,17 @@ from typing import Annotated
 
 from pydantic import Field
 
-from fulgen.frozen import STRICT
+from fulgen.frozen import NO_OTHERS, STRICT, WHOLE, Flag
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.reshape import LetterShape, Move
 from fulgen.lettering.stand_ins import StandIn
 
-LetterId = Annotated[int, Field(ge=1, le=1_000_000)]
+LetterId = Annotated[int, Field(ge=1, le=1_000_000), WHOLE]
+LetterKey = Annotated[int, Field(ge=1, le=1_000_000)]
+"""A letter's id where it is a key: those of JSON are texts."""
+
 Tag = Annotated[str, Field(pattern=r"^[a-z0-9]{4}$")]
+Alternate = Annotated[int, Field(ge=0, le=99), WHOLE]
 
 
 class Way(StrEnum):
@@ -46,7 +50,7 @@ class SeamAfter:
     __pydantic_config__ = STRICT
 
     way: Way | None = None
-    trim: bool | None = None
+    trim: Flag | None = None
 
 
 @dataclass(frozen=True)
@@ -66,13 +70,13 @@ class LetterChange:
     dy: Move = 0.0
     carry: Move = 0.0
     after: Move = 0.0
-    turn: Annotated[float, Field(ge=-180.0, le=180.0)] = 0.0
-    scale: Annotated[float, Field(ge=0.1, le=10.0)] = 1.0
-    alternates: Annotated[dict[Tag, Annotated[int, Field(ge=0, le=99)]], Field(max_length=8)] = field(
+    turn: Annotated[float, Field(strict=True, ge=-180.0, le=180.0)] = 0.0
+    scale: Annotated[float, Field(strict=True, ge=0.1, le=10.0)] = 1.0
+    alternates: Annotated[dict[Tag, Alternate], Field(max_length=8, json_schema_extra=NO_OTHERS)] = field(
         default_factory=dict
     )
     face: FaceChoice | None = None
-    apart: bool | None = None
+    apart: Flag | None = None
     seam: SeamAfter = SeamAfter()
     marks: MarkWay | None = None
     mark_shape: StandIn | None = None

@@ -15,7 +15,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from fulgen.frozen import STRICT
+from fulgen.frozen import STRICT, WHOLE
 from fulgen.geometry.nodes import (
     Contour,
     Node,
@@ -32,10 +32,10 @@ from fulgen.problem import Problem
 
 EditKind = Literal["move", "before", "after", "insert", "remove", "smooth", "sharp"]
 
-Move = Annotated[float, Field(ge=-20.0, le=20.0)]
+Move = Annotated[float, Field(strict=True, ge=-20.0, le=20.0)]
 """How far something is moved, in shares of the size."""
 
-NodeName = Annotated[int, Field(ge=0, le=100_000)]
+NodeName = Annotated[int, Field(ge=0, le=100_000), WHOLE]
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ class ShapeEdit:
     nodes: Annotated[tuple[NodeName, ...], Field(min_length=1, max_length=400)]
     dx: Move = 0.0
     dy: Move = 0.0
-    time: Annotated[float, Field(ge=0.01, le=0.99)] = 0.5
+    time: Annotated[float, Field(strict=True, ge=0.01, le=0.99)] = 0.5
     new: NodeName = 0
 
 

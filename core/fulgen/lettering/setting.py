@@ -10,11 +10,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, field_validator, model_validator
 from pydantic_core import PydanticCustomError
 
-from fulgen.frozen import STRICT, Frozen
+from fulgen.frozen import NO_OTHERS, STRICT, WHOLE, Flag, Frozen
 from fulgen.geometry.offset import Corners
 from fulgen.lettering.catalogue import FaceChoice, FaceSource
 from fulgen.lettering.faces import Face
-from fulgen.lettering.letters import LetterChange, LetterId, Tag
+from fulgen.lettering.letters import LetterChange, LetterId, LetterKey, Tag
 from fulgen.lettering.reshape import LetterShape
 
 Align = Literal["left", "centre", "right"]
@@ -30,7 +30,7 @@ class Size:
     __pydantic_config__ = STRICT
 
     measure: Literal["width", "height", "capitals"] = "capitals"
-    mm: Annotated[float, Field(ge=1.0, le=3000.0)] = 25.0
+    mm: Annotated[float, Field(strict=True, ge=1.0, le=3000.0)] = 25.0
 
 
 class Setting(Frozen):
@@ -43,21 +43,31 @@ class Setting(Frozen):
     edge outwards (inwards where negative).
     """
 
-    text: str = ""
-    letter_ids: tuple[LetterId, ...] = Field((), max_length=MAX_LETTERS + MAX_LINES)
-    next_letter_id: LetterId = 1
-    letters: dict[LetterId, LetterChange] = Field(default_factory=dict, max_length=MAX_LETTERS)
+    text: str = Field(
+        "",
+        description=f"At most {MAX_LETTERS} letters on at most {MAX_LINES} lines.",
+        json_schema_extra={"maxLength": MAX_LETTERS + MAX_LINES - 1},
+    )
+    letter_ids: tuple[LetterId, ...] = Field(
+        (), max_length=MAX_LETTERS + MAX_LINES, json_schema_extra={"uniqueItems": True}
+    )
+    next_letter_id: Annotated[int, Field(ge=1, le=1_000_001), WHOLE] = 1
+    letters: dict[LetterKey, LetterChange] = Field(
+        default_factory=dict,
+        max_length=MAX_LETTERS,
+        json_schema_extra={"propertyNames": {"pattern": "^([1-9][0-9]{0,5}|1000000)$"}},
+    )
     kinds: dict[Annotated[str, Field(min_length=1, max_length=8)], LetterShape] = Field(
         default_factory=dict, max_length=60
     )
-    thicken_mm: float = Field(0.0, ge=-20.0, le=50.0)
+    thicken_mm: float = Field(0.0, strict=True, ge=-20.0, le=50.0)
     corners: Corners = "round"
     face: FaceChoice = FaceChoice()
-    features: dict[Tag, bool] = Field(default_factory=dict, max_length=40)
+    features: dict[Tag, Flag] = Field(default_factory=dict, max_length=40, json_schema_extra=NO_OTHERS)
     size: Size = Size()
-    spacing_mm: float = Field(0.0, ge=-100.0, le=300.0)
-    spacing_share: float = Field(0.0, ge=-0.5, le=2.0)
-    line_spacing: float = Field(1.2, ge=0.3, le=5.0)
+    spacing_mm: float = Field(0.0, strict=True, ge=-100.0, le=300.0)
+    spacing_share: float = Field(0.0, strict=True, ge=-0.5, le=2.0)
+    line_spacing: float = Field(1.2, strict=True, ge=0.3, le=5.0)
     align: Align = "left"
 
     @model_validator(mode="before")
@@ -68,7 +78,7 @@ class Setting(Frozen):
         if not isinstance(text, str) or len(text) > 4 * MAX_LETTERS:
             return data
         signs = list(composed(text))
-        ids = data.get("letter_ids") or ()
+        ids = data.get("letter_ids", ())
         places = [at for _, at in signs]
         named = isinstance(ids, list | tuple) and len(ids) == len(text) and len(set(places)) == len(places)
         kept = {"letter_ids": [ids[at] for at in places]} if named else {}

@@ -226,8 +226,12 @@ def _shape_run(run: _Run, features: Features) -> Iterator[tuple[str, int, tuple[
     }
     for start, end, tag, value in run.own_features:
         wanted.setdefault(tag, []).append((start, end, value))
-    hb.shape(run.face.fonts[run.file], buffer, wanted)
-    if len(buffer) > MAX_GLYPHS_A_LETTER * max(1, len(run.text)):
+    try:
+        hb.shape(run.face.fonts[run.file], buffer, wanted)
+        exploded = len(buffer) > MAX_GLYPHS_A_LETTER * max(1, len(run.text))
+    except MemoryError:  # HarfBuzz gives up by itself beyond a bound of its own
+        exploded = True
+    if exploded:
         raise Problem(
             "bad-face",
             f"{run.face.name} puts far too many signs in the place of a letter.",

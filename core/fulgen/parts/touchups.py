@@ -62,7 +62,7 @@ class TouchUp:
     kind: TouchUpKind
     at: Anchor
     to: Anchor | None = None
-    size_mm: Annotated[float, Field(ge=0.0, le=100.0)] = 0.0
+    size_mm: Annotated[float, Field(strict=True, ge=0.0, le=100.0)] = 0.0
     dx: Move = 0.0
     dy: Move = 0.0
 

@@ -11,10 +11,10 @@ import json
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, TypeAlias
 
-from pydantic import Field, field_validator
+from pydantic import ConfigDict, Field, field_validator
 from pydantic_core import PydanticCustomError
 
-from fulgen.frozen import STRICT, Frozen
+from fulgen.frozen import STRICT, Flag, Frozen
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.bars import Bar
 from fulgen.joining.materials import Limits, material
@@ -52,21 +52,29 @@ class Known:
 
     kind: Annotated[str, Field(min_length=1, max_length=40)]
     at: Anchor
-    mm: Annotated[float, Field(ge=0.0, le=100_000.0)]
+    mm: Annotated[float, Field(strict=True, ge=0.0, le=100_000.0)]
 
 
 class Recipe(Frozen):
     """A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back."""
 
+    # A recipe of any source says what it is.
+    model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
+
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
     version: Literal[3] = 3
     unit: Unit = "mm"
-    mirror: bool = False
+    mirror: Flag = False
     material: MaterialChoice = MaterialChoice()
     bars: tuple[Bar, ...] = Field((), max_length=MAX_BARS)
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
     known: tuple[Known, ...] = Field((), max_length=MAX_KNOWN)
-    parts: tuple[AnyPart, ...] = Field((Lettering(),), min_length=1, max_length=MAX_PARTS)
+    parts: tuple[AnyPart, ...] = Field(
+        (Lettering(),),
+        min_length=1,
+        max_length=MAX_PARTS,
+        description=f"Each with an id of its own; at most {MAX_LETTERS_IN_ALL:,} letters in all.",
+    )
 
     @field_validator("parts")
     @classmethod

@@ -204,6 +204,8 @@ def problem_in(error: ValidationError) -> Problem:
     unit = " mm" if field == "the size" or str((first["loc"] or ("",))[-1]).endswith("_mm") else ""
     if kind in ("too_many_letters", "too_many_lines"):
         return Problem(kind.replace("_", "-"), first["msg"], "Split it into several designs.", where)
+    if kind == "same_id":
+        return Problem("same-id", first["msg"], "Give each an id of its own.", where)
     if kind in ("greater_than_equal", "greater_than"):
         low = context.get("ge", context.get("gt"))
         what = f"{name} is too small: it must be {low:g}{unit} or more."
@@ -212,6 +214,8 @@ def problem_in(error: ValidationError) -> Problem:
         what = f"{name} is too large: it can be {high:g}{unit} at most."
     elif kind in ("finite_number", "float_type", "float_parsing", "int_type", "int_parsing"):
         what = f"{name} is not a number."
+    elif kind in ("bool_type", "bool_parsing"):
+        what = f"{name} must be true or false."
     elif kind == "missing":
         what = f"{name} is missing."
     elif kind in ("extra_forbidden", "unexpected_keyword_argument"):

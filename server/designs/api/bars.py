@@ -24,8 +24,8 @@ class BarIn(Schema):
     recipe: AnyRecipe
     start: PlaceIn
     end: PlaceIn
-    width_mm: Annotated[float, Field(ge=0.1, le=100)] | None = None
-    bulge: Annotated[float, Field(ge=-1, le=1)] = 0.0
+    width_mm: Annotated[float, Field(strict=True, ge=0.1, le=100)] | None = None
+    bulge: Annotated[float, Field(strict=True, ge=-1, le=1)] = 0.0
 
 
 @router.post("/bars/lay", response={200: Bar, **Problems}, operation_id="layBar")

@@ -13,6 +13,7 @@ from designs import later, shelf
 from designs.api.values import AnyRecipe, Problems
 from designs.models import Design
 from designs.shelf import CardFigures
+from fulgen.frozen import WHOLE
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored
 
@@ -51,9 +52,9 @@ class SaveDesign(Schema):
 
     name: Name
     recipe: AnyRecipe
-    based_on: Annotated[int, Field(ge=0, le=2**31 - 1)]
+    based_on: Annotated[int, Field(ge=0, le=2**31 - 1), WHOLE]
     window: Annotated[str, Field(max_length=40)] = ""
-    edit: Annotated[int, Field(ge=0, le=2**53)] = 0
+    edit: Annotated[int, Field(ge=0, le=2**53), WHOLE] = 0
 
 
 class Saved(Schema):
@@ -84,7 +85,7 @@ def _drawn_later(design: Design) -> Design:
     return design
 
 
-@router.get("", response=list[Card], operation_id="listDesigns")
+@router.get("", response={200: list[Card], **Problems}, operation_id="listDesigns")
 def list_designs(request: HttpRequest) -> list[Card]:
     """The shelf, newest change first. Cards that are not drawn yet are begun."""
     designs = list(Design.objects.filter(deleted=None))

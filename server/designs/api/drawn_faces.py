@@ -12,6 +12,7 @@ from designs import faces
 from designs.api.values import AnyRecipe, BoxOut, Problems
 from designs.faces import FaceOut
 from fulgen.formats.svg import path_data
+from fulgen.frozen import WHOLE
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.alternates import alternates
@@ -45,7 +46,7 @@ class AlternatesRequest(Schema):
 
     recipe: AnyRecipe
     part: str
-    at: Annotated[int, Field(ge=0, le=2_000)]
+    at: Annotated[int, Field(ge=0, le=2_000), WHOLE]
 
 
 class AlternateOut(Schema):

@@ -11,7 +11,7 @@ from designs.faces import FaceOut
 router = Router(tags=["faces"])
 
 
-@router.get("/faces", response=list[FaceOut], operation_id="listFaces")
+@router.get("/faces", response={200: list[FaceOut], **Problems}, operation_id="listFaces")
 def list_faces(request: HttpRequest) -> list[FaceOut]:
     """The families to choose from: the maker's own first, then those that ship. Ratings that are missing are
     begun."""

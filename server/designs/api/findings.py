@@ -8,6 +8,7 @@ from pydantic import Field
 
 from designs.api.values import AnyRecipe, BoxOut, Problems, RecipeIn
 from designs.faces import face_of
+from fulgen.frozen import WHOLE
 from fulgen.joining.materials import Limits
 from fulgen.parts.touchups import TouchUpKind
 from fulgen.problem import Problem
@@ -61,7 +62,7 @@ class RemedyIn(Schema):
     """A finding of a recipe, by its number."""
 
     recipe: AnyRecipe
-    number: Annotated[int, Field(ge=0, le=10_000)]
+    number: Annotated[int, Field(ge=0, le=10_000), WHOLE]
 
 
 class StrokeIn(Schema):
@@ -69,7 +70,7 @@ class StrokeIn(Schema):
 
     recipe: AnyRecipe
     part: str
-    stroke_mm: Annotated[float, Field(ge=0.05, le=50)]
+    stroke_mm: Annotated[float, Field(strict=True, ge=0.05, le=50)]
 
 
 class ThickenOut(Schema):

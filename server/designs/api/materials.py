@@ -3,6 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from designs.api.values import Problems
 from fulgen.joining.materials import MATERIALS, Limits
 
 router = Router(tags=["materials"])
@@ -16,7 +17,7 @@ class MaterialOut(Schema):
     limits: Limits
 
 
-@router.get("/materials", response=list[MaterialOut], operation_id="listMaterials")
+@router.get("/materials", response={200: list[MaterialOut], **Problems}, operation_id="listMaterials")
 def list_materials(request: HttpRequest) -> list[MaterialOut]:
     """Materials with what they hold."""
     return [MaterialOut(name=m.name, joint_mm=m.joint_mm, limits=m.limits) for m in MATERIALS]

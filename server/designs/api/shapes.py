@@ -21,7 +21,7 @@ class ShapeOut(Schema):
     box: BoxOut
 
 
-@router.get("/shapes", response=list[ShapeOut], operation_id="listShapes")
+@router.get("/shapes", response={200: list[ShapeOut], **Problems}, operation_id="listShapes")
 def list_shapes(request: HttpRequest) -> list[ShapeOut]:
     """The shape library."""
     found = []

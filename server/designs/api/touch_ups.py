@@ -30,9 +30,9 @@ class TouchUpIn(Schema):
     kind: TouchUpKind
     at: PlaceIn
     to: PlaceIn | None = None
-    size_mm: Annotated[float, Field(ge=0, le=100)] = 0.0
-    dx_mm: Annotated[float, Field(ge=-500, le=500)] = 0.0
-    dy_mm: Annotated[float, Field(ge=-500, le=500)] = 0.0
+    size_mm: Annotated[float, Field(strict=True, ge=0, le=100)] = 0.0
+    dx_mm: Annotated[float, Field(strict=True, ge=-500, le=500)] = 0.0
+    dy_mm: Annotated[float, Field(strict=True, ge=-500, le=500)] = 0.0
 
 
 class LaidTouchUp(Schema):

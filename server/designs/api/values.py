@@ -15,9 +15,11 @@ from fulgen_server.problems import ProblemOut
 AnyRecipe = Annotated[Recipe, BeforeValidator(recipe_from)]
 """A recipe of any version; what is wrong with one is said in a maker's words."""
 
-Problems = {frozenset({404, 409, 413, 422}): ProblemOut}
+Problems = {frozenset({400, 403, 404, 409, 413, 422, 429}): ProblemOut}
+"""What else a call may answer. The kinds "bad-value" and "not-a-recipe" say that the body is not as
+described; every other kind of 422 says that what it asks for cannot be done."""
 
-Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
+Coordinate = Annotated[float, Field(strict=True, ge=-20_000, le=20_000)]
 
 
 class PlaceIn(Schema):
