@@ -11,7 +11,7 @@ import socket
 import sys
 from typing import NoReturn
 
-import django
+from fulgen_server.workers import prepare
 
 THREADS = 80
 MOST_CONNECTIONS = 1_000
@@ -21,6 +21,9 @@ SILENT_S = 60
 
 def main(port: int) -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
+    prepare()  # first of all, for it takes as long as all the rest
+    import django
+
     django.setup()
     import waitress
     from django.conf import settings
@@ -35,8 +38,8 @@ def main(port: int) -> None:
         said = f"fulgen: port {port} cannot be used ({error.strerror}). Try another: --port N"
         print(said, file=sys.stderr)
         raise SystemExit(2) from None
-    workers.start()
     shipped_faces()
+    workers.start()
     signal.signal(signal.SIGTERM, _stop)
     waitress.serve(
         get_wsgi_application(),

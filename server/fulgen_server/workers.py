@@ -20,7 +20,7 @@ import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field
-from multiprocessing import connection, get_context
+from multiprocessing import connection, forkserver, get_context
 from multiprocessing.connection import Connection
 from typing import Any, Literal
 
@@ -106,7 +106,6 @@ class Pool:
     def __init__(self, work: Callable[[list[Connection]], None] | None = None) -> None:
         self._work = work or _work
         self._context = get_context("forkserver")
-        self._context.set_forkserver_preload(["fulgen_server.worker"])
         self._changed = threading.Condition()
         self._workers: list[_Worker] = []
         self._waiting = 0
@@ -250,6 +249,12 @@ class Pool:
                 worker.end(line)
                 raise _busy()
             self._changed.notify_all()
+
+
+def prepare() -> None:
+    """Begins to read what workers are forked from, so that it is there when the first is made."""
+    forkserver.set_forkserver_preload(["fulgen_server.worker"])
+    forkserver.ensure_running()
 
 
 def _busy() -> Problem:

@@ -23,6 +23,7 @@ def job(what, seconds=0.5):
 def pool(monkeypatch):
     # As ./fulgen does: what workers are forked from finds its modules by it.
     monkeypatch.setenv("PYTHONPATH", os.pathsep.join(sys.path))
+    workers.prepare()
     return Pool(odd_worker.work)
 
 
