@@ -330,7 +330,7 @@ class TestTwoWindowsOfOneBrowser:
         again.saved()
         # One goes on, the other is a design of its own, and the maker is told.
         expect(again.words).to_have_value("theirs")
-        expect(again.problem).to_contain_text("It is on the shelf as “Test (another window)”")
+        expect(again.page.get_by_text("It is on the shelf as “Test (another window)”")).to_be_visible()
         again.page.get_by_role("link", name="Open it").click()
         expect(again.words).to_have_value("ours")
 

@@ -1,20 +1,26 @@
-import { Button } from '@chakra-ui/react'
+import { Box, Button, Text } from '@chakra-ui/react'
 import { Link } from 'react-router'
 import { useSaving } from '../design/autosave'
-import { ProblemNote } from '../fields/ProblemNote'
 
-/** Unsaved work that other windows had left behind, kept as designs of their own. */
+/** Unsaved work that other windows had left behind, kept as designs of their own. Nothing is wrong: it is told calmly. */
 export function CopiesNote() {
   const copies = useSaving((s) => s.copies)
   return copies.map(({ id, name }) => (
-    <ProblemNote
+    <Box
       key={id}
-      what="Another window was closed with unsaved work on this design."
-      todo={`It is on the shelf as “${name}”.`}
+      role="status"
+      bg="paper"
+      borderLeftWidth="3px"
+      borderColor="hold"
+      borderRadius="sm"
+      px="3"
+      py="2.5"
     >
-      <Button asChild size="xs" variant="outline" mt="2.5">
+      <Text fontWeight="650">Another window was closed with unsaved work on this design.</Text>
+      <Text>It is on the shelf as “{name}”.</Text>
+      <Button asChild size="xs" variant="outline" mt="2">
         <Link to={`/design/${id}`}>Open it</Link>
       </Button>
-    </ProblemNote>
+    </Box>
   ))
 }

@@ -10,7 +10,7 @@ export function WorkingNote() {
     <Flex
       role="status"
       position="absolute"
-      top="8"
+      bottom="6"
       left="50%"
       transform="translateX(-50%)"
       bg="card"
