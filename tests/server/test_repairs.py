@@ -315,3 +315,23 @@ class TestKept:
         assert code in (400, 422)
         refused((code, problem), code)
         assert not Design.objects.exists()
+
+
+def test_a_bridge_whose_letter_is_gone_does_no_harm_to_a_mirrored_design(api):
+    """The bridge is told as lost, and everything else is there."""
+    bar = {"start": {"part": "lettering-1", "letter": 1, "x": 0.2, "y": -0.3},
+           "end": {"part": "lettering-1", "letter": 5, "x": 0.2, "y": -0.3}}  # fmt: skip
+    body = {**recipe("Hero", place={"flip": True}), "version": 3, "mirror": True, "bars": [bar]}
+    told = api.evaluated(body)
+    assert told["films"][0]["pieces"]
+    assert told["bridges"][0]["ends"] == []
+    assert api.post("/svg", {"recipe": body})[0] == 200
+    assert api.post("/findings", {"recipe": body})[0] == 200
+
+
+def test_one_bridge_more_than_a_design_may_hold_is_refused(api):
+    bar = {"start": {"part": "lettering-1", "letter": 1, "x": 0.2, "y": -0.3},
+           "end": {"part": "lettering-1", "letter": 2, "x": 0.2, "y": -0.3}}  # fmt: skip
+    body = {**recipe("He"), "version": 3, "bars": [bar] * 200}
+    wanted = {"recipe": body, "start": {"x": 2, "y": -5}, "end": {"x": 30, "y": -5}}
+    assert refused(api.post("/bars/lay", wanted))["kind"] == "full"

@@ -13,6 +13,7 @@ from fulgen.joining.anchors import Anchor
 from fulgen.joining.bars import Bar
 from fulgen.parts.lettering import MadeLettering
 from fulgen.problem import Problem
+from fulgen.recipe.changes import with_bar
 from fulgen.recipe.evaluate import Evaluation, evaluate
 
 router = Router(tags=["bars"])
@@ -44,7 +45,9 @@ def lay_bar(request: HttpRequest, wanted: BarIn) -> Bar:
         )
     made = evaluation.nearest(wanted.start.x, wanted.start.y).made
     neck = made.lettering.join.neck_mm if isinstance(made, MadeLettering) else wanted.recipe.limits.neck_mm
-    return Bar(start, end, neck if wanted.width_mm is None else wanted.width_mm, wanted.bulge)
+    bar = Bar(start, end, neck if wanted.width_mm is None else wanted.width_mm, wanted.bulge)
+    with_bar(wanted.recipe, bar)  # refuses one more than a design may hold
+    return bar
 
 
 def _in_a_stroke(evaluation: Evaluation, place: PlaceIn) -> Anchor:

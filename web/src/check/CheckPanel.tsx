@@ -1,9 +1,9 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { memo, useEffect } from 'react'
+import { memo, useEffect, useState } from 'react'
 import { answer, api, asProblem } from '../api/client'
 import { idsOf } from '../design/letters'
-import { type Unit, withPart } from '../design/recipe'
+import { MOST_KNOWN, type Unit, withPart } from '../design/recipe'
 import { endStep, takeRecipe, useDesign } from '../design/store'
 import { type Findings, useFindings, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
@@ -152,10 +152,12 @@ function Card({ finding, open }: { finding: Finding; open: boolean }) {
 function Actions({ finding }: { finding: Finding }) {
   const recipe = useDesign((s) => s.recipe)
   const remedy = useRemedy(finding.remedy && !finding.accepted ? finding : null)
+  const [refused, setRefused] = useState(false)
+  const full = recipe.known.length >= MOST_KNOWN
 
   function accept() {
     const part = recipe.parts.find((p) => p.id === finding.part)
-    if (!part) return
+    if (!part || full) return setRefused(full)
     takeRecipe({
       ...withPart(recipe, part.id, { letter_ids: idsOf(part) }),
       known: [...recipe.known, finding.known],
@@ -168,6 +170,12 @@ function Actions({ finding }: { finding: Finding }) {
 
   return (
     <Flex direction="column" gap="2" px="4" pb="3">
+      {refused && full && (
+        <ProblemNote
+          what={`A design holds up to ${MOST_KNOWN} accepted findings.`}
+          todo="Reopen some first; the design is as it was."
+        />
+      )}
       {remedy.problem && <ProblemNote what={remedy.problem.message} todo={remedy.problem.todo} />}
       {remedy.mended && (
         <Text fontSize="sm" color="softInk">

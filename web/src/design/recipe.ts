@@ -24,6 +24,9 @@ export const NO_RECIPE: Recipe = {
   parts: [],
 }
 
+/** Findings that a design may hold as accepted: as many as its model takes. */
+export const MOST_KNOWN = 300
+
 /** The part with this id, or the first. */
 export function partOf(recipe: Recipe, id: string): Lettering {
   const part = recipe.parts.find((p) => p.id === id) ?? recipe.parts[0]
