@@ -12,6 +12,7 @@ is asked of it can block it. What computes goes to a worker (see worker), by the
   be too much, the others are asked again of another worker.
 """
 
+import math
 import os
 import pickle
 import signal
@@ -46,7 +47,10 @@ _LONG_S, _WAIT_S, _WALL_S, _STOP_S, _IDLE_S = 0.7, 10.0, 90.0, 2.0, 10.0
 """Seconds after which a job is long; a request waits for a worker at most; a job is ended on whatever it
 waits; a job that was told to stop is ended; a worker beyond those kept at rest is let go."""
 
-_LOOK_S = 0.1
+_LET_GO_S = 0.15
+"""So long a question about a design waits when the one before it takes long: it may be just let go of."""
+
+_LOOK_S = 0.05
 _LESS_WEIGHT = 10
 
 STOP = b""
@@ -84,6 +88,7 @@ class _Worker:
     free: list[Connection]
     design: str = ""
     began: dict[Connection, float] = field(default_factory=dict)
+    stopping: set[Connection] = field(default_factory=set)
     last_used: float = 0.0
     is_light: bool = False
     dead: bool = False
@@ -91,7 +96,9 @@ class _Worker:
 
     @property
     def is_long(self) -> bool:
-        return bool(self.began) and time.monotonic() - min(self.began.values()) > _LONG_S
+        """Whether a job in it takes long, and is wanted still."""
+        wanted = (began for line, began in self.began.items() if line not in self.stopping)
+        return time.monotonic() - min(wanted, default=math.inf) > _LONG_S
 
     def end(self, blamed: Connection) -> None:
         """Ends the process, for what it does on one of its lines."""
@@ -148,6 +155,9 @@ class Pool:
                 raise _busy()
             self._waiting += 1
             try:
+                if any(w.design == design and w.is_long for w in self._workers):
+                    # Mostly the page has just let go of that job, to ask about what is newer.
+                    self._changed.wait(_LET_GO_S)
                 while (worker := self._worker_for(design)) is None:
                     if not self._changed.wait(max(0.0, ends - time.monotonic())):
                         raise _busy()
@@ -199,6 +209,7 @@ class Pool:
     def _give_back(self, worker: _Worker, line: Connection) -> None:
         with self._changed:
             worker.began.pop(line, None)
+            worker.stopping.discard(line)
             worker.last_used = time.monotonic()
             if worker.dead:
                 line.close()
@@ -237,6 +248,9 @@ class Pool:
             elif not told_to_stop and gone():
                 line.send_bytes(STOP)
                 told_to_stop = now
+                with self._changed:
+                    worker.stopping.add(line)
+                    self._changed.notify_all()
             elif now - began > _LONG_S:
                 self._look_at_long(worker, line)
         return pickle.loads(line.recv_bytes())

@@ -241,10 +241,10 @@ class TestShapes:
         of_part(api.post("/evaluate", {"recipe": design("O", letters={1: {"stand_in": stand_in}})}))
 
     def test_a_drawing_with_more_points_than_a_recipe_may_hold_is_refused(self, api):
-        """300 discs make a path of more than the 60,000 signs that a stand-in holds."""
+        """400 discs make a path of more than the 60,000 signs that a stand-in holds."""
         discs = "".join(
-            f'<circle cx="{n % 15 * 30 + 0.1234567}" cy="{n // 15 * 30 + 0.7654321}" r="{9 + n / 17}"/>'
-            for n in range(300)
+            f'<circle cx="{n % 15 * 30 + 0.1234567}" cy="{n // 15 * 30 + 0.7654321}" r="{9.1234567 + n / 999}"/>'
+            for n in range(400)
         )
         drawing = f'<svg xmlns="http://www.w3.org/2000/svg">{discs}</svg>'
         problem = refused(self.read(api, drawing.encode()))

@@ -110,6 +110,19 @@ class TestWhoeverAskedHasGone:
         assert pool.answer(job("spin", 60), gone=lambda: True) is None
         assert said(pool) == before
 
+    def test_the_next_question_goes_to_the_worker_that_knows_the_design(self, pool, monkeypatch):
+        monkeypatch.setattr(workers, "_LONG_S", 0.05)
+        monkeypatch.setattr(workers, "_LET_GO_S", 5.0)
+        before, left = said(pool, design="a"), []
+        with ThreadPoolExecutor(1) as threads:
+            spinning = threads.submit(pool.answer, job("spin", 60), "a", lambda: bool(left))
+            busy(pool)
+            while not pool._workers[0].is_long:
+                pass
+            left.append(True)
+            assert said(pool, design="a") == before
+            assert spinning.result() is None
+
     def test_a_worker_that_does_not_hear_is_ended(self, pool, monkeypatch):
         monkeypatch.setattr(workers, "_STOP_S", 0.2)
         before = said(pool)
