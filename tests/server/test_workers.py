@@ -5,8 +5,9 @@ import json
 import os
 import sys
 from concurrent.futures import ThreadPoolExecutor
-from pathlib import Path
+from contextlib import suppress
 
+import psutil
 import pytest
 
 from fulgen.problem import Problem
@@ -43,12 +44,11 @@ def said(pool, what="say", design="", **more):
     return pool.answer(job(what), design, **more).content.decode()
 
 
-def is_alive(process):
-    try:
-        os.kill(process, 0)
-    except ProcessLookupError:
-        return False
-    return Path(f"/proc/{process}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
+def has_ended(process):
+    """Waits until a process is no more."""
+    with suppress(psutil.NoSuchProcess):
+        psutil.Process(process).wait(timeout=20)
+    return not psutil.pid_exists(process)
 
 
 def refused(pool, what, **more):
@@ -128,7 +128,7 @@ class TestWhoeverAskedHasGone:
         before = said(pool)
         with pytest.raises(Problem):
             pool.answer(job("hang", 60), gone=lambda: True)
-        assert not is_alive(int(before))
+        assert has_ended(int(before))
         assert said(pool) != before
 
 
