@@ -243,7 +243,7 @@ class TestShapes:
     def test_a_drawing_with_more_points_than_a_recipe_may_hold_is_refused(self, api):
         """400 discs make a path of more than the 60,000 signs that a stand-in holds."""
         discs = "".join(
-            f'<circle cx="{n % 15 * 30 + 0.1234567}" cy="{n // 15 * 30 + 0.7654321}" r="{9.1234567 + n / 999}"/>'
+            f'<circle cx="{n % 15 * 30 + 0.1234567}" cy="{n // 15 * 30 + 0.7654321}" r="{9.123 + n / 999}"/>'
             for n in range(400)
         )
         drawing = f'<svg xmlns="http://www.w3.org/2000/svg">{discs}</svg>'
