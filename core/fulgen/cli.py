@@ -1,6 +1,6 @@
 """The command line: the same core, for people who script it.
 
-Errors are one line on stderr; exit codes are those of EXITS. Everything heavy is imported where it is used,
+Errors are one line on stderr; the exit codes are named below. Everything heavy is imported where it is used,
 so help and mistakes answer at once.
 """
 

@@ -233,6 +233,15 @@ def is_kept(page, server, address, text):
     assert kept(server, address) == text
 
 
+def edited_twice(page, bench):
+    """Two edits, the save of the first unanswered until the test lets it go."""
+    saves = Saves(page, hold=True)
+    bench.words.fill("one")
+    saves.arrives(page)
+    bench.words.fill("two")
+    return saves
+
+
 class TestLeavingWhileASaveIsUnanswered:
     """Each edit is there at the end, whatever the order of edit, save, leave and return."""
 
@@ -241,10 +250,7 @@ class TestLeavingWhileASaveIsUnanswered:
         first, other = server.design("heron"), server.design("grebe")
         page.goto(server.url)
         bench = Bench(page).open(first)
-        saves = Saves(page, hold=True)
-        bench.words.fill("one")
-        saves.arrives(page)
-        bench.words.fill("two")
+        saves = edited_twice(page, bench)
         if way == "the brand":
             page.get_by_role("link", name="Fulgen: to the shelf").click()
         elif way == "back":
@@ -259,10 +265,7 @@ class TestLeavingWhileASaveIsUnanswered:
     def test_coming_back_before_it_is_saved_finds_it(self, page, server):
         address = server.design("heron")
         bench = Bench(page).open(address)
-        saves = Saves(page, hold=True)
-        bench.words.fill("one")
-        saves.arrives(page)
-        bench.words.fill("two")
+        saves = edited_twice(page, bench)
         page.get_by_role("link", name="Fulgen: to the shelf").click()
         expect(page.get_by_role("heading", name="The shelf")).to_be_visible()
         page.go_back()

@@ -3,6 +3,8 @@ import json
 import pytest
 from django.test import Client
 
+from tests.served import Server
+
 pytestmark = pytest.mark.django_db
 
 
@@ -50,6 +52,15 @@ class Api:
 @pytest.fixture
 def api(db):
     return Api()
+
+
+@pytest.fixture(scope="module")
+def served(tmp_path_factory):
+    """A server as it is started, whose jobs have a small budget."""
+    server = Server(tmp_path_factory.mktemp("shop"), FULGEN_JOB_S="1")
+    server.start()
+    yield server
+    server.stop()
 
 
 def recipe(text="Willowmere", **part):

@@ -7,7 +7,7 @@ import sys
 
 import pytest
 
-from tests.served import ROOT, Server
+from tests.served import ROOT
 
 CHECKS = (
     "not_a_server_error",
@@ -21,14 +21,6 @@ EXPLORE = bool(os.environ.get("FULGEN_EXPLORE"))
 ALL = ("--max-examples", "200") if EXPLORE else ("--max-examples", "4", "--seed", "1")
 # Calls that take a recipe take it alike: every corner of it is tried with one of them.
 CORNERS = () if EXPLORE else ("--include-path", "/api/evaluate", "--include-path", "/api/own-faces/{slug}")
-
-
-@pytest.fixture(scope="module")
-def served(tmp_path_factory):
-    server = Server(tmp_path_factory.mktemp("shop"), FULGEN_JOB_S="2")
-    server.start()
-    yield server
-    server.stop()
 
 
 @pytest.mark.parametrize(

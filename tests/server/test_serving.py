@@ -19,14 +19,6 @@ HEAVY = EDGES["24 parts, tied"]
 SMALL = {"format": "fulgen-recipe", "version": 3, "parts": [{"id": "one", "text": "Tern"}]}
 
 
-@pytest.fixture(scope="module")
-def served(tmp_path_factory):
-    server = Server(tmp_path_factory.mktemp("shop"), FULGEN_JOB_S="1")
-    server.start()
-    yield server
-    server.stop()
-
-
 class Visitor:
     """Requests as they go over the wire."""
 

@@ -13,7 +13,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from xml.etree import ElementTree
 from xml.etree.ElementTree import Element
 
@@ -157,7 +157,7 @@ class _Walk:
         if target is None:
             raise _not_read(f"{self._name} links to something that is not in it.")
         x, y = (self._length(use.get(axis), along, around) for along, axis in enumerate("xy"))
-        moved = _Around(around.on.translate(x, y), around.visible, around.even_odd, around.view)
+        moved = replace(around, on=around.on.translate(x, y))
         if _kind(target) in ("symbol", "svg"):
             yield from self._nested(target, use, moved, depth + 1)
         else:
@@ -168,16 +168,16 @@ class _Walk:
         how large it is: itself, or the copy that shows it."""
         if sized is element:
             x, y = (self._length(element.get(axis), along, around) for along, axis in enumerate("xy"))
-            around = _Around(around.on.translate(x, y), around.visible, around.even_odd, around.view)
+            around = replace(around, on=around.on.translate(x, y))
         size = self._size(sized, around.view) or self._size(element, around.view) or around.view
         box = _view_box(element)
         if box is not None:
             if size is None:
                 raise self._unread("views of no stated size")
             fitted = _fitted(box, size, element.get("preserveAspectRatio", ""))
-            around = _Around(around.on.transform(fitted), around.visible, around.even_odd, box[2:])
+            around = replace(around, on=around.on.transform(fitted), view=box[2:])
         else:
-            around = _Around(around.on, around.visible, around.even_odd, size)
+            around = replace(around, view=size)
         yield from self._children(element, around, depth)
 
     def _drawn(self, kind: str, element: Element, around: _Around) -> Iterator[_Drawn]:

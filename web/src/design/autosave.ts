@@ -19,7 +19,8 @@ export const useSaving = create<Saving>()(() => ({ state: { kind: 'saving' }, co
 const drafts = new Drafts(localStorage)
 const windows = new Windows(navigator.locks, sessionStorage)
 
-/** Keepers by their designs: of the one that is open, and of those left with something unsaved. */
+/** Keepers by their designs: of those this page has opened. One that was left may be saving still, or know more than
+ *  an answer that was on its way. */
 const keepers = new Map<string, Keeper>()
 let open: Keeper | null = null
 let wanted = ''
@@ -65,7 +66,8 @@ async function fresh(design: Schemas['DesignOut']): Promise<Keeper> {
     send,
   )
   if (draft) keeper.resume({ name: draft.name, recipe: draft.recipe }, draft.edit, draft.basedOn)
-  void copyAll(left.filter((other) => other !== draft))
+  // Those that cannot be copied now are drafts still, and are found at the next opening.
+  copyAll(left.filter((other) => other !== draft)).catch(() => undefined)
   return keeper
 }
 
