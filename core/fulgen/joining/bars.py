@@ -164,10 +164,10 @@ def ties(
         if not allowed(*nearest):
             continue
         bar = best_bridge(left, right, neck)
-        corners = bar.corners if bar is not None else _straight(left, right, neck)
-        if Seam(left, right, shapely.Polygon(corners)).neck <= TOUCH:
-            corners = _straight(left, right, neck)
-        shape = clean(Outline.polygon(corners), LETTER_FLATNESS)
+        outline = bar.outline if bar is not None else None
+        if bar is None or Seam(left, right, bar.region).neck <= TOUCH:
+            outline = Outline.polygon(_straight(left, right, neck))
+        shape = clean(outline, LETTER_FLATNESS)
         found.append(Tie(shape, nearest, float(distances[pair])))
         groups.join(a, b)
     return found

@@ -11,7 +11,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
@@ -43,25 +42,16 @@ Edges = tuple[Floats, Floats]
 
 @dataclass(frozen=True, eq=False)
 class Chord:
-    """The straight way across a joint where it is narrowest: its width and ends, the outlines around the
-    notches it runs between, and one of the two shapes that meet there."""
+    """The straight way across a joint where it is narrowest: its width and ends."""
 
     width: float
     ends: Ends
-    edges: tuple[Edges, Edges]
-    left: Region
-
-    @cached_property
-    def stroke(self) -> float:
-        """How wide the strokes themselves are that lead into the joint."""
-        return max(self.width, _own_stroke(self.edges, self.left, self.width))
 
 
-def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -> Chord | None:
+def narrowest_chord(whole: Region, notches: tuple[Point, Point]) -> Chord | None:
     """The narrowest chord between two notches of the outline of ``whole``.
 
-    ``left`` is one of the two shapes whose outlines cross at the notches. None when the chord would
-    leave the shape: then it is no way across.
+    None when the chord would leave the shape: then it is no way across.
     """
     rings = [shapely.get_coordinates(ring)[:-1] for ring in shapely.get_parts(shapely.boundary(whole))]
     one, other = notches
@@ -77,24 +67,7 @@ def narrowest_chord(whole: Region, left: Region, notches: tuple[Point, Point]) -
     if not shapely.contains_xy(whole, *ends.mean(axis=0)) and width > _AT:
         return None
     (x0, y0), (x1, y1) = ends.tolist()
-    return Chord(width, ((x0, y0), (x1, y1)), edges, left)
-
-
-def _own_stroke(edges: tuple[Edges, Edges], left: Region, width: float) -> float:
-    """The width of the strokes leading into a joint, past the widening at its notches."""
-    skipped = max(0.6 * width, 0.006)
-    edge_of_left = shapely.boundary(left)
-    own: dict[bool, list[shapely.LineString]] = {True: [], False: []}
-    for halves in edges:
-        for half in halves:
-            middle = half[1] if len(half) < 3 else half[len(half) // 2]
-            back = half[::-1]
-            rest = _walk(back, _lengths(half)[-1] - skipped, _lengths(back))
-            if len(rest) > 1:
-                is_left = shapely.distance(edge_of_left, shapely.points(middle)) < 10 * _AT
-                own[bool(is_left)].append(shapely.LineString(rest))
-    widths = [float(shapely.distance(*pair)) for pair in own.values() if len(pair) == 2]
-    return min(widths, default=math.inf)
+    return Chord(width, ((x0, y0), (x1, y1)))
 
 
 def _around(rings: list[Floats], corner: Point, far: Point) -> Edges | None:

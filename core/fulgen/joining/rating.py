@@ -81,7 +81,7 @@ def _joined(face: Face, pair: str) -> bool | None:
     left, right = letters[0], letters[1]
     one = body_and_marks(left.text, left.shape.region)[0]
     other = body_and_marks(right.text, right.shape.region)[0]
-    return Seam(one, moved(other, right.x - left.x, 0.0)).neck > 0
+    return Seam(one, moved(other, right.x - left.x, 0.0)).meets
 
 
 def _thinnest(face: Face) -> float:

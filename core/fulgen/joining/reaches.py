@@ -32,21 +32,20 @@ _TURN = math.cos(math.radians(50))
 
 
 @dataclass(frozen=True, eq=False)
-class Bar:
-    """A bar that ties two letters: its corners (4, 2), how much of it is in the open, and whose it is."""
+class Addition:
+    """What is added to tie two letters: what it is, its outline and area, how much of it is in the open, and
+    whether it is a stroke of the left letter that goes on."""
 
-    kind: Literal["reach", "bridge"]
-    corners: Floats
+    kind: Literal["flow", "gusset", "stroke", "reach", "bridge"]
+    outline: Outline
+    region: Region
     length: float
     of_left: bool
 
-    @property
-    def region(self) -> Region:
-        return shapely.Polygon(self.corners)
 
-    @property
-    def outline(self) -> Outline:
-        return Outline.polygon(self.corners)
+def straight(kind: Literal["reach", "bridge"], corners: Floats, length: float, of_left: bool) -> Addition:
+    """A bar with straight sides, by its corners (4, 2)."""
+    return Addition(kind, Outline.polygon(corners), shapely.Polygon(corners), length, of_left)
 
 
 @dataclass(frozen=True)
@@ -60,7 +59,7 @@ class _End:
     is_stroke: bool
 
 
-def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Bar | None:
+def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Addition | None:
     """The stroke end of ``letter`` nearest its neighbour, lengthened into it; None where no stroke end
     points that way."""
     line = shapely.get_coordinates(shapely.shortest_line(letter, neighbour))
@@ -79,7 +78,7 @@ def reach(letter: Region, neighbour: Region, target: float, of_left: bool) -> Ba
     return None
 
 
-def bridges(left: Region, right: Region, target: float, wide: float | None = None) -> list[Bar]:
+def bridges(left: Region, right: Region, target: float, wide: float | None = None) -> list[Addition]:
     """Bars across the narrowest gap between two letters: one buried in both, and one from the middle of a
     stroke to the middle of the other, for tips too thin to bury it in. They are in their strokes' weight and
     give the neck asked for, unless it is said how ``wide`` they are."""
@@ -105,14 +104,14 @@ def bridges(left: Region, right: Region, target: float, wide: float | None = Non
         # No further than the far side of the strokes, where it would show.
         start, end = start - along * 0.45 * near[0].width, end + along * 0.45 * near[1].width
         corners = np.array([start - across, end - across, end + across, start + across])
-        found.append(Bar("bridge", corners, _span(nearest), True))
+        found.append(straight("bridge", corners, _span(nearest), True))
     return found
 
 
-def best_bridge(left: Region, right: Region, target: float) -> Bar | None:
+def best_bridge(left: Region, right: Region, target: float) -> Addition | None:
     """The bridge that gives the widest neck; the first that is as wide as asked for."""
 
-    def neck(bar: Bar) -> float:
+    def neck(bar: Addition) -> float:
         return min(target, Seam(left, right, bar.region).neck)
 
     return max(bridges(left, right, target), key=neck, default=None)
@@ -195,7 +194,7 @@ def _bar(
     letter: Region,
     neighbour: Region,
     of_left: bool,
-) -> Bar | None:
+) -> Addition | None:
     """A bar from a point inside a letter until its end is buried in the neighbour."""
     ray = shapely.LineString([start, start + direction * (_LONGEST + 0.4)])
     inside = shapely.intersection(ray, neighbour)
@@ -225,4 +224,4 @@ def _bar(
     counters = [counter for shape in (letter, neighbour) for counter in holes_of(shape)]
     if any(shapely.intersection(bar, counter).area > 0.03 * counter.area for counter in counters):
         return None
-    return Bar(kind, corners, open_length, of_left)
+    return straight(kind, corners, open_length, of_left)

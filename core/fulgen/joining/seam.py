@@ -6,6 +6,7 @@ from one main part to the other. What is left beyond the neighbour's far side is
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
@@ -18,6 +19,7 @@ from fulgen.budget import check
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.joining.necks import FINENESS, NEARBY, Chord, narrowest_chord, stopped_at, worn_neck
+from fulgen.joining.strength import Body, held_together, neck_between
 
 WIDEST_NECK = 0.3
 """Necks are told up to this width; few letters have a wider stroke."""
@@ -26,8 +28,8 @@ TOUCH = 4e-3
 """Letters nearer than this, or joined by less, only touch: 0.16 mm where the size is 40 mm. It is well
 above the flattening of the outlines, so an engine's rounding is never taken for a joint."""
 
-ALL_THE_STROKE_GIVES = 0.85
-"""A neck of this share of the letters' own strokes is as good as the strokes themselves. (†)"""
+AS_GIVEN = 0.95
+"""A joint of this share of what its letters give holds as they do: it comes apart with them."""
 
 _LEAST_STUB = 0.012
 """A stroke end that sticks out by less is covered, as far as the eye goes. (†)"""
@@ -61,6 +63,10 @@ _CUT_DEPTHS = (0.02, 0.01, 0.005)
 """How far inside the neighbour a stub is cut: less where the neighbour is a hairline."""
 
 _DUST = 1e-6
+
+_GRID, _ALMOST = 0.01, 0.985
+"""What letters give is asked for in these steps; whether they hold together, at a little less, for outlines are
+flattened."""
 
 
 class State(StrEnum):
@@ -120,12 +126,14 @@ class Notch:
 class Seam:
     """Two neighbours as they stand, the left letter's origin at 0, 0. Measured when asked.
 
-    ``between`` is whatever else holds them, such as a bridge or a third letter.
+    ``between`` is whatever else holds them, such as a bridge or a third letter; ``bodies`` are the two with
+    what is known of them.
     """
 
     left: Region
     right: Region
     between: Region | None = None
+    bodies: tuple[Body, Body] | None = None
 
     kept_bytes = 40_000
     """About how many bytes a seam keeps alive once it is measured."""
@@ -139,14 +147,32 @@ class Seam:
         return State.JOINED if self.holds(target) else State.THIN
 
     def holds(self, target: float) -> bool:
-        """Whether the neck is as asked, or all that the letters' own strokes can give."""
+        """Whether the neck is as asked, or all that the letters themselves give."""
         if self.neck >= target - _DUST:
             return True
-        return self.neck > TOUCH and self.neck >= ALL_THE_STROKE_GIVES * self.stroke
+        return self.neck > TOUCH and self.neck >= AS_GIVEN * self.gives(target)
+
+    def gives(self, target: float) -> float:
+        """The greatest width up to ``target`` at which both letters hold by themselves."""
+        left, right = self._both
+        return min(left.gives(target), right.gives(target))
+
+    @cached_property
+    def _both(self) -> tuple[Body, Body]:
+        return self.bodies or (Body(self.left), Body(self.right))
 
     @cached_property
     def _shared(self) -> Region:
         return polygonal(shapely.intersection(self.left, self.right))
+
+    @property
+    def meets(self) -> bool:
+        """Whether the two overlap at all."""
+        return self.overlaps_by(_DUST)
+
+    def overlaps_by(self, area: float) -> bool:
+        """Whether the two share more than an area."""
+        return bool(self._shared.area > area)
 
     @cached_property
     def whole(self) -> Region:
@@ -175,9 +201,22 @@ class Seam:
     def neck(self) -> float:
         """The neck, up to WIDEST_NECK; 0 when they do not meet.
 
-        Joints at several places hold as well as the best of them.
+        Joints at several places hold as well as the best of them. Where a stroke is thinner behind the joint than
+        in it, the letters come apart there: that is the neck.
         """
         check()
+        here = self._neck_here
+        if here <= TOUCH:
+            return here
+        step = math.ceil(here / _GRID) * _GRID
+        width = _ALMOST * min(here, self.gives(round(step, 6)))
+        if width <= TOUCH or held_together(self.whole, *self._both, width):
+            return here
+        return neck_between(self.whole, *self._both, width, FINENESS)
+
+    @cached_property
+    def _neck_here(self) -> float:
+        """The neck where the two meet, whatever their strokes are beyond."""
         if self.between is None and self._shared.area < _DUST:
             return 0.0
         if self._mains is None:
@@ -186,7 +225,7 @@ class Seam:
                 WIDEST_NECK, 2 * float(shapely.maximum_inscribed_circle(inner, tolerance=FINENESS).length)
             )
         if self._halves is not None:
-            return min(half.neck for half in self._halves)
+            return min(half._neck_here for half in self._halves)
         if self._chord is not None:
             return min(WIDEST_NECK, self._chord.width)
         return worn_neck(self._near, *self._sides, WIDEST_NECK)
@@ -214,7 +253,7 @@ class Seam:
         chords = []
         for own in meets:
             (x0, y0), (x1, y1) = self.corners[own].tolist()
-            chord = narrowest_chord(self.whole, self.left, ((x0, y0), (x1, y1)))
+            chord = narrowest_chord(self.whole, ((x0, y0), (x1, y1)))
             if chord is None:
                 return None
             chords.append(chord)
@@ -239,24 +278,10 @@ class Seam:
         return far_left if far_left.area > 1e-3 else left, far_right if far_right.area > 1e-3 else right
 
     @cached_property
-    def stroke(self) -> float:
-        """The widest neck that the letters' own strokes give here: what the neck would be if the
-        notches beside it were filled."""
-        if self._halves is not None:
-            return min(self._halves, key=lambda half: half.neck).stroke
-        if self._chord is not None:
-            return self._chord.stroke
-        if self._mains is None or not len(self.corners):
-            return self.neck
-        fill = shapely.buffer(shapely.MultiPoint(self.corners), max(0.6 * self.neck, 0.006), quad_segs=4)
-        filled = polygonal(shapely.union(self._near, fill))
-        return max(self.neck, worn_neck(filled, *self._sides, WIDEST_NECK))
-
-    @cached_property
     def ends(self) -> tuple[Point, Point]:
         """The ends of the gap, or of the chord across the neck."""
         if self._halves is not None and self.neck:
-            return min(self._halves, key=lambda half: half.neck).ends
+            return min(self._halves, key=lambda half: half._neck_here).ends
         if self._chord is not None:
             return self._chord.ends
         if self.neck and self._mains is not None:
@@ -316,7 +341,8 @@ class Seam:
             patch = shapely.union(shapely.buffer(stub.region, 1e-3), inside)
             left = shapely.difference(self.left, patch) if stub.of_left else self.left
             right = self.right if stub.of_left else shapely.difference(self.right, patch)
-            if Seam(polygonal(left), polygonal(right), self.between).neck >= 0.97 * self.neck:
+            cut = Seam(polygonal(left), polygonal(right), self.between)
+            if cut.neck >= 0.97 * self.neck:
                 return polygonal(patch)
         return None
 

@@ -1,21 +1,27 @@
-"""The smallest disturbance that gives two neighbours the neck asked for.
+"""What can be done at a seam: the ways to join two neighbours, and what each costs to look at.
 
-Sliding comes first: letters are brought nearer until the neck is wide enough, and not further, unless
-a little more gets rid of a pinhole or a slit. Where sliding would squeeze the letters into each other,
-a stroke end reaches across, or a bridge is laid. A pair that holds as the face sets it is left alone.
+A pair that holds as the face sets it is left alone. Else it is looked at in a few places, as set and slid
+together more and more; where the letters do not hold by themselves there, the joint is given what it lacks: a
+gusset where they meet too thinly, a stroke carried on into the neighbour, a web across the gap. Which of these
+is taken is decided for the whole word (`joining.rhythm`).
 """
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 import shapely
 
-from fulgen.geometry.polygons import Region, moved
-from fulgen.joining.reaches import Bar, bridges, reach
-from fulgen.joining.seam import Seam
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.polygons import Region, holes_of, polygonal
+from fulgen.joining.flow import Flows, core_tie, flow_cost
+from fulgen.joining.reaches import Addition, best_bridge
+from fulgen.joining.seam import LARGEST_PINHOLE, Seam
+from fulgen.joining.strength import Body, held_together
+from fulgen.joining.webs import Webs, gussets, webs_across
+from fulgen.joining.white import overlapping, white
 from fulgen.lettering.letters import Way
 
 STEP = 0.02
@@ -24,11 +30,22 @@ STEP = 0.02
 FARTHEST = 0.6
 """No letter is slid further than this."""
 
-COMFORT = 0.12
-"""A slide of this much costs 1: what the eye takes for tight spacing. (†)"""
+TRIED = (0.0, -0.02, -0.04, -0.065)
+"""Where a pair is looked at that does not hold by itself. (†)"""
 
 CLEARANCE = 0.03
 """Letters that are to stay apart keep at least this distance, unless asked for more."""
+
+_AS_GIVEN = 0.98
+"""Where the letters give less than is asked for, a joint is to be this share of that: at its own limit a stroke
+has no core left that a joint could hold to."""
+
+_MORE, _LITTLE_MORE = 1.03, 1.008
+"""What is added is so much wider than needed, for outlines are flattened and welded after; only a little where
+the letters themselves have no more."""
+
+_OVERLAP = 1e-3
+"""Letters hold only where they overlap by this much: those that just abut come apart by rounding."""
 
 
 @dataclass(frozen=True)
@@ -44,141 +61,228 @@ class Wish:
 @dataclass(frozen=True, eq=False)
 class Joint:
     """What is to be done at a seam: the way, how far the right letter slides (negative is to the left),
-    and the bar that is added, in the frame of the left letter."""
+    and what is added, in the frame of the left letter."""
 
     way: Way
     shift: float = 0.0
-    bar: Bar | None = None
+    bar: Addition | None = None
 
 
-def join_pair(left: Region, right: Region, wish: Wish) -> Joint:
-    """What to do at the seam of two neighbours, the right one where the face sets it."""
+@dataclass(frozen=True, eq=False)
+class Option:
+    """A way to join a pair: the joint, what is wrong with how it looks (0: nothing), the white it leaves, and
+    the share of the band in which the letters then overlap."""
+
+    joint: Joint
+    cost: float
+    white: float
+    overlapping: float
+
+
+def needed(left: Body, right: Body, target: float) -> float:
+    """The neck that two letters need: as asked, or what they themselves give."""
+    given = min(left.gives(target), right.gives(target))
+    return target if given >= target else _AS_GIVEN * given
+
+
+def options(left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float) -> tuple[Option, ...]:
+    """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are those
+    of the band. At least one."""
+
+    def option(joint: Joint, cost: float) -> Option:
+        return Option(joint, cost, white(gaps, joint.shift), overlapping(gaps, joint.shift))
+
     if wish.way is Way.LEAVE:
-        return Joint(Way.LEAVE)
+        return (option(Joint(Way.LEAVE), 0.0),)
     if wish.way is Way.APART:
-        return _kept_apart(left, right)
-    as_set = Seam(left, right)
-    good_as_set = as_set.neck > 0 and as_set.holds(wish.neck)
-    if good_as_set and wish.way in (None, Way.SLIDE):
-        return Joint(Way.LEAVE)
-    options = list(_options(left, right, wish))
-    if not options:
-        return Joint(Way.LEAVE)
-    return min(options, key=lambda option: option[0])[1]
+        return (option(_kept_apart(left.region, right.region), 0.0),)
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height)
+    if wish.way in (None, Way.SLIDE) and pair.holds(0.0):
+        return (option(Joint(Way.LEAVE), 0.0),)
+    found = [option(joint, cost) for joint, cost in pair.ways()]
+    return tuple(found) or (option(pair.last_resort(), _LAST),)
 
 
-def _options(left: Region, right: Region, wish: Wish) -> Iterator[tuple[float, Joint]]:
-    """Ways to join with what each costs."""
-    slid = _slide(left, right, wish)
-    cost = math.inf
-    if slid is not None and wish.way in (None, Way.SLIDE):
-        cost, shift = slid
-        yield cost, Joint(Way.SLIDE, shift)
-    if wish.way is Way.SLIDE or (wish.way is None and cost < _EASY):
-        return
-    nearer = 0.0 if slid is None else max(slid[1], -0.5 * COMFORT)
-    for shift in dict.fromkeys((0.0, nearer)):
-        other = moved(right, shift, 0.0)
-        if Seam(left, other).holds(wish.neck):
-            continue
-        bars: list[Bar | None] = []
-        if wish.way in (None, Way.REACH):
-            bars += [reach(left, other, wish.neck, True), reach(other, left, wish.neck, False)]
-        if wish.way in (None, Way.BRIDGE) or not any(bars):
-            bars += bridges(left, other, wish.neck)
-        for bar in bars:
-            if bar is not None:
-                seam = Seam(left, other, bar.region)
-                own = _COST_OF[bar.kind] + (0.0 if bar.kind == "reach" or _at_feet(bar, left, other) else 1.0)
-                yield (
-                    own + (bar.length / 0.15) ** 2 + _defects(seam, wish) + (shift / COMFORT) ** 2,
-                    Joint(Way(bar.kind), shift, bar),
-                )
+class _Pair:
+    """Two neighbours looked at in several places."""
+
+    def __init__(self, left: Body, right: Body, wish: Wish, need: float, x_height: float) -> None:
+        self.left, self.right, self.wish, self.need, self.x_height = left, right, wish, need, x_height
+        self.made = need * (_MORE if need >= wish.neck else _LITTLE_MORE)
+        self._seams: dict[float, Seam] = {}
+
+    def seam(self, shift: float) -> Seam:
+        if shift not in self._seams:
+            right = self.right.moved(shift, 0.0)
+            self._seams[shift] = Seam(self.left.region, right.region, None, (self.left, right))
+        return self._seams[shift]
+
+    @cached_property
+    def flows(self) -> tuple[Flows, Flows]:
+        """The flows from the left letter into the right one, and from the right one into the left."""
+        return (
+            Flows(self.left, self.right, self.made, True), Flows(self.right, self.left, self.made, False)
+        )  # fmt: skip
+
+    @cached_property
+    def web(self) -> Webs | None:
+        return webs_across(self.left, self.right)
+
+    def holds(self, shift: float) -> bool:
+        seam = self.seam(shift)
+        if not seam.overlaps_by(_OVERLAP * self.need):
+            return False
+        return held_together(seam.whole, self.left, self.right.moved(shift, 0.0), self.need)
+
+    def ways(self) -> Iterator[tuple[Joint, float]]:
+        way = self.wish.way
+        slid = self._slid() if way in (None, Way.SLIDE) else None
+        if slid is not None:
+            for shift in slid:
+                yield Joint(Way.SLIDE, shift), self.defects(self.seam(shift))
+            if way is Way.SLIDE:
+                return
+        nearest = slid[0] if slid else -1.0
+        for shift in TRIED:
+            if shift < nearest:
+                break
+            if shift and self.holds(shift):
+                continue
+            yield from self.additions(shift, way)
+
+    def additions(self, shift: float, way: Way | None) -> Iterator[tuple[Joint, float]]:
+        """What makes the pair hold in a place: the best of each kind."""
+        right = self.right.moved(shift, 0.0)
+        need = self.made
+        seam = self.seam(shift)
+        meets = shapely.intersects(seam.left, seam.right)
+        done = False
+        if way in (None, Way.SLIDE) and meets and len(seam.corners) == 2:
+            for web in gussets(self.left, right, seam.whole, seam.corners, need):
+                bar = Addition("gusset", web.outline, web.region, 0.0, True)
+                cost = self._cost_of(bar, shift, seam)
+                if cost is not None:
+                    yield Joint(Way.SLIDE, shift, bar), cost
+                    done = True
+                    break
+        if way in (None, Way.SLIDE) and meets:
+            for some in self.flows:
+                heavier = some.heavier(shift)
+                if heavier is not None and heavier.region.is_valid:
+                    bar = Addition("stroke", heavier.outline, heavier.region, 0.0, some.of_left)
+                    cost = self._cost_of(bar, shift, seam)
+                    if cost is not None:
+                        yield Joint(Way.SLIDE, shift, bar), cost
+                        done = True
+        if way in (None, Way.FLOW, Way.REACH):
+            found = sorted((flow for some in self.flows for flow in some.at(shift)), key=flow_cost)
+            for flow in found[:3]:
+                bar = Addition("flow", flow.flow.outline, flow.flow.region, flow.length, flow.of_left)
+                cost = self._cost_of(bar, shift, seam)
+                if cost is not None:
+                    yield Joint(Way.FLOW, shift, bar), cost + flow_cost(flow)
+                    done = True
+                    break
+        if way in (None, Way.BRIDGE) and not meets and self.web is not None:
+            web_ = self.web.at(shift, need)
+            if web_ is not None:
+                gap = seam.gap
+                bar = Addition("bridge", web_.outline, web_.region, gap, True)
+                cost = self._cost_of(bar, shift, seam)
+                if cost is not None:
+                    yield Joint(Way.BRIDGE, shift, bar), cost + (gap / 0.065) ** 2
+                    done = True
+        if not done:
+            tie = core_tie(self.left, right, need)
+            if tie is not None:
+                bar = Addition("bridge", tie.outline, tie.region, seam.gap, True)
+                cost = self._cost_of(bar, shift, seam)
+                if cost is not None:
+                    yield Joint(Way.BRIDGE, shift, bar), cost + 0.5 + (seam.gap / 0.05) ** 2
+
+    def last_resort(self) -> Joint:
+        """A straight bar, where all that looks better fails."""
+        bar = best_bridge(self.left.region, self.right.region, self.made)
+        return Joint(Way.LEAVE) if bar is None else Joint(Way.BRIDGE, 0.0, bar)
+
+    def _cost_of(self, bar: Addition, shift: float, seam: Seam) -> float | None:
+        """How a joint with something added looks; None where it does not hold, or covers a counter."""
+        right = self.right.moved(shift, 0.0)
+        for letter in (self.left, right):
+            for counter in holes_of(letter.region):
+                if shapely.intersection(bar.region, counter).area > 0.04 * counter.area:
+                    return None
+        whole = polygonal(shapely.union(seam.whole, bar.region))
+        if not held_together(whole, self.left, right, self.need):
+            return None
+        shown = shapely.difference(bar.region, seam.whole).area
+        return (
+            _OWN[bar.kind] + shown / 0.008 + self._holes(whole, seam) + 0.5 * self._defects_of_letters(seam)
+        )
+
+    def _holes(self, whole: Region, seam: Seam) -> float:
+        """What new holes cost: pinholes are filled, larger ones stay."""
+        known = [hole.area for letter in (self.left, self.right) for hole in holes_of(letter.region)]
+        cost = 0.0
+        for hole in holes_of(whole):
+            if any(abs(hole.area - area) <= 1e-3 * area + 1e-6 for area in known):
+                continue
+            small = bool(shapely.buffer(hole, -min(self.wish.hole, LARGEST_PINHOLE) / 2).is_empty)
+            cost += 0.5 if small else 0.8
+        return cost
+
+    def _defects_of_letters(self, seam: Seam) -> float:
+        if not shapely.intersects(seam.left, seam.right):
+            return 0.0
+        return 5 * max(0.0, seam.covered - 0.05) + sum(0.5 for stub in seam.stubs if not stub.is_true)
+
+    def _slid(self) -> list[float] | None:
+        """Slides that make the pair hold by itself, the least first; None where none does."""
+        contact = _contact(self.left.region, self.right.region)
+        if contact is None:
+            return None
+        shift = previous = contact
+        while shift >= contact - 0.16 and shift >= -0.3:
+            shift -= STEP
+            if self.holds(shift):
+                good = self._first_good(previous, shift)
+                return [good, *(good - further for further in (0.015, 0.035))]
+            previous = shift
+        return None
+
+    def _first_good(self, short: float, good: float) -> float:
+        for _ in range(3):
+            middle = (short + good) / 2
+            short, good = (short, middle) if self.holds(middle) else (middle, good)
+        return good
+
+    def defects(self, seam: Seam) -> float:
+        """What is wrong with two letters that hold by themselves."""
+        holes = seam.pinholes(self.wish.hole)
+        return (
+            0.6 * len(holes)
+            + sum(0.25 if stub.is_true else 0.8 for stub in seam.stubs)
+            + 0.4 * len(seam.deep_notches)
+            + 5 * max(0.0, seam.covered - 0.05)
+            + 6 * max(0.0, seam.overlap - 0.12)
+            + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
+        )
 
 
 _FUSED = 0.25
 """Stems that lie against each other for longer than this begin to fuse; at twice this they read as one.
 (†)"""
 
-_EASY = 1.6
-"""A slide that costs less than this is taken without looking for another way."""
+_SHOWN = 0.008
+"""So much area added in the open costs 1: a stroke 0.08 heavy over a gap of 0.1. (†)"""
 
+_LAST = 6.0
 
-_COST_OF = {"reach": 1.1, "bridge": 1.7}
-"""What a bar costs before its length counts. A bridge that is not at the letters' feet costs more: in the
-middle it reads as a hyphen or makes an H of two stems. (†)"""
+_HIGH = 1.5
+"""What ties two letters high above the small ones costs so much more. (†)"""
 
-
-def _at_feet(bar: Bar, left: Region, right: Region) -> bool:
-    return float(bar.corners[:, 1].max()) > min(left.bounds[3], right.bounds[3]) - 0.08
-
-
-def _slide(left: Region, right: Region, wish: Wish) -> tuple[float, float] | None:
-    """The cost and shift of the best slide to the left; None when the letters never meet."""
-
-    def at(shift: float) -> Seam:
-        return Seam(left, moved(right, shift, 0.0))
-
-    contact = _contact(left, right)
-    if contact is None:
-        return None
-    shift = contact
-    best: tuple[float, float] | None = None
-    previous = contact
-    while shift >= contact - 0.3 and shift >= -FARTHEST:
-        shift -= STEP
-        seam = at(shift)
-        if seam.neck > 0 and seam.holds(wish.neck):
-            good = _first_good(at, previous, shift, wish)
-            best = _cost(at(good), good, wish), good
-            # A little further may close a slit or swallow a pinhole or a stub.
-            for further in (0.012, 0.025, 0.045, 0.07):
-                if best[0] - (best[1] / COMFORT) ** 2 < 0.1:
-                    break
-                cost = _cost(at(good - further), good - further, wish)
-                if cost < best[0]:
-                    best = cost, good - further
-            return best
-        cost = _cost(seam, shift, wish)
-        if best is None or cost < best[0]:
-            best = cost, shift
-        elif shift < best[1] - 6 * STEP:
-            break
-        previous = shift
-    return best
-
-
-def _first_good(at: Callable[[float], Seam], short: float, good: float, wish: Wish) -> float:
-    """The smallest slide between one that does not do and one that does."""
-    for _ in range(3):
-        middle = (short + good) / 2
-        seam = at(middle)
-        if seam.neck > 0 and seam.holds(wish.neck):
-            good = middle
-        else:
-            short = middle
-    return good
-
-
-def _cost(seam: Seam, shift: float, wish: Wish) -> float:
-    return (shift / COMFORT) ** 2 + _defects(seam, wish)
-
-
-def _defects(seam: Seam, wish: Wish) -> float:
-    """What is wrong with a seam, in units of a comfortable slide."""
-    missing = 0.0
-    if not seam.holds(wish.neck):
-        missing = 2 + 4 * (1 - seam.neck / wish.neck)
-    holes = seam.pinholes(wish.hole)
-    return (
-        missing
-        + 0.6 * len(holes)
-        + sum(0.25 if stub.is_true else 0.8 for stub in seam.stubs)
-        + 0.4 * len(seam.deep_notches)
-        + 5 * max(0.0, seam.covered - 0.05)
-        + 6 * max(0.0, seam.overlap - 0.12)
-        + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
-    )
+_OWN = {"gusset": 0.1, "stroke": 0.15, "flow": 0.3, "reach": 0.3, "bridge": 0.7}
+"""What an addition costs before it is looked at. (†)"""
 
 
 def _contact(left: Region, right: Region) -> float | None:
@@ -188,7 +292,7 @@ def _contact(left: Region, right: Region) -> float | None:
     shift = 0.0
     # Each step goes the distance between them, which can never be too far.
     for _ in range(60):
-        apart = float(shapely.distance(left, moved(right, shift, 0.0)))
+        apart = float(shapely.distance(left, shapely.transform(right, lambda xy, s=shift: xy + (s, 0.0))))
         if apart < 2e-3:
             return shift
         shift -= apart
@@ -201,7 +305,7 @@ def _kept_apart(left: Region, right: Region) -> Joint:
     """The right letter moved away until there is a clear gap."""
     shift = 0.0
     for _ in range(40):
-        other = moved(right, shift, 0.0)
+        other = shapely.transform(right, lambda xy, s=shift: xy + (s, 0.0))
         lacking = CLEARANCE - float(shapely.distance(left, other))
         if lacking <= 1e-4:
             break

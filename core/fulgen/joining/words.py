@@ -23,11 +23,14 @@ from fulgen.bounded import Bounded
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
-from fulgen.geometry.weld import Shape, cut_out
+from fulgen.geometry.weld import Shape, clean, cut_out
 from fulgen.joining.marks import Settled, SettledMark, settle
-from fulgen.joining.reaches import Bar, best_bridge, reach
+from fulgen.joining.reaches import Addition, best_bridge, reach
+from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
-from fulgen.joining.solve import CLEARANCE, Joint, Wish, join_pair
+from fulgen.joining.solve import CLEARANCE, Joint, Wish, options
+from fulgen.joining.strength import Body
+from fulgen.joining.white import Reach, gaps_between, overlapping, reach_of, white
 from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import APART, HANGING, LIKE_BITS, body_and_marks, carrier_and_bits
 from fulgen.lettering.faces import LETTER_FLATNESS
@@ -114,6 +117,7 @@ class Line:
     wish: Wish
     join: Join
     changes: Mapping[int, LetterChange]
+    x_height: float
 
     def change(self, letter: SetLetter) -> LetterChange:
         return self.changes.get(letter.at, AS_SET)
@@ -128,7 +132,7 @@ class Line:
 
     def seen_from(self, first: SetLetter, letter: SetLetter) -> Region:
         """The body of a letter in the frame of another."""
-        return moved_by(_body(letter), *self.between(first, letter))
+        return moved_by(_body(letter).region, *self.between(first, letter))
 
     @cached_property
     def neighbours(self) -> dict[int, int]:
@@ -175,15 +179,23 @@ class Line:
 
 
 def join_lines(
-    lines: Lines, size: float, spacing: float, join: Join, changes: Mapping[int, LetterChange], hole: float
+    lines: Lines,
+    size: float,
+    spacing: float,
+    join: Join,
+    changes: Mapping[int, LetterChange],
+    hole: float,
+    x_height: float,
 ) -> Joined:
     """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
-    small to weed."""
+    small to weed. ``x_height`` is that of the face, as a share of the size."""
     # No stroke is wider than what is told of necks, so more is not worth trying for.
     neck = min(_rounded_up(join.neck_mm / size, _NECK_STEP), 0.8 * WIDEST_NECK)
     wish = Wish(neck, _rounded_up(hole / size, _HOLE_STEP))
     step = spacing / size
-    joined = [_joined(Line(n, letters, step, wish, join, changes)) for n, letters in enumerate(lines)]
+    joined = [
+        _joined(Line(n, letters, step, wish, join, changes, x_height)) for n, letters in enumerate(lines)
+    ]
     return Joined(
         tuple(j.lines[0] for j in joined),
         tuple(s for j in joined for s in j.seams),
@@ -196,14 +208,13 @@ def join_lines(
 def _joined(line: Line) -> Joined:
     left_of = {right: left for left, right in line.neighbours.items()}
     letters = list(line.letters)
-    joints: dict[int, Joint] = {}
+    joints = _joints_of(line)
     moved = 0.0
     for index, letter in enumerate(line.letters):
         left = left_of.get(index)
         if left is not None:
             between = letters[left + 1 : index]
-            joint = _joint(line, letters[left], between, letter, moved)
-            joints[left] = joint
+            joint = joints[left]
             # What hangs above a joint stays above its middle.
             for n, hanging in enumerate(between, left + 1):
                 letters[n] = replace(hanging, x=hanging.x + joint.shift / 2)
@@ -245,32 +256,54 @@ def _rounded_up(share: float, step: float) -> float:
     return round(math.ceil(share / step - 1e-9) * step, 6)
 
 
-def _joint(
-    line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: SetLetter, moved: float
-) -> Joint:
-    """What is to be done between two neighbours where the face sets them; ``moved`` is how far the left one
-    was slid, and all after it with it."""
-    way = line.change(left).seam.way
-    if way is None and not line.auto:
-        return Joint(Way.LEAVE)
+def _joints_of(line: Line) -> dict[int, Joint]:
+    """What is to be done after each letter that has a neighbour: each row of neighbours is decided at once."""
+    joints: dict[int, Joint] = {}
+    row: list[int] = []
+    last: int | None = None
 
-    def from_left(letter: SetLetter, moved: float) -> float:
+    def decided() -> None:
+        chosen = decide([choices[left] for left in row])
+        joints.update((left, option.joint) for left, option in zip(row, chosen, strict=True))
+        row.clear()
+
+    choices: dict[int, Choices] = {}
+    for left, right in line.neighbours.items():
+        if last is not None and left != last:
+            decided()
+        letters = line.letters
+        choices[left] = _choices(line, letters[left], letters[left + 1 : right], letters[right])
+        row.append(left)
+        last = right
+    decided()
+    return joints
+
+
+def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: SetLetter) -> Choices:
+    """What can be done between two neighbours where the face sets them."""
+    way = line.change(left).seam.way
+
+    def from_left(letter: SetLetter) -> float:
         # Hands come after: the pair is joined where the face sets it.
-        own = letter.x - letter.by_hand + moved - (left.x - left.by_hand)
+        own = letter.x - letter.by_hand - (left.x - left.by_hand)
         return own + (letter.order - left.order) * line.step
 
-    dx = from_left(right, moved)
+    if way is None and not line.auto:
+        way = Way.LEAVE
+    dx = from_left(right)
     asked = replace(line.wish, way=way)
-    key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked)
+    key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked, line.x_height)
 
-    def worked_out() -> Joint:
-        body, other = _facing(_body(left), moved_by(_body(right), dx, 0.0))
-        signs = [moved_by(h.form.region, from_left(h, 0.0), 0.0) for h in hanging]
-        room = _room_under(body, signs, other) if way in (None, Way.SLIDE) else 0.0
-        joint = join_pair(body, moved_by(other, -room, 0.0), asked)
-        return replace(joint, shift=joint.shift - room)
+    def worked_out() -> Choices:
+        body, other = _facing(_body(left), _body(right).moved(dx, 0.0))
+        signs = [moved_by(h.form.region, from_left(h), 0.0) for h in hanging]
+        room = _room_under(body.region, signs, other.region) if way in (None, Way.SLIDE) else 0.0
+        gaps = gaps_between(_reach(left, line.x_height), _reach(right, line.x_height), dx - room)
+        found = options(body, other.moved(-room, 0.0), asked, gaps, line.x_height)
+        moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
+        return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=way is not None or room > 0)
 
-    return _joints.get(key, worked_out)
+    return _options.get(key, worked_out)
 
 
 def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
@@ -304,8 +337,8 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     neck = line.wish.neck
     key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), line.wish, bar.kind, bar.of_left)
 
-    def laid() -> Bar | None:
-        left, right = _facing(_body(a), moved_by(_body(b), dx, dy))
+    def laid() -> Addition | None:
+        left, right = (body.region for body in _facing(_body(a), _body(b).moved(dx, dy)))
         anew = best_bridge(left, right, neck)
         if bar.kind == "reach":
             ends = (left, right) if bar.of_left else (right, left)
@@ -342,26 +375,30 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
     )  # fmt: skip
 
 
-def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Bar | None) -> Seam:
-    corners = () if bar is None else tuple(np.round(bar.corners, 6).ravel().tolist())
-    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), corners)
-    return _seams.get(
-        key,
-        lambda: Seam(*_facing(_body(a), moved_by(_body(b), dx, dy)), None if bar is None else bar.region),
-    )
+def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Addition | None) -> Seam:
+    added = "" if bar is None else bar.outline.digest
+    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), added)
+
+    def seam() -> Seam:
+        left, right = _facing(_body(a), _body(b).moved(dx, dy))
+        return Seam(
+            left.region, right.region, None if bar is None else bar.region, (left, right)
+        )  # fmt: skip
+
+    return _seams.get(key, seam)
 
 
-def _facing(left: Region, right: Region) -> tuple[Region, Region]:
+def _facing(left: Body, right: Body) -> tuple[Body, Body]:
     """Of letters drawn in several strokes, the strokes that face each other: they make the seam."""
     return _nearest_parts(left, right), _nearest_parts(right, left)
 
 
-def _nearest_parts(letter: Region, neighbour: Region) -> Region:
-    parts = shapely.get_parts(letter)
+def _nearest_parts(letter: Body, neighbour: Body) -> Body:
+    parts = shapely.get_parts(letter.region)
     if len(parts) < 2:
         return letter
-    distances = shapely.distance(parts, neighbour)
-    return polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH])))
+    distances = shapely.distance(parts, neighbour.region)
+    return Body(polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH]))))
 
 
 def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[SetLetter, ...]:
@@ -505,20 +542,27 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
     return found
 
 
-def _patch(line: Line, letter: SetLetter, bar: Bar) -> Patch:
-    shape = Shape(bar.outline, bar.region, LETTER_FLATNESS)
+def _patch(line: Line, letter: SetLetter, bar: Addition) -> Patch:
+    shape = clean(bar.outline, LETTER_FLATNESS)
     return Patch(line.number, letter.x, letter.y, letter.order, shape)
 
 
-def _body(letter: SetLetter) -> Region:
-    if letter.stands_in:
-        return letter.form.region
-    return _bodies.get(letter.key, lambda: body_and_marks(letter.text, letter.form.region)[0])
+def _body(letter: SetLetter) -> Body:
+    def body() -> Body:
+        if letter.stands_in:
+            return Body(letter.form.region)
+        return Body(body_and_marks(letter.text, letter.form.region)[0])
+
+    return _bodies.get(letter.key, body)
+
+
+def _reach(letter: SetLetter, x_height: float) -> Reach:
+    return _reaches.get((letter.key, x_height), lambda: reach_of(_body(letter).region, x_height))
 
 
 def _is_one(letter: SetLetter) -> bool:
     """Whether the body of a letter hangs together by itself."""
-    region = letter.form.region if letter.stands_in else _body(letter)
+    region = _body(letter).region
     return _lone.get(letter.key, lambda: len(shapely.get_parts(region)) == 1)
 
 
@@ -530,11 +574,12 @@ def _bits(letter: SetLetter) -> tuple[Region, Region]:
 
 
 # What is known of letters and pairs, for every word and size they come in.
-_bodies: Bounded[FormKey, Region] = Bounded(8 * 2**20)
+_bodies: Bounded[FormKey, Body] = Bounded(16 * 2**20)
+_reaches: Bounded[tuple[FormKey, float], Reach] = Bounded(4 * 2**20)
 _lone: Bounded[FormKey, bool] = Bounded(2**20)
 _loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
-_bars: Bounded[tuple[object, ...], Bar | None] = Bounded(4 * 2**20)
-_joints: Bounded[tuple[object, ...], Joint] = Bounded(32 * 2**20)
+_bars: Bounded[tuple[object, ...], Addition | None] = Bounded(4 * 2**20)
+_options: Bounded[tuple[object, ...], Choices] = Bounded(48 * 2**20)
 _seams: Bounded[tuple[object, ...], Seam] = Bounded(40 * 2**20)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)

@@ -195,6 +195,18 @@ class Face:
         return 0.7  # a face without Latin capitals; a usual proportion, from memory
 
     @cached_property
+    def x_height(self) -> float:
+        """Height of a small letter as drawn, as a share of the size: x's, or the lowest flat small letter's."""
+        for letter in "xzvu":
+            file = self.file_for(letter)
+            if file is not None:
+                glyph_id = self.fonts[file].get_nominal_glyph(ord(letter))
+                top = -measure.box(self.drawn(file, glyph_id or 0)).y
+                if top > 0:
+                    return top
+        return 0.5  # a face without Latin small letters; a usual proportion, from memory
+
+    @cached_property
     def substitutions(self) -> frozenset[str]:
         """Tags of all features that give letters other shapes."""
         return frozenset(tag for f in self.files for tag in f.feature_tags("GSUB"))

@@ -30,6 +30,7 @@ class Way(StrEnum):
     LEAVE = "leave"
     SLIDE = "slide"
     REACH = "reach"
+    FLOW = "flow"
     BRIDGE = "bridge"
     APART = "apart"
 

@@ -306,7 +306,7 @@ def make_lettering(part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: 
                 "thicken_mm",
             )
         lines = set_lines(part, faces, thicker) if thicker else plain
-        return join_lines(lines, size, part.spacing_mm, part.join, part.changes, hole_mm)
+        return join_lines(lines, size, part.spacing_mm, part.join, part.changes, hole_mm, faces.face.x_height)
 
     for _ in range(_SIZE_ROUNDS):
         joined = joined_at(size)

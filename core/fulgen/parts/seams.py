@@ -82,8 +82,8 @@ class PlacedSeam:
         return self.seam.measured.state(self.target / self._size)
 
     @property
-    def by_stroke(self) -> bool:
-        """Whether the neck is under the one asked for, but all that the strokes give."""
+    def as_lettering(self) -> bool:
+        """Whether the neck is under the one asked for, but all that the letters themselves give."""
         return self.state is State.JOINED and self.neck < self.target - _SAME * self._size
 
     @cached_property

@@ -173,7 +173,7 @@ class SeamOut(Schema):
     neck_mm: float
     at_least: bool
     state: Literal["gap", "touching", "thin", "joined"]
-    by_stroke: bool
+    as_lettering: bool
     ends: list[PointOut]
     chosen: Way | None
     done: Way
@@ -377,7 +377,7 @@ def _seam(placed: PlacedSeam, evaluation: Evaluation) -> SeamOut:
         neck_mm=placed.neck,
         at_least=placed.neck >= placed.widest_told,
         state=_STATES[placed.state],
-        by_stroke=placed.by_stroke,
+        as_lettering=placed.as_lettering,
         ends=[PointOut(x=x, y=y) for x, y in placed.ends],
         chosen=choice.seam.way if choice else None,
         done=seam.joint.way,

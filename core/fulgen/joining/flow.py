@@ -1,0 +1,383 @@
+"""Flow: a stroke carried on as a smooth curve from one letter into the next.
+
+        leaves                        The *spine* is one cubic: it leaves in the stroke's direction, in the middle of
+      ══════╮                         it, where the stroke is as wide as the neck asked for, and arrives along the
+             ╲   arrives              neighbour's stroke, in its middle. The width goes smoothly from the one
+              ╰══════                 stroke's to the other's. Both ends are buried, so nothing of them shows.
+
+A disc as wide as the neck can go along the spine from the one letter into the other: that is what makes the
+joint hold. All in shares of the size, y down.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from fulgen.geometry import bezier
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Outline
+from fulgen.geometry.polygons import Region
+from fulgen.joining.strength import Body
+from fulgen.joining.strokes import Frames, Stroke, frames_facing, joined_frames, strokes_of
+
+_SPANS = 4
+"""Each edge is drawn in so many cubics."""
+
+_SAMPLES = np.linspace(0.0, 1.0, 25)
+
+_BURIED = 0.96
+"""A flow is this share of the stroke it leaves or arrives in: so its edges are inside where it begins."""
+
+_HEAVIER = 1.15
+"""It arrives at most so much heavier than it left."""
+
+_FARTHEST = 0.42
+"""No flow goes further than this."""
+
+_MOST_TURN_OUT, _MOST_TURN_IN = math.radians(70), math.radians(88)
+"""How far from the straight way a flow may set out, and arrive. (†)"""
+
+_TIGHTEST = 0.62
+"""No bend is tighter than this many widths: its inner edge would fold."""
+
+_TRIED = 24
+"""So many of the likeliest curves are looked at closely."""
+
+_CLOSELY = np.linspace(0.0, 1.0, 17)
+
+
+@dataclass(frozen=True, eq=False)
+class Flow:
+    """A curved stroke: the cubics of its spine (S, 4, 2), each going on in the direction of the last, and its
+    widths where they meet (S + 1,)."""
+
+    spine: Floats
+    widths: Floats
+
+    def edge(self, n: int, t: Floats, side: float) -> tuple[Floats, Floats]:
+        """Points of an edge (+1: to the right of the way, -1: to the left) along one cubic of the spine, and how
+        they move with time. The width goes from the one end's to the other's, level at both."""
+        cubic = self.spine[n][:, None]
+        c1 = bezier.derivative(cubic, t[:, None])
+        c2 = bezier.second_derivative(cubic, t[:, None])
+        speed = np.hypot(c1[:, 0], c1[:, 1])[:, None]
+        along = c1 / speed
+        turning = (c2 - along * (along * c2).sum(axis=1)[:, None]) / speed
+        normal = np.stack([-along[:, 1], along[:, 0]], axis=1)
+        normal_turning = np.stack([-turning[:, 1], turning[:, 0]], axis=1)
+        start, end = self.widths[n], self.widths[n + 1]
+        half = (start + (end - start) * t * t * (3 - 2 * t))[:, None] / 2
+        half_change = ((end - start) * 6 * t * (1 - t))[:, None] / 2
+        points = bezier.point(cubic, t[:, None]) + side * normal * half
+        return points, c1 + side * (normal_turning * half + normal * half_change)
+
+    @cached_property
+    def outline(self) -> Outline:
+        """Its outline: two edges of cubics, straight across at the ends."""
+        spans = _SPANS if len(self.spine) == 1 else 2
+        t = np.linspace(0.0, 1.0, spans + 1)
+        sides: list[list[Floats]] = []
+        for side in (1.0, -1.0):
+            cubics = []
+            for n in range(len(self.spine)):
+                points, moves = self.edge(n, t, side)
+                handles = moves / (3 * spans)
+                cubics += [
+                    np.stack([points[k], points[k] + handles[k], points[k + 1] - handles[k + 1], points[k + 1]])
+                    for k in range(spans)
+                ]
+            sides.append(cubics)
+        there, back = sides[0], [cubic[::-1] for cubic in reversed(sides[1])]
+        rows = [there[0][:1], *(c[1:] for c in there), back[0][:1], *(c[1:] for c in back)]
+        verbs = [MOVE, *[CUBIC] * len(there), LINE, *[CUBIC] * len(back)]
+        return Outline(np.array(verbs, np.uint8), np.concatenate(rows))
+
+    @cached_property
+    def region(self) -> Region:
+        """Its area, as a polygon."""
+        t = _SAMPLES if len(self.spine) == 1 else _SAMPLES[::3]
+        one, other = (
+            np.concatenate([self.edge(n, t, side)[0] for n in range(len(self.spine))]) for side in (1.0, -1.0)
+        )
+        return shapely.Polygon(np.concatenate((one, other[::-1])))
+
+
+@dataclass(frozen=True, eq=False)
+class FoundFlow:
+    """A flow between two letters, how much of it is in the open, how much it bends (0: straight), and whether
+    it is a stroke of the left letter that is carried on."""
+
+    flow: Flow
+    length: float
+    bend: float
+    of_left: bool
+
+
+@dataclass(frozen=True, eq=False)
+class _Start:
+    """Where a stroke may be taken up, the nearest to its tip first; where it is thinner than needed there, the way
+    along it from where it is not, (K, 2)."""
+
+    places: Frames
+    ways: tuple[Floats | None, ...]
+
+    def moved(self, dx: float) -> _Start:
+        return _Start(self.places.moved(dx), tuple(None if w is None else w + (dx, 0.0) for w in self.ways))
+
+
+class Flows:
+    """The flows that carry on a stroke of one letter into another: where they may leave and arrive is found
+    once, which of them is best for every place that the right letter is moved to."""
+
+    def __init__(self, from_: Body, into: Body, need: float, of_left: bool) -> None:
+        self.from_, self.into, self.need, self.of_left = from_, into, need, of_left
+        self.pairs: list[tuple[_Start, Frames]] = []
+        for stroke in _facing(from_, into):
+            start = _start_of(from_, stroke, need)
+            if start is not None:
+                self.pairs.append((start, arrivals(into, start.places.middles[0], need)))
+
+    def at(self, shift: float, most: int = 2) -> list[FoundFlow]:
+        """The likeliest flows once the right letter is moved by ``shift``."""
+        found: list[FoundFlow] = []
+        from_, into = self._moved(shift)
+        for start, end in self.pairs:
+            if self.of_left:
+                end = end.moved(shift)
+            else:
+                start = start.moved(shift)
+            found += _best(start, end, from_, into, self.need, self.of_left)
+        return sorted(found, key=flow_cost)[:most]
+
+    def heavier(self, shift: float) -> Flow | None:
+        """The thin end of a stroke that meets the other letter already, made as heavy as needed: along the
+        stroke, from where it is heavy enough until it is in the other letter's core."""
+        from_, into = self._moved(shift)
+        core = into.core(self.need)
+        if core is None:
+            return None
+        by = 0.0 if self.of_left else shift
+        for start, _ in self.pairs:
+            way = start.ways[0]
+            path = start.places.middles[:1] if way is None else way
+            path = path + (by, 0.0)
+            inside = np.flatnonzero(shapely.contains_xy(core, *path.T))
+            if len(inside):
+                path = path[: max(2, inside[0] + 1)]
+            else:
+                near = shapely.get_coordinates(shapely.shortest_line(shapely.Point(path[-1]), core))[1]
+                if math.hypot(*(near - path[-1])) > _NEAR_CORE:
+                    continue
+                path = np.concatenate((path, near[None]))
+            if len(path) < 2:
+                continue
+            spine = chain_through(path)
+            return Flow(spine, np.full(len(spine) + 1, self.need))
+        return None
+
+    def _moved(self, shift: float) -> tuple[Body, Body]:
+        if not shift:
+            return self.from_, self.into
+        if self.of_left:
+            return self.from_, self.into.moved(shift, 0.0)
+        return self.from_.moved(shift, 0.0), self.into
+
+
+_NEAR_CORE = 0.09
+"""A stroke that meets a letter ends no further from that letter's core: else it is another stroke's. (†)"""
+
+
+def _start_of(body: Body, stroke: Stroke, need: float) -> _Start | None:
+    core = body.core(need)
+    if core is None:
+        return None
+    wide = shapely.contains_xy(core, *stroke.middles.T) & (stroke.widths >= need)
+    middles = stroke.middles
+    if not wide.any():
+        # The walk ended where a hairline runs into its stem: the stem's core is near.
+        near = shapely.get_coordinates(shapely.shortest_line(shapely.Point(middles[-1]), core))[1]
+        if not 0 < math.hypot(*(near - middles[-1])) < _NEAR_CORE:
+            return None
+        middles = np.concatenate((middles, near[None]))
+    first = int(wide.argmax()) if wide.any() else len(middles) - 1
+    if wide.any() and first <= _TAPER:
+        places = np.flatnonzero(wide)[:3]
+        ways: tuple[Floats | None, ...] = (None,) * len(places)
+    else:
+        places = np.array([place for place in (1, 3) if place < first])
+        if not len(places):
+            return None
+        ways = tuple(middles[first : place - 1 if place else None : -1] for place in places.tolist())
+    return _Start(Frames(stroke.middles[places], stroke.outwards[places], stroke.widths[places]), ways)
+
+
+_TAPER = 5
+"""So many chords from its tip a stroke may be thin because it tapers; one that is thin for longer is thin by
+itself, and is made heavier along its own way."""
+
+
+def chain_through(path: Floats) -> Floats:
+    """A smooth chain of cubics (S, 4, 2) along a path of points: through every third, in the direction from the
+    one before to the one after (Catmull and Rom's way)."""
+    places = [0, *range(3, len(path) - 2, 3), len(path) - 1]
+    knots = path[places]
+    ways = np.gradient(knots, axis=0) if len(knots) > 1 else knots
+    if len(knots) > 2:
+        # At the ends the path itself says where it goes.
+        for end, near in ((0, 1), (-1, -2)):
+            way = (path[near] - path[end]) * (1 if end == 0 else -1)
+            length = math.hypot(*way)
+            if length > 1e-9:
+                ways[end] = way / length * math.hypot(*(knots[near] - knots[end]))
+    return np.stack([knots[:-1], knots[:-1] + ways[:-1] / 3, knots[1:] - ways[1:] / 3, knots[1:]], axis=1)
+
+
+def core_tie(left: Body, right: Body, need: float) -> Flow | None:
+    """The straight stroke as wide as needed from the one letter's core to the other's: it ties where nothing
+    else does."""
+    one, other = left.core(need), right.core(need)
+    if one is None or other is None:
+        return None
+    start, end = shapely.get_coordinates(shapely.shortest_line(one, other))
+    if math.hypot(*(end - start)) < 1e-6:
+        return None
+    spine = np.array([[start, (2 * start + end) / 3, (start + 2 * end) / 3, end]])
+    return Flow(spine, np.full(2, need))
+
+
+_WITHIN = 0.3
+"""A stroke that ends further from a letter is not carried on into it."""
+
+_MOST_STROKES = 3
+
+
+def _facing(from_: Body, into: Body) -> list[Stroke]:
+    """The strokes of a letter that end near another, the nearest first."""
+    strokes = strokes_of(from_)
+    if not strokes:
+        return []
+    tips = shapely.points([stroke.tip for stroke in strokes])
+    far = shapely.distance(into.region, tips)
+    near = [n for n in np.argsort(far).tolist() if far[n] < _WITHIN]
+    return [strokes[n] for n in near[:_MOST_STROKES]]
+
+
+def arrivals(into: Body, place: Floats, need: float) -> Frames:
+    """Where a stroke may arrive in a letter: along strokes that face the place it comes from, either way, and
+    head on at the ends of strokes."""
+    core = into.core(need)
+    facing = frames_facing(into, place, _FARTHEST)
+    both = [facing, Frames(facing.middles, -facing.along, facing.widths)]
+    for end in strokes_of(into):
+        if math.hypot(*(end.tip - place)) < _FARTHEST:
+            both.append(Frames(end.middles[:8], -end.outwards[:8], end.widths[:8]))
+    ends = joined_frames(both)
+    if core is None or not len(ends):
+        return Frames.none()
+    return ends.only(shapely.contains_xy(core, *ends.middles.T) & (ends.widths >= need))
+
+
+def handle(turn: Floats) -> Floats:
+    """How long the handle of a side is, as a share of its chord, that turns by ``turn`` radians from the chord's
+    way: as in a circular arc, which turns as much at each end (4/3 tan(a/4) radii, textbook)."""
+    turn = np.clip(np.abs(turn), 1e-3, 1.5)
+    return np.asarray((4 / 3) * np.tan(turn / 2) / (2 * np.sin(turn)))
+
+
+def spine_of(start: Floats, out: Floats, end: Floats, into: Floats, full: float = 1.0) -> Floats:
+    """The spine from a place in a direction to a place in a direction (unit vectors); ``full`` makes its bend
+    rounder."""
+    spines, _ = _spines(start[None], out[None], end[None], into[None], full)
+    return np.asarray(spines[0])
+
+
+def _spines(
+    start: Floats, out: Floats, end: Floats, into: Floats, full: float = 1.0
+) -> tuple[Floats, tuple[Floats, Floats]]:
+    """Spines (N, 4, 2), and by how much each turns away from the straight way at its ends."""
+    way = end - start
+    distance = np.maximum(np.hypot(*way.T), 1e-9)
+    e = way / distance[:, None]
+
+    def turn(direction: Floats) -> Floats:
+        cross = e[:, 0] * direction[:, 1] - e[:, 1] * direction[:, 0]
+        return np.asarray(np.arctan2(cross, (e * direction).sum(axis=1)))
+
+    a, b = turn(out), turn(into)
+    one, other = ((full * distance * handle(angle))[:, None] for angle in (a, b))
+    return np.stack([start, start + out * one, end - into * other, end], axis=1), (a, b)
+
+
+def _best(
+    start_: _Start, ends: Frames, from_: Body, into: Body, need: float, of_left: bool
+) -> list[FoundFlow]:
+    start = start_.places
+    if not len(ends):
+        return []
+    i, j = (grid.ravel() for grid in np.meshgrid(np.arange(len(start)), np.arange(len(ends)), indexing="ij"))
+    spines, (a, b) = _spines(start.middles[i], start.along[i], ends.middles[j], ends.along[j])
+    distance = np.hypot(*(spines[:, 3] - spines[:, 0]).T)
+    bend = a * a + a * b + b * b
+    good = (
+        (np.abs(a) < _MOST_TURN_OUT)
+        & (np.abs(b) < _MOST_TURN_IN)
+        & (distance > 0.02)
+        & (distance < _FARTHEST)
+    )
+    order = np.flatnonzero(good)
+    order = order[np.argsort(((distance / 0.15) ** 2 + bend)[order])][:_TRIED]
+    if not len(order):
+        return []
+    spines, bend = spines[order], bend[order]
+    leaves = np.maximum(need, _BURIED * start.widths[i[order]])
+    arrives = np.maximum(need, np.minimum(_BURIED * ends.widths[j[order]], _HEAVIER * leaves))
+    length, good = _looked_at(spines, leaves, arrives, from_, into)
+    cost = _cost(length, bend)
+    found: list[FoundFlow] = []
+    for n in np.argsort(np.where(good, cost, np.inf))[: int(good.sum())].tolist():
+        before = start_.ways[int(i[order[n]])]
+        prefix = spines[:0] if before is None or len(before) < 2 else chain_through(before)
+        widths = np.array([*[leaves[n]] * (len(prefix) + 1), arrives[n]])
+        flow = Flow(np.concatenate((prefix, spines[n : n + 1])), widths)
+        if shapely.is_valid(flow.region):
+            found.append(FoundFlow(flow, float(length[n]), float(bend[n]), of_left))
+            if len(found) == 2:
+                break
+    return found
+
+
+def _cost(length: Floats, bend: Floats) -> Floats:
+    return (length / 0.15) ** 2 + 0.45 * bend
+
+
+def flow_cost(found: FoundFlow) -> float:
+    """How a flow looks: short and straight ones show least."""
+    return float(_cost(np.array(found.length), np.array(found.bend)))
+
+
+def _looked_at(
+    spines: Floats, leaves: Floats, arrives: Floats, from_: Body, into: Body
+) -> tuple[Floats, Bools]:
+    """How much of each flow (N, 4, 2) is in the open, and whether it is any good: it does not fold, and goes
+    straight from the one letter through the open into the other."""
+    t = _CLOSELY[None, :, None]
+    sides = spines.transpose(1, 0, 2)[:, :, None]
+    points, c1, c2 = bezier.point(sides, t), bezier.derivative(sides, t), bezier.second_derivative(sides, t)
+    speed = np.maximum(np.hypot(c1[..., 0], c1[..., 1]), 1e-9)
+    curvature = np.abs(c1[..., 0] * c2[..., 1] - c1[..., 1] * c2[..., 0]) / speed**3
+    good = (curvature * np.maximum(leaves, arrives)[:, None] < 1 / _TIGHTEST).all(axis=1)
+    flat = points.reshape(-1, 2)
+    in_from, in_into = (
+        shapely.contains_xy(body.region, *flat.T).reshape(points.shape[:2]) for body in (from_, into)
+    )
+    good &= in_from[:, 0] & in_into[:, -1]
+    # Once it has left it does not come back, and once it has arrived it stays.
+    good &= ~(np.logical_or.accumulate(~in_from, axis=1) & in_from & ~in_into).any(axis=1)
+    good &= ~(np.logical_or.accumulate(in_into, axis=1) & ~in_into).any(axis=1)
+    open_ = ~in_from & ~in_into
+    steps = np.hypot(*np.diff(points, axis=1).transpose(2, 0, 1))
+    return (steps * (open_[:, 1:] | open_[:, :-1])).sum(axis=1), good

@@ -1,0 +1,156 @@
+"""Strength: what a letter holds, and what two letters hold together, when they are worn away.
+
+Terms. Worn by half a width all round (a negative buffer, GEOS), a shape falls into *cores*. It *holds at* a width
+while it has one core: then a disc of that width can go everywhere in it. What a letter *gives* is the greatest
+width at which it holds; a stroke that tapers to a point takes nothing from that, for the point only grows
+shorter. Two letters hold together at a width when the whole, so worn, still has their cores in one. Join and
+Check both measure so.
+"""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from fulgen.budget import check
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.polygons import Region, moved, polygonal
+
+QUARTER = 8
+"""Chords to a quarter circle when a shape is worn: a width comes out at most 0.5 % wide (1 - cos(pi / 32))."""
+
+_SPECK = 0.3
+"""A core smaller than a square of this share of the width holds nothing: it is the last of a serif."""
+
+_SAME = 1e-3
+"""Cores this near to each other are one: less than outlines are flattened by."""
+
+
+def cores(region: Region, width: float) -> NDArray[np.object_]:
+    """What is left of a shape worn by half a width, specks left out."""
+    check()
+    parts = np.asarray(shapely.get_parts(shapely.buffer(region, -width / 2, quad_segs=QUARTER)))
+    return parts[shapely.area(parts) > (_SPECK * width) ** 2] if len(parts) else parts
+
+
+class Body:
+    """A letter's body with what is asked of it again and again, kept once it is known; in shares of the size."""
+
+    kept_bytes = 30_000
+    """About how many bytes a body keeps alive once it is looked at."""
+
+    def __init__(self, region: Region, of: tuple[Body, float, float] | None = None) -> None:
+        self.region = region
+        self._of = of
+        self._main_cores: dict[float, Region | None] = {}
+        self._given: dict[float, float] = {}
+        self.known: dict[str, Any] = {}
+
+    def moved(self, dx: float, dy: float) -> Body:
+        """The body elsewhere; what is known of it stays known."""
+        if not dx and not dy:
+            return self
+        body, x, y = self._of or (self, 0.0, 0.0)
+        return Body(moved(self.region, dx, dy), (body, x + dx, y + dy))
+
+    @property
+    def origin(self) -> tuple[Body, float, float]:
+        """The body where it was first looked at, and how far it is from there."""
+        return self._of or (self, 0.0, 0.0)
+
+    def core(self, width: float) -> Region | None:
+        """The largest core at a width; None where nothing is left."""
+        if self._of is not None:
+            body, dx, dy = self._of
+            own = body.core(width)
+            return None if own is None else moved(own, dx, dy)
+        if width not in self._main_cores:
+            parts = cores(self.region, width)
+            self._main_cores[width] = parts[int(shapely.area(parts).argmax())] if len(parts) else None
+        return self._main_cores[width]
+
+    def gives(self, most: float) -> float:
+        """The greatest width up to ``most`` at which it holds by itself."""
+        if self._of is not None:
+            return self._of[0].gives(most)
+        if most not in self._given:
+            self._given[most] = _gives(self.region, most)
+        return self._given[most]
+
+    @cached_property
+    def sides(self) -> tuple[Floats, Floats]:
+        """Where the straight sides of the outline start and end, (N, 2) each."""
+        if self._of is not None:
+            body, dx, dy = self._of
+            starts, ends = body.sides
+            return starts + (dx, dy), ends + (dx, dy)
+        points, ring = shapely.get_coordinates(
+            shapely.get_parts(shapely.boundary(shapely.get_parts(self.region))), return_index=True
+        )
+        inner = ring[1:] == ring[:-1]
+        return points[:-1][inner], points[1:][inner]
+
+    @cached_property
+    def rings(self) -> list[Floats]:
+        """Its contours as points (N, 2), each closed: the last point is the first."""
+        if self._of is not None:
+            body, dx, dy = self._of
+            return [ring + (dx, dy) for ring in body.rings]
+        parts = shapely.get_parts(self.region)
+        return [shapely.get_coordinates(ring) for part in parts for ring in (part.exterior, *part.interiors)]
+
+
+_STEPS = (0.85, 0.7, 0.55, 0.42, 0.32, 0.24, 0.16, 0.1, 0.05)
+
+
+def _gives(region: Region, most: float) -> float:
+    def holds(width: float) -> bool:
+        return len(cores(region, width)) == 1
+
+    if holds(most):
+        return most
+    # What holds at one width need not hold at every lesser one: a serif that came off is gone at last.
+    short = 1.0
+    for share in _STEPS:
+        if holds(share * most):
+            low, high = share * most, short * most
+            for _ in range(3):
+                middle = (low + high) / 2
+                low, high = (middle, high) if holds(middle) else (low, middle)
+            return low
+        short = share
+    return 0.0
+
+
+def held_together(whole: Region, left: Body, right: Body, width: float) -> bool:
+    """Whether two bodies hold together at a width in a whole that has both in it."""
+    one, other = left.core(width), right.core(width)
+    if one is None or other is None:
+        return False
+    parts = cores(whole, width)
+    if not len(parts):
+        return False
+    ends = shapely.point_on_surface([one, other])
+    near = shapely.dwithin(parts[:, None], ends, _SAME)
+    return bool(near.all(axis=1).any())
+
+
+def neck_between(whole: Region, left: Body, right: Body, ceiling: float, fineness: float) -> float:
+    """The greatest width up to ``ceiling`` at which two bodies hold together in a whole."""
+    if held_together(whole, left, right, ceiling):
+        return ceiling
+    low, high = 0.0, ceiling
+    while high - low > fineness:
+        middle = (low + high) / 2
+        low, high = (middle, high) if held_together(whole, left, right, middle) else (low, middle)
+    return low
+
+
+def main_part(region: Region) -> Region:
+    """The largest part of a region."""
+    parts = shapely.get_parts(region)
+    return polygonal(parts[int(shapely.area(parts).argmax())]) if len(parts) > 1 else region

@@ -1,0 +1,244 @@
+"""Strokes: where a letter's strokes end and run, found on its outline.
+
+        tip                     A stroke is walked from its tip inwards. At each step a chord is laid across it:
+      ╭──┬──┬──┬──              its middle is on the stroke's centreline, its length is the stroke's width,
+      ╰──┴──┴──┴──              and the step from chord to chord is its direction.
+
+All in shares of the size, y down.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from fulgen.geometry.outline import Floats
+from fulgen.joining.strength import Body
+
+_STEP = 0.015
+"""From chord to chord."""
+
+_FARTHEST = 0.5
+"""A stroke is walked this far from its tip."""
+
+_AROUND = 0.07
+"""How far around a tip is looked at to see where its stroke comes from."""
+
+_WIDEST = 0.3
+"""A wider chord crosses no stroke."""
+
+_SPREADS = 1.7
+"""Where the chord is so much longer than those before it, the stroke has run into another."""
+
+_LONGER = 0.9
+"""A stroke's end is longer than this many times its width."""
+
+
+@dataclass(frozen=True, eq=False)
+class Stroke:
+    """A stroke walked from its tip: middles (N, 2), the directions towards the tip (N, 2), and widths (N,)."""
+
+    tip: Floats
+    middles: Floats
+    outwards: Floats
+    widths: Floats
+
+    def moved(self, dx: float, dy: float) -> Stroke:
+        """The stroke elsewhere."""
+        by = np.array([dx, dy])
+        return Stroke(self.tip + by, self.middles + by, self.outwards, self.widths)
+
+
+def chords(sides: tuple[Floats, Floats], at: Floats, along: Floats) -> tuple[Floats, Floats]:
+    """How far it is from each place (N, 2) to the nearest side on both sides of it, (N,) each: ahead in its
+    direction ``along`` (N, 2), and behind. Infinite where there is none."""
+    starts, ends = sides
+    e = ends - starts
+    rel = starts[None] - at[:, None]
+    cross = along[:, None, 0] * e[None, :, 1] - along[:, None, 1] * e[None, :, 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (rel[..., 0] * e[None, :, 1] - rel[..., 1] * e[None, :, 0]) / cross
+        s = (rel[..., 0] * along[:, None, 1] - rel[..., 1] * along[:, None, 0]) / cross
+    hit = (s >= 0) & (s < 1) & np.isfinite(t)
+    ahead = np.where(hit & (t > 1e-9), t, np.inf).min(axis=1)
+    behind = np.where(hit & (t < -1e-9), -t, np.inf).min(axis=1)
+    return ahead, behind
+
+
+def strokes_of(body: Body) -> tuple[Stroke, ...]:
+    """The strokes of a letter that end, walked from their tips."""
+    whole, dx, dy = body.origin
+    if "strokes" not in whole.known:
+        found = [stroke_at(whole, tip) for tip in _tips(whole)]
+        whole.known["strokes"] = tuple(stroke for stroke in found if stroke is not None)
+    return tuple(stroke.moved(dx, dy) for stroke in whole.known["strokes"])
+
+
+_APART = 0.012
+"""An outline is looked at in steps of this for where it turns back."""
+
+_HALVES = (2, 4, 6)
+"""So many steps to both sides: thin strokes turn back within a few, heavy ones within more."""
+
+_TURNS_BACK = math.cos(math.radians(105))
+
+
+def _tips(body: Body) -> list[Floats]:
+    """Where the outline turns back, outwards: stroke ends, and other corners."""
+    tips: list[Floats] = []
+    for ring in body.rings:
+        along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(ring, axis=0).T))))
+        count = int(along[-1] / _APART)
+        if count < 4 * max(_HALVES):
+            continue
+        at = np.arange(count) * (along[-1] / count)
+        points = np.stack([np.interp(at, along, ring[:, axis]) for axis in (0, 1)], axis=1)
+        ways = np.roll(points, -1, axis=0) - points
+        ways /= np.maximum(np.hypot(*ways.T), 1e-9)[:, None]
+        area = float((points[:, 0] * np.roll(points[:, 1], -1) - np.roll(points[:, 0], -1) * points[:, 1]).sum())
+        best = np.full(count, 2.0)
+        for half in _HALVES:
+            before, after = np.roll(ways, half, axis=0), np.roll(ways, -half + 1, axis=0)
+            cosine = (before * after).sum(axis=1)
+            # It turns as the ring is wound: out of the letter, and not into it.
+            middle = points - (np.roll(points, half, axis=0) + np.roll(points, -half, axis=0)) / 2
+            cross = before[:, 0] * middle[:, 1] - before[:, 1] * middle[:, 0]
+            cosine = np.where(cross * area < 0, cosine, 2.0)
+            best = np.minimum(best, cosine)
+        turned = best < _TURNS_BACK
+        while turned.any():
+            n = int(np.where(turned, best, 2.0).argmin())
+            # Of a blunt end the middle is its tip.
+            near = np.abs((np.arange(count) - n + count // 2) % count - count // 2) <= max(_HALVES)
+            alike = np.flatnonzero(near & turned & (best < best[n] + 0.15))
+            middle = alike[len(alike) // 2] if np.ptp(alike) < count // 2 else n
+            tips.append(points[middle])
+            turned &= ~near
+    return tips
+
+
+def stroke_at(body: Body, tip: Floats) -> Stroke | None:
+    """The stroke that ends at a place on a letter's edge; None where none ends there."""
+    point = shapely.Point(tip)
+    near = shapely.intersection(body.region, shapely.buffer(point, _AROUND, quad_segs=4))
+    parts = shapely.get_parts(near)
+    if not len(parts):
+        return None
+    part = parts[int(shapely.distance(parts, point).argmin())] if len(parts) > 1 else parts[0]
+    inwards = shapely.get_coordinates(shapely.centroid(part))[0] - tip
+    length = math.hypot(*inwards)
+    if length < 1e-4:
+        return None
+    inwards = inwards / length
+    at = tip + inwards * min(0.006, length)
+    before = inwards
+    middles: list[Floats] = []
+    widths: list[float] = []
+    sides = body.sides
+    for _ in range(int(_FARTHEST / _STEP)):
+        across = np.array([-inwards[1], inwards[0]])
+        ahead, behind = chords(sides, at[None], across[None])
+        one, other = float(ahead[0]), float(behind[0])
+        width = one + other
+        if not width < _WIDEST or (len(widths) > 2 and width > _SPREADS * max(widths[-3:])):
+            break
+        middle = at + across * (one - other) / 2
+        if middles:
+            way = middle - middles[-1]
+            if way @ inwards <= 0:
+                break
+            way = way / (math.hypot(*way) or 1.0)
+            # A stroke that bends goes on bending.
+            inwards = 0.4 * inwards + way + 0.5 * (way - before)
+            inwards = inwards / math.hypot(*inwards)
+            before = way
+        middles.append(middle)
+        widths.append(width)
+        at = middle + inwards * _STEP
+        if not shapely.contains_xy(body.region, *at):
+            break
+    if len(middles) < 4:
+        return None
+    # At the outer side of a bend the chord runs along the stroke at first, and is long.
+    if max(widths[:3]) > _SPREADS * float(np.median(widths[2:8])):
+        return None
+    path = np.array(middles)
+    long = float(np.hypot(*np.diff(path, axis=0).T).sum())
+    if long < _LONGER * float(np.median(widths)):
+        return None
+    ways = np.gradient(path, axis=0)
+    outwards = -ways / np.hypot(*ways.T)[:, None]
+    return Stroke(tip, path, outwards, np.array(widths))
+
+
+@dataclass(frozen=True, eq=False)
+class Frames:
+    """Places in strokes: middles (N, 2), directions along the stroke (N, 2), and widths (N,)."""
+
+    middles: Floats
+    along: Floats
+    widths: Floats
+
+    def __len__(self) -> int:
+        return len(self.widths)
+
+    @classmethod
+    def none(cls) -> Frames:
+        return cls(np.zeros((0, 2)), np.zeros((0, 2)), np.zeros(0))
+
+    def moved(self, dx: float) -> Frames:
+        """The places moved to the right."""
+        return Frames(self.middles + (dx, 0.0), self.along, self.widths)
+
+    def only(self, which: object) -> Frames:
+        return Frames(self.middles[which], self.along[which], self.widths[which])  # type: ignore[index]
+
+
+def joined_frames(some: list[Frames]) -> Frames:
+    return Frames(
+        *(np.concatenate([getattr(f, name) for f in some]) for name in ("middles", "along", "widths"))
+    )
+
+
+def frames_facing(body: Body, place: Floats, within: float, spacing: float = 0.02) -> Frames:
+    """Where strokes run past a place outside them, on the edge that faces it: the middles of chords laid
+    straight in from points of that edge, and the edge's own direction."""
+    starts, ends = body.sides
+    e = ends - starts
+    lengths = np.hypot(e[:, 0], e[:, 1])
+    middle = (starts + ends) / 2
+    # Outer edges run clockwise on the screen or not: the inside is asked for, not assumed.
+    close = np.hypot(*(middle - place).T) < within + lengths
+    starts, e, lengths = starts[close], e[close], lengths[close]
+    if not len(lengths):
+        return Frames.none()
+    counts = np.maximum(1, np.ceil(lengths / spacing).astype(int))
+    side = np.repeat(np.arange(len(lengths)), counts)
+    first = np.repeat(np.cumsum(counts) - counts, counts)
+    share = (np.arange(len(side)) - first + 0.5) / counts[side]
+    at = starts[side] + e[side] * share[:, None]
+    along = e[side] / lengths[side][:, None]
+    inwards = np.stack([-along[:, 1], along[:, 0]], axis=1)
+    inside = shapely.contains_xy(body.region, *(at + 1e-3 * inwards).T)
+    inwards = np.where(inside[:, None], inwards, -inwards)
+    away = place - at
+    distance = np.hypot(*away.T)
+    faces = ((inwards * away).sum(axis=1) < -0.05 * distance) & (distance < within)
+    at, along, inwards, distance = at[faces], along[faces], inwards[faces], distance[faces]
+    if not len(at):
+        return Frames.none()
+    order = np.argsort(distance)
+    kept: list[int] = []
+    for n in order.tolist():
+        if all(np.abs(at[n] - at[m]).sum() > spacing for m in kept):
+            kept.append(n)
+        if len(kept) == 14:
+            break
+    at, along, inwards = at[kept], along[kept], inwards[kept]
+    across, _ = chords(body.sides, at + 1e-4 * inwards, inwards)
+    good = across < _WIDEST
+    at, along, inwards, across = at[good], along[good], inwards[good], across[good] + 1e-4
+    return Frames(at + inwards * across[:, None] / 2, along, across)
