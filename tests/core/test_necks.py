@@ -89,7 +89,7 @@ class TestTheNeck:
         hairline, stem = bar(0, 0, 0.5, 0.02), bar(0.45, -0.5, 0.1, 1)
         seam = Seam(hairline, stem)
         assert seam.neck == pytest.approx(0.02, abs=1e-3)
-        assert seam.stroke == pytest.approx(0.02, abs=1e-3)
+        assert seam.gives(0.05) == pytest.approx(0.02, abs=1e-3)
         assert seam.state(0.05) is State.JOINED
         # A thick stroke that is only just touched could give more.
         assert Seam(disc(0, 0, 0.2), disc(0.399, 0, 0.2)).state(0.05) is State.THIN

@@ -55,7 +55,7 @@ class TestInPlaceOfALetter:
         before, after = (e.letters[1][1].form.box for e in (plain, rose))
         assert (after.y, after.height) == pytest.approx((before.y, before.height))
         assert len(rose.pieces) == 1
-        assert all(seam.neck >= 1.19 or seam.by_stroke for seam in rose.seams)
+        assert all(seam.neck >= 1.19 or seam.as_lettering for seam in rose.seams)
         assert rose.recipe.parts[0].text == "BOAT"
 
     def test_filling_the_box(self):

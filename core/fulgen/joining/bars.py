@@ -164,9 +164,8 @@ def ties(
         if not allowed(*nearest):
             continue
         bar = best_bridge(left, right, neck)
-        outline = bar.outline if bar is not None else None
-        if bar is None or Seam(left, right, bar.region).neck <= TOUCH:
-            outline = Outline.polygon(_straight(left, right, neck))
+        holds = bar is not None and Seam(left, right, bar.region).neck > TOUCH
+        outline = bar.outline if bar is not None and holds else Outline.polygon(_straight(left, right, neck))
         shape = clean(outline, LETTER_FLATNESS)
         found.append(Tie(shape, nearest, float(distances[pair])))
         groups.join(a, b)

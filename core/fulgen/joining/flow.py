@@ -19,10 +19,11 @@ import numpy as np
 import shapely
 
 from fulgen.geometry import bezier
-from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Outline
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Outline, Point
 from fulgen.geometry.polygons import Region
 from fulgen.joining.strength import Body
-from fulgen.joining.strokes import Frames, Stroke, frames_facing, joined_frames, strokes_of
+from fulgen.joining.strokes import Frames, Stroke, frame_near, frames_facing, joined_frames, strokes_of
+from fulgen.lettering.letters import FlowShape
 
 _SPANS = 4
 """Each edge is drawn in so many cubics."""
@@ -116,6 +117,13 @@ class FoundFlow:
     bend: float
     of_left: bool
 
+    @property
+    def ends(self) -> tuple[Point, Point]:
+        """Where it leaves the left letter and arrives in the right one."""
+        spine = self.flow.spine[-1]  # what comes before it lies in the letter that it leaves
+        (x0, y0), (x1, y1) = spine[0].tolist(), spine[3].tolist()
+        return ((x0, y0), (x1, y1)) if self.of_left else ((x1, y1), (x0, y0))
+
 
 @dataclass(frozen=True, eq=False)
 class _Start:
@@ -169,10 +177,13 @@ class Flows:
             if len(inside):
                 path = path[: max(2, inside[0] + 1)]
             else:
+                # It turns into the core gently: from two widths before it.
                 near = shapely.get_coordinates(shapely.shortest_line(shapely.Point(path[-1]), core))[1]
                 if math.hypot(*(near - path[-1])) > _NEAR_CORE:
                     continue
-                path = np.concatenate((path, near[None]))
+                before = np.hypot(*(path - near).T) > 2 * self.need
+                before[0] = True
+                path = np.concatenate((path[before], near[None]))
             if len(path) < 2:
                 continue
             spine = chain_through(path)
@@ -220,20 +231,68 @@ _TAPER = 5
 itself, and is made heavier along its own way."""
 
 
+_KNOTS_APART = 0.085
+"""About how far apart the knots of a chain are: what is walked step by step shivers, and a hand does not."""
+
+
 def chain_through(path: Floats) -> Floats:
-    """A smooth chain of cubics (S, 4, 2) along a path of points: through every third, in the direction from the
-    one before to the one after (Catmull and Rom's way)."""
-    places = [0, *range(3, len(path) - 2, 3), len(path) - 1]
-    knots = path[places]
-    ways = np.gradient(knots, axis=0) if len(knots) > 1 else knots
-    if len(knots) > 2:
-        # At the ends the path itself says where it goes.
-        for end, near in ((0, 1), (-1, -2)):
-            way = (path[near] - path[end]) * (1 if end == 0 else -1)
-            length = math.hypot(*way)
-            if length > 1e-9:
-                ways[end] = way / length * math.hypot(*(knots[near] - knots[end]))
-    return np.stack([knots[:-1], knots[:-1] + ways[:-1] / 3, knots[1:] - ways[1:] / 3, knots[1:]], axis=1)
+    """A smooth chain of cubics (S, 4, 2) along a path of points: through places evenly spread over it, each in the
+    direction from the one before to the one after (Catmull and Rom's way)."""
+    for _ in range(2):
+        if len(path) > 2:
+            path = np.concatenate((path[:1], (path[:-2] + 2 * path[1:-1] + path[2:]) / 4, path[-1:]))
+    along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))))
+    count = max(1, round(float(along[-1]) / _KNOTS_APART))
+    at = np.linspace(0.0, along[-1], count + 1)
+    knots = np.stack([np.interp(at, along, path[:, axis]) for axis in (0, 1)], axis=1)
+    apart = along[-1] / count
+    # The direction at a knot is that of the path around it.
+    around = np.stack(
+        [
+            np.interp(np.clip(at + by, 0, along[-1]), along, path[:, axis])
+            for by in (-0.3 * apart, 0.3 * apart)
+            for axis in (0, 1)
+        ],
+        axis=1,
+    )
+    ways = around[:, 2:] - around[:, :2]
+    ways = ways / np.maximum(np.hypot(*ways.T), 1e-9)[:, None]
+    chords = np.hypot(*np.diff(knots, axis=0).T)[:, None]
+    return np.stack(
+        [knots[:-1], knots[:-1] + ways[:-1] * chords / 3, knots[1:] - ways[1:] * chords / 3, knots[1:]], axis=1
+    )
+
+
+def shaped(
+    left: Body, right: Body, need: float, best: FoundFlow | None, shape: FlowShape, offset: Point
+) -> FoundFlow | None:
+    """A flow as a hand has shaped it: it leaves and arrives in the strokes nearest to the places chosen, or where
+    the best one does. ``offset`` is where the right letter's origin is."""
+    ends = None if best is None else best.ends
+    found = []
+    for body, spot, origin, n in ((left, shape.leaves, (0.0, 0.0), 0), (right, shape.arrives, offset, 1)):
+        if spot is not None:
+            place = np.array([spot.x + origin[0], spot.y + origin[1]])
+        elif ends is not None:
+            place = np.array(ends[n])
+        else:
+            place = shapely.get_coordinates(shapely.shortest_line(left.region, right.region))[n]
+        frame = frame_near(body, place)
+        if frame is None:
+            return None
+        found.append(frame)
+    (start, out, wide), (end, into, wide_there) = found
+    way = end - start
+    if math.hypot(*way) < 1e-3:
+        return None
+    out, into = (along if along @ way >= 0 else -along for along in (out, into))
+    spine = spine_of(start, out, end, into, shape.full)
+    leaves = max(need, _BURIED * wide)
+    flow = Flow(spine[None], np.array([leaves, max(need, min(_BURIED * wide_there, _HEAVIER * leaves))]))
+    if not shapely.is_valid(flow.region):
+        return None
+    length, _ = _looked_at(spine[None], flow.widths[:1], flow.widths[1:], left, right)
+    return FoundFlow(flow, float(length[0]), 0.0, True)
 
 
 def core_tie(left: Body, right: Body, need: float) -> Flow | None:
@@ -261,7 +320,7 @@ def _facing(from_: Body, into: Body) -> list[Stroke]:
     if not strokes:
         return []
     tips = shapely.points([stroke.tip for stroke in strokes])
-    far = shapely.distance(into.region, tips)
+    far = np.asarray(shapely.distance(into.region, tips))
     near = [n for n in np.argsort(far).tolist() if far[n] < _WITHIN]
     return [strokes[n] for n in near[:_MOST_STROKES]]
 
@@ -291,7 +350,8 @@ def handle(turn: Floats) -> Floats:
 def spine_of(start: Floats, out: Floats, end: Floats, into: Floats, full: float = 1.0) -> Floats:
     """The spine from a place in a direction to a place in a direction (unit vectors); ``full`` makes its bend
     rounder."""
-    spines, _ = _spines(start[None], out[None], end[None], into[None], full)
+    one, away, other, along = (np.array([row]) for row in (start, out, end, into))
+    spines, _ = _spines(one, away, other, along, full)
     return np.asarray(spines[0])
 
 

@@ -14,7 +14,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from fulgen.geometry.outline import Floats, Outline
+from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.joining.seam import Seam
 
@@ -34,13 +34,15 @@ _TURN = math.cos(math.radians(50))
 @dataclass(frozen=True, eq=False)
 class Addition:
     """What is added to tie two letters: what it is, its outline and area, how much of it is in the open, and
-    whether it is a stroke of the left letter that goes on."""
+    whether it is a stroke of the left letter that goes on. A flow's ``ends`` are where it leaves the left letter
+    and arrives in the right one."""
 
     kind: Literal["flow", "gusset", "stroke", "reach", "bridge"]
     outline: Outline
     region: Region
     length: float
     of_left: bool
+    ends: tuple[Point, Point] | None = None
 
 
 def straight(kind: Literal["reach", "bridge"], corners: Floats, length: float, of_left: bool) -> Addition:

@@ -27,6 +27,9 @@ _TIGHTER = 0.042
 _UNLIKE = 0.06
 """Neighbouring pairs whose slides differ by this cost 1. (†)"""
 
+_LOATH = 4.0
+"""As drawn, moving letters costs so many times what it does otherwise; tightly joined, as much less."""
+
 _CROWDED = 0.5
 """White under this share of the word's median is crowded, unless it is so as set. (†)"""
 
@@ -45,16 +48,17 @@ class Choices:
     fixed: bool = False
 
 
-def decide(seams: Sequence[Choices]) -> list[Option]:
-    """The best option for each seam of a word."""
+def decide(seams: Sequence[Choices], tight: float = 0.5) -> list[Option]:
+    """The best option for each seam of a word, as drawn (``tight`` is 0), tightly joined (1), or between."""
     if not seams:
         return []
     if all(len(seam.options) == 1 for seam in seams):
         return [seam.options[0] for seam in seams]
     median = float(np.median([seam.white for seam in seams]))
     best: tuple[float, list[Option]] | None = None
+    loath = _LOATH ** (1 - 2 * tight)
     for tightening in TIGHTENINGS:
-        cost, chosen = _decided(seams, tightening, max(median + tightening, 0.02), median)
+        cost, chosen = _decided(seams, tightening, max(median + tightening, 0.02), median, loath)
         if best is None or cost < best[0]:
             best = cost, chosen
     assert best is not None
@@ -62,14 +66,14 @@ def decide(seams: Sequence[Choices]) -> list[Option]:
 
 
 def _decided(
-    seams: Sequence[Choices], tightening: float, median: float, median_set: float
+    seams: Sequence[Choices], tightening: float, median: float, median_set: float, loath: float
 ) -> tuple[float, list[Option]]:
     ways: list[list[int]] = []
     costs = np.zeros(1)
     shifts = np.zeros(0)
     for n, seam in enumerate(seams):
         own_shifts = np.array([option.joint.shift for option in seam.options])
-        own = np.array([_cost(seam, option, tightening, median, median_set) for option in seam.options])
+        own = np.array([_cost(seam, option, tightening, median, median_set, loath) for option in seam.options])
         if n == 0:
             costs = own
             ways.append([0] * len(own))
@@ -80,7 +84,7 @@ def _decided(
             costs = total.min(axis=0) + own
         shifts = own_shifts
     at = int(costs.argmin())
-    least = float(costs[at]) + len(seams) * (tightening / _TIGHTER) ** 2
+    least = float(costs[at]) + loath * len(seams) * (tightening / _TIGHTER) ** 2
     chosen = []
     for seam, back in zip(reversed(seams), reversed(ways), strict=True):
         chosen.append(seam.options[at])
@@ -88,10 +92,12 @@ def _decided(
     return least, chosen[::-1]
 
 
-def _cost(seam: Choices, option: Option, tightening: float, median: float, median_set: float) -> float:
+def _cost(
+    seam: Choices, option: Option, tightening: float, median: float, median_set: float, loath: float
+) -> float:
     cost = option.cost
     if not seam.fixed:
-        cost += ((option.joint.shift - tightening) / _AWAY) ** 2
+        cost += loath * ((option.joint.shift - tightening) / _AWAY) ** 2
     share, share_set = option.white / median, seam.white / max(median_set, 1e-6)
     lacking = min(_CROWDED, share_set) - share
     if lacking > 0:

@@ -150,7 +150,10 @@ class Seam:
         """Whether the neck is as asked, or all that the letters themselves give."""
         if self.neck >= target - _DUST:
             return True
-        return self.neck > TOUCH and self.neck >= AS_GIVEN * self.gives(target)
+        given = AS_GIVEN * self.gives(target)
+        if self.neck <= TOUCH or self.neck >= given:
+            return self.neck > TOUCH
+        return held_together(self.whole, *self._both, given)
 
     def gives(self, target: float) -> float:
         """The greatest width up to ``target`` at which both letters hold by themselves."""

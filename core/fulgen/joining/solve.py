@@ -11,18 +11,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import shapely
 
-from fulgen.geometry.outline import Floats
+from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
-from fulgen.joining.flow import Flows, core_tie, flow_cost
-from fulgen.joining.reaches import Addition, best_bridge
+from fulgen.joining.flow import Flows, FoundFlow, core_tie, flow_cost, shaped
+from fulgen.joining.reaches import Addition, best_bridge, reach
 from fulgen.joining.seam import LARGEST_PINHOLE, Seam
 from fulgen.joining.strength import Body, held_together
 from fulgen.joining.webs import Webs, gussets, webs_across
 from fulgen.joining.white import overlapping, white
-from fulgen.lettering.letters import Way
+from fulgen.lettering.letters import FlowShape, Way
 
 STEP = 0.02
 """The first, coarse step of sliding."""
@@ -51,11 +52,12 @@ _OVERLAP = 1e-3
 @dataclass(frozen=True)
 class Wish:
     """What is asked of a seam, as shares of the size: the neck, and the width of a hole that is too
-    small to weed. ``way`` is the maker's choice, or None for the best."""
+    small to weed. ``way`` is the maker's choice, or None for the best; ``flow`` how a hand has shaped one."""
 
     neck: float
     hole: float
     way: Way | None = None
+    flow: FlowShape | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,9 +87,11 @@ def needed(left: Body, right: Body, target: float) -> float:
     return target if given >= target else _AS_GIVEN * given
 
 
-def options(left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float) -> tuple[Option, ...]:
+def options(
+    left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float, offset: Point = (0.0, 0.0)
+) -> tuple[Option, ...]:
     """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are those
-    of the band. At least one."""
+    of the band, ``offset`` is where the right letter's origin is. At least one."""
 
     def option(joint: Joint, cost: float) -> Option:
         return Option(joint, cost, white(gaps, joint.shift), overlapping(gaps, joint.shift))
@@ -96,7 +100,7 @@ def options(left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float) 
         return (option(Joint(Way.LEAVE), 0.0),)
     if wish.way is Way.APART:
         return (option(_kept_apart(left.region, right.region), 0.0),)
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height)
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, offset)
     if wish.way in (None, Way.SLIDE) and pair.holds(0.0):
         return (option(Joint(Way.LEAVE), 0.0),)
     found = [option(joint, cost) for joint, cost in pair.ways()]
@@ -106,8 +110,9 @@ def options(left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float) 
 class _Pair:
     """Two neighbours looked at in several places."""
 
-    def __init__(self, left: Body, right: Body, wish: Wish, need: float, x_height: float) -> None:
-        self.left, self.right, self.wish, self.need, self.x_height = left, right, wish, need, x_height
+    def __init__(self, left: Body, right: Body, wish: Wish, need: float, x_height: float, offset: Point) -> None:
+        self.left, self.right, self.wish, self.need = left, right, wish, need
+        self.x_height, self.offset = x_height, offset
         self.made = need * (_MORE if need >= wish.neck else _LITTLE_MORE)
         self._seams: dict[float, Seam] = {}
 
@@ -174,13 +179,29 @@ class _Pair:
                     if cost is not None:
                         yield Joint(Way.SLIDE, shift, bar), cost
                         done = True
-        if way in (None, Way.FLOW, Way.REACH):
+        if way is Way.REACH:
+            for of_left, ends in ((True, (self.left, right)), (False, (right, self.left))):
+                straight = reach(ends[0].region, ends[1].region, need, of_left)
+                cost = None if straight is None else self._cost_of(straight, shift, seam)
+                if straight is not None and cost is not None:
+                    yield Joint(way, shift, straight), cost + (straight.length / 0.15) ** 2
+                    done = True
+        if way is None or way is Way.FLOW or (way is Way.REACH and not done):
             found = sorted((flow for some in self.flows for flow in some.at(shift)), key=flow_cost)
+            if way is Way.FLOW and self.wish.flow is not None:
+                by_hand = shaped(
+                    self.left, right, need, found[0] if found else None, self.wish.flow,
+                    (self.offset[0] + shift, self.offset[1]),
+                )  # fmt: skip
+                if by_hand is not None:
+                    yield Joint(Way.FLOW, shift, _added(by_hand, "flow")), 0.0
+                    return
+            kind: Literal["flow", "reach"] = "reach" if way is Way.REACH else "flow"
             for flow in found[:3]:
-                bar = Addition("flow", flow.flow.outline, flow.flow.region, flow.length, flow.of_left)
+                bar = _added(flow, kind)
                 cost = self._cost_of(bar, shift, seam)
                 if cost is not None:
-                    yield Joint(Way.FLOW, shift, bar), cost + flow_cost(flow)
+                    yield Joint(Way(kind), shift, bar), cost + flow_cost(flow)
                     done = True
                     break
         if way in (None, Way.BRIDGE) and not meets and self.web is not None:
@@ -272,6 +293,27 @@ class _Pair:
 _FUSED = 0.25
 """Stems that lie against each other for longer than this begin to fuse; at twice this they read as one.
 (†)"""
+
+def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
+    return Addition(kind, found.flow.outline, found.flow.region, found.length, found.of_left, found.ends)
+
+
+def relaid(left: Body, right: Body, wish: Wish, kind: str, x_height: float, offset: Point) -> Addition | None:
+    """What was added to two letters, laid anew where hands have moved them to; None where they hold without it,
+    or nothing of the kind goes across."""
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, offset)
+    if kind in ("gusset", "stroke") and pair.holds(0.0):
+        return None
+    way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
+    laid = [(cost, joint.bar) for joint, cost in pair.additions(0.0, way) if joint.bar is not None]
+    alike = [row for row in laid if row[1].kind == kind] or laid
+    if alike:
+        return min(alike, key=lambda row: row[0])[1]
+    return pair.last_resort().bar if shapely.distance(left.region, right.region) < _FAR else None
+
+
+_FAR = 0.5
+"""No bar is laid between letters that are further apart."""
 
 _SHOWN = 0.008
 """So much area added in the open costs 1: a stroke 0.08 heavy over a gap of 0.1. (†)"""

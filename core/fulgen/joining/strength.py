@@ -9,6 +9,7 @@ Check both measure so.
 
 from __future__ import annotations
 
+import math
 from functools import cached_property
 from typing import Any
 
@@ -47,7 +48,8 @@ class Body:
         self.region = region
         self._of = of
         self._main_cores: dict[float, Region | None] = {}
-        self._given: dict[float, float] = {}
+        self._breaks: float | None = None
+        self._looked = 0.0
         self.known: dict[str, Any] = {}
 
     def moved(self, dx: float, dy: float) -> Body:
@@ -77,9 +79,10 @@ class Body:
         """The greatest width up to ``most`` at which it holds by itself."""
         if self._of is not None:
             return self._of[0].gives(most)
-        if most not in self._given:
-            self._given[most] = _gives(self.region, most)
-        return self._given[most]
+        if self._breaks is None and most > self._looked:
+            self._breaks = _breaks_at(self.region, (self._looked, most))
+            self._looked = most
+        return most if self._breaks is None else min(most, self._breaks)
 
     @cached_property
     def sides(self) -> tuple[Floats, Floats]:
@@ -104,26 +107,45 @@ class Body:
         return [shapely.get_coordinates(ring) for part in parts for ring in (part.exterior, *part.interiors)]
 
 
-_STEPS = (0.85, 0.7, 0.55, 0.42, 0.32, 0.24, 0.16, 0.1, 0.05)
+_STEP = 0.005
+"""Letters are looked at in steps of this width: one that has come apart may be one again once a part of it is
+gone, and has come apart all the same."""
+
+_REAL = 0.12
+"""A part of a letter counts that is this share of its largest: less is a serif's."""
 
 
-def _gives(region: Region, most: float) -> float:
-    def holds(width: float) -> bool:
-        return len(cores(region, width)) == 1
+_MOST_LOST = 0.25
+"""A letter that has lost so much of itself has lost its hairlines, and does not hold, for all that the rest of it
+is in one. (†)"""
 
-    if holds(most):
-        return most
-    # What holds at one width need not hold at every lesser one: a serif that came off is gone at last.
-    short = 1.0
-    for share in _STEPS:
-        if holds(share * most):
-            low, high = share * most, short * most
+
+def _holds(region: Region, width: float) -> bool:
+    parts = cores(region, width)
+    areas = shapely.area(parts)
+    if not len(areas) or int((areas > _REAL * areas.max()).sum()) != 1:
+        return False
+    return _grown(parts, width / 2) >= (1 - _MOST_LOST) * region.area
+
+
+def _grown(parts: NDArray[np.object_], by: float) -> float:
+    """The area of shapes grown by a distance: A + P r + pi r² (J. Steiner's formula, 1840; exact for convex
+    ones), less pi r² for every hole."""
+    holes = shapely.get_num_interior_rings(parts)
+    return float((shapely.area(parts) + shapely.length(parts) * by + math.pi * by * by * (1 - holes)).sum())
+
+
+def _breaks_at(region: Region, between: tuple[float, float]) -> float | None:
+    """The width at which a letter first comes apart or is gone, looked for between two widths; None where it
+    holds at all of them."""
+    for n in range(math.floor(between[0] / _STEP + 1e-9) + 1, math.ceil(between[1] / _STEP - 1e-9) + 1):
+        if not _holds(region, n * _STEP):
+            low, high = (n - 1) * _STEP, n * _STEP
             for _ in range(3):
                 middle = (low + high) / 2
-                low, high = (middle, high) if holds(middle) else (low, middle)
+                low, high = (middle, high) if _holds(region, middle) else (low, middle)
             return low
-        short = share
-    return 0.0
+    return None
 
 
 def held_together(whole: Region, left: Body, right: Body, width: float) -> bool:

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from fulgen.geometry.outline import Floats
+from fulgen.geometry.outline import Bools, Floats
 from fulgen.joining.strength import Body
 
 _STEP = 0.015
@@ -193,14 +193,42 @@ class Frames:
         """The places moved to the right."""
         return Frames(self.middles + (dx, 0.0), self.along, self.widths)
 
-    def only(self, which: object) -> Frames:
-        return Frames(self.middles[which], self.along[which], self.widths[which])  # type: ignore[index]
+    def only(self, which: Bools) -> Frames:
+        """Those chosen by a flag each."""
+        return Frames(self.middles[which], self.along[which], self.widths[which])
 
 
 def joined_frames(some: list[Frames]) -> Frames:
     return Frames(
         *(np.concatenate([getattr(f, name) for f in some]) for name in ("middles", "along", "widths"))
     )
+
+
+def frame_near(body: Body, place: Floats) -> tuple[Floats, Floats, float] | None:
+    """The middle of the stroke nearest to a place on a letter, the stroke's direction there and its width."""
+    rows = [Frames(s.middles, s.outwards, s.widths) for s in strokes_of(body)]
+    starts, ends = body.sides
+    e = ends - starts
+    lengths = np.hypot(e[:, 0], e[:, 1])
+    long = lengths > 1e-9
+    along = e[long] / lengths[long][:, None]
+    at = (starts + ends)[long] / 2
+    inwards = np.stack([-along[:, 1], along[:, 0]], axis=1)
+    inside = np.asarray(shapely.contains_xy(body.region, *(at + 1e-3 * inwards).T))
+    inwards = np.where(inside[:, None], inwards, -inwards)
+    away = at - place
+    near = away[:, 0] ** 2 + away[:, 1] ** 2 < _WIDEST**2
+    if near.any():
+        at, along, inwards = at[near], along[near], inwards[near]
+        across, _ = chords(body.sides, at + 1e-4 * inwards, inwards)
+        good = across < _WIDEST
+        at, along, inwards, across = at[good], along[good], inwards[good], across[good] + 1e-4
+        rows.append(Frames(at + inwards * across[:, None] / 2, along, across))
+    frames = joined_frames(rows) if rows else Frames.none()
+    if not len(frames):
+        return None
+    n = int(np.hypot(*(frames.middles - place).T).argmin())
+    return frames.middles[n], frames.along[n], float(frames.widths[n])
 
 
 def frames_facing(body: Body, place: Floats, within: float, spacing: float = 0.02) -> Frames:
@@ -222,7 +250,7 @@ def frames_facing(body: Body, place: Floats, within: float, spacing: float = 0.0
     at = starts[side] + e[side] * share[:, None]
     along = e[side] / lengths[side][:, None]
     inwards = np.stack([-along[:, 1], along[:, 0]], axis=1)
-    inside = shapely.contains_xy(body.region, *(at + 1e-3 * inwards).T)
+    inside = np.asarray(shapely.contains_xy(body.region, *(at + 1e-3 * inwards).T))
     inwards = np.where(inside[:, None], inwards, -inwards)
     away = place - at
     distance = np.hypot(*away.T)

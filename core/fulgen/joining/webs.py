@@ -295,7 +295,7 @@ def _closed(
 def gussets(left: Body, right: Body, whole: Region, corners: Floats, need: float) -> list[Web]:
     """Gussets for a joint between two notches (2, 2): the slightest that make it as wide as needed, be it in
     both notches or in one; the likeliest first."""
-    sides = []
+    sides: list[tuple[_Edge, _Edge] | None] = []
     for corner in corners:
         ways = _away(left, corner, right), _away(right, corner, left)
         if ways[0] is None or ways[1] is None:

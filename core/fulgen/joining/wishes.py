@@ -25,8 +25,8 @@ class Refused:
 
 @dataclass(frozen=True)
 class Join:
-    """How letters are joined: set leaves them as the face sets them, auto brings them together. The
-    neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
+    """How letters are joined: set leaves them as the face sets them, auto brings them together: as drawn (tight
+    is 0), tightly (1), or between. The neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
     accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
     the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
     that make one piece of everything; those in refused are left out."""
@@ -35,6 +35,7 @@ class Join:
 
     how: Literal["set", "auto"] = "set"
     neck_mm: Annotated[float, Field(strict=True, ge=0.1, le=50.0)] = 1.2
+    tight: Annotated[float, Field(strict=True, ge=0.0, le=1.0)] = 0.5
     smooth_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)] = 0.0
     marks: MarkWay = MarkWay.KEEP
     mark_bar_mm: Annotated[float, Field(strict=True, ge=0.1, le=50.0)] | None = None

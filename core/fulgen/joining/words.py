@@ -25,10 +25,10 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, clean, cut_out
 from fulgen.joining.marks import Settled, SettledMark, settle
-from fulgen.joining.reaches import Addition, best_bridge, reach
+from fulgen.joining.reaches import Addition, best_bridge
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
-from fulgen.joining.solve import CLEARANCE, Joint, Wish, options
+from fulgen.joining.solve import CLEARANCE, Joint, Wish, options, relaid
 from fulgen.joining.strength import Body
 from fulgen.joining.white import Reach, gaps_between, overlapping, reach_of, white
 from fulgen.joining.wishes import Join
@@ -241,8 +241,7 @@ def _joined(line: Line) -> Joined:
             for left, right in line.neighbours.items()
             if line.change(letters[left]).seam.way not in kept_so
         }
-        if not _holds_together(letters, seams, tied):
-            bars += _ties(line, tied, bars)
+        bars += _ties(line, tied, bars)
     settled, marks = _with_marks(line, _trimmed(letters, seams))
     return Joined((settled,), tuple(seams), tuple(bars), tuple(fills), marks)
 
@@ -263,7 +262,7 @@ def _joints_of(line: Line) -> dict[int, Joint]:
     last: int | None = None
 
     def decided() -> None:
-        chosen = decide([choices[left] for left in row])
+        chosen = decide([choices[left] for left in row], line.join.tight)
         joints.update((left, option.joint) for left, option in zip(row, chosen, strict=True))
         row.clear()
 
@@ -281,7 +280,8 @@ def _joints_of(line: Line) -> dict[int, Joint]:
 
 def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: SetLetter) -> Choices:
     """What can be done between two neighbours where the face sets them."""
-    way = line.change(left).seam.way
+    choice = line.change(left).seam
+    way = choice.way
 
     def from_left(letter: SetLetter) -> float:
         # Hands come after: the pair is joined where the face sets it.
@@ -291,7 +291,7 @@ def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: S
     if way is None and not line.auto:
         way = Way.LEAVE
     dx = from_left(right)
-    asked = replace(line.wish, way=way)
+    asked = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
     key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked, line.x_height)
 
     def worked_out() -> Choices:
@@ -299,7 +299,7 @@ def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: S
         signs = [moved_by(h.form.region, from_left(h), 0.0) for h in hanging]
         room = _room_under(body.region, signs, other.region) if way in (None, Way.SLIDE) else 0.0
         gaps = gaps_between(_reach(left, line.x_height), _reach(right, line.x_height), dx - room)
-        found = options(body, other.moved(-room, 0.0), asked, gaps, line.x_height)
+        found = options(body, other.moved(-room, 0.0), asked, gaps, line.x_height, (dx - room, 0.0))
         moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
         return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=way is not None or room > 0)
 
@@ -334,16 +334,13 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
         return joint
     dx, dy = line.between(a, b)
-    neck = line.wish.neck
-    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), line.wish, bar.kind, bar.of_left)
+    choice = line.change(a).seam
+    wish = replace(line.wish, way=choice.way, flow=choice.flow)
+    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), wish, bar.kind, line.x_height)
 
     def laid() -> Addition | None:
-        left, right = (body.region for body in _facing(_body(a), _body(b).moved(dx, dy)))
-        anew = best_bridge(left, right, neck)
-        if bar.kind == "reach":
-            ends = (left, right) if bar.of_left else (right, left)
-            anew = reach(*ends, neck, bar.of_left) or anew
-        return anew
+        left, right = _facing(_body(a), _body(b).moved(dx, dy))
+        return relaid(left, right, wish, bar.kind, line.x_height, (dx, dy))
 
     # Only the bar is remembered: the same places can come from another slide and another hand.
     return replace(joint, bar=_bars.get(key, laid))
@@ -494,16 +491,6 @@ _NEAR_BY = 2
 """A mark may be held by a letter this many places away."""
 
 
-def _holds_together(
-    letters: Sequence[SetLetter], seams: Sequence[LineSeam], pairs: Mapping[int, int]
-) -> bool:
-    """Whether there is nothing to tie for certain: every letter is in one part and every seam holds."""
-    joined = {letters[left].at for left in pairs}
-    return all(_is_one(letter) for letter in letters) and all(
-        seam.alone.neck > TOUCH for seam in seams if seam.left in joined
-    )
-
-
 def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[Patch]:
     """Bridges for what hangs loose within each row of neighbours."""
     letters = line.letters
@@ -560,12 +547,6 @@ def _reach(letter: SetLetter, x_height: float) -> Reach:
     return _reaches.get((letter.key, x_height), lambda: reach_of(_body(letter).region, x_height))
 
 
-def _is_one(letter: SetLetter) -> bool:
-    """Whether the body of a letter hangs together by itself."""
-    region = _body(letter).region
-    return _lone.get(letter.key, lambda: len(shapely.get_parts(region)) == 1)
-
-
 def _bits(letter: SetLetter) -> tuple[Region, Region]:
     """What the detached bits of a letter hang on, and those bits."""
     if letter.stands_in:
@@ -576,7 +557,6 @@ def _bits(letter: SetLetter) -> tuple[Region, Region]:
 # What is known of letters and pairs, for every word and size they come in.
 _bodies: Bounded[FormKey, Body] = Bounded(16 * 2**20)
 _reaches: Bounded[tuple[FormKey, float], Reach] = Bounded(4 * 2**20)
-_lone: Bounded[FormKey, bool] = Bounded(2**20)
 _loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
 _bars: Bounded[tuple[object, ...], Addition | None] = Bounded(4 * 2**20)

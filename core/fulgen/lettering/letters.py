@@ -44,14 +44,38 @@ class MarkWay(StrEnum):
 
 
 @dataclass(frozen=True)
+class Spot:
+    """A place on a letter, from its origin and in shares of the size."""
+
+    __pydantic_config__ = STRICT
+
+    x: Move
+    y: Move
+
+
+@dataclass(frozen=True)
+class FlowShape:
+    """How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for the
+    best place, and how full its bend is."""
+
+    __pydantic_config__ = STRICT
+
+    leaves: Spot | None = None
+    arrives: Spot | None = None
+    full: Annotated[float, Field(strict=True, ge=0.2, le=2.5)] = 1.0
+
+
+@dataclass(frozen=True)
 class SeamAfter:
     """What the maker chose for the seam after a letter: a way to join, or None for the best; whether
-    stubs are trimmed and pinholes filled, or None for: where letters are brought together."""
+    stubs are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
+    shaped, where that is the way."""
 
     __pydantic_config__ = STRICT
 
     way: Way | None = None
     trim: Flag | None = None
+    flow: FlowShape | None = None
 
 
 @dataclass(frozen=True)
