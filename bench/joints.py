@@ -227,7 +227,7 @@ def measure(face_name: str, face: Face, word: str, capitals: float, neck: float)
     row["length"] = float(slides.sum() / (np.ptp(before.origins) / before.size))
     known = [h.area for region in after.regions for part in shapely.get_parts(region)
              for h in map(shapely.Polygon, part.interiors)]  # fmt: skip
-    row["pinholes"] = after.pinholes(known)
+    row["pinholes"] = max(0, after.pinholes(known) - before.pinholes(known))
     row["bars"] = len(joined.joined.bars)
     return row
 

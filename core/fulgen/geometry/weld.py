@@ -14,7 +14,7 @@ import cmath
 import math
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -24,6 +24,7 @@ import shapely.errors
 
 from fulgen.budget import check
 from fulgen.geometry import curves, measure, polygons
+from fulgen.geometry.crumbs import without_crumbs
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.nesting import Nesting, nest, ring_areas
@@ -148,14 +149,14 @@ def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shap
     return Shape.empty() if region.is_empty else agreed([outline], region, tolerance, routes)
 
 
-def weld(shapes: Sequence[Shape]) -> Shape:
-    """The union of shapes.
+def weld(shapes: Sequence[Shape], shortest: float = 0.0) -> Shape:
+    """The union of shapes. Sides shorter than ``shortest`` that none of them has are taken out.
 
     Raises Problem "weld" when the two engines cannot agree, "too-crowded" when so much lies over
     each other that it would take minutes.
     """
     solid = [s for s in shapes if s]
-    groups = [_weld_group([solid[n] for n in group]) for group in _groups(solid)]
+    groups = [_weld_group([solid[n] for n in group], shortest) for group in _groups(solid)]
     if len(groups) < 2:
         return groups[0] if groups else Shape.empty()
     region = shapely.MultiPolygon(list(shapely.get_parts([g.region for g in groups])))
@@ -222,13 +223,15 @@ _COARSER = 4.0
 would be specks beside the large one."""
 
 
-def _weld_group(shapes: list[Shape]) -> Shape:
+def _weld_group(shapes: list[Shape], shortest: float) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
     finest = min(s.tolerance for s in shapes) * _COARSER
     shapes = [s.refined(finest) for s in shapes]
     region = polygons.union([s.region for s in shapes])
-    return agreed([s.outline for s in shapes], region, max(s.tolerance for s in shapes))
+    welded = agreed([s.outline for s in shapes], region, max(s.tolerance for s in shapes))
+    tidy = without_crumbs(welded.outline, shortest, [s.outline for s in shapes])
+    return welded if tidy is welded.outline else replace(welded, outline=tidy)
 
 
 def _all_rings(ring_of: Ints, outline: Outline) -> bool:

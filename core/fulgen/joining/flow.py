@@ -88,7 +88,9 @@ class Flow:
                 points, moves = self.edge(n, t, side)
                 handles = moves / (3 * spans)
                 cubics += [
-                    np.stack([points[k], points[k] + handles[k], points[k + 1] - handles[k + 1], points[k + 1]])
+                    np.stack(
+                        [points[k], points[k] + handles[k], points[k + 1] - handles[k + 1], points[k + 1]]
+                    )
                     for k in range(spans)
                 ]
             sides.append(cubics)
@@ -259,7 +261,8 @@ def chain_through(path: Floats) -> Floats:
     ways = ways / np.maximum(np.hypot(*ways.T), 1e-9)[:, None]
     chords = np.hypot(*np.diff(knots, axis=0).T)[:, None]
     return np.stack(
-        [knots[:-1], knots[:-1] + ways[:-1] * chords / 3, knots[1:] - ways[1:] * chords / 3, knots[1:]], axis=1
+        [knots[:-1], knots[:-1] + ways[:-1] * chords / 3, knots[1:] - ways[1:] * chords / 3, knots[1:]],
+        axis=1,
     )
 
 

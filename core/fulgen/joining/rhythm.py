@@ -73,7 +73,9 @@ def _decided(
     shifts = np.zeros(0)
     for n, seam in enumerate(seams):
         own_shifts = np.array([option.joint.shift for option in seam.options])
-        own = np.array([_cost(seam, option, tightening, median, median_set, loath) for option in seam.options])
+        own = np.array(
+            [_cost(seam, option, tightening, median, median_set, loath) for option in seam.options]
+        )
         if n == 0:
             costs = own
             ways.append([0] * len(own))

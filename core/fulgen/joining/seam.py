@@ -150,10 +150,13 @@ class Seam:
         """Whether the neck is as asked, or all that the letters themselves give."""
         if self.neck >= target - _DUST:
             return True
-        given = AS_GIVEN * self.gives(target)
-        if self.neck <= TOUCH or self.neck >= given:
-            return self.neck > TOUCH
-        return held_together(self.whole, *self._both, given)
+        if self.neck <= TOUCH:
+            return False
+        given = self.gives(target)
+        given = _ALMOST * target if given >= target else AS_GIVEN * given
+        return (given < _ALMOST * target and self.neck >= given) or held_together(
+            self.whole, *self._both, given
+        )
 
     def gives(self, target: float) -> float:
         """The greatest width up to ``target`` at which both letters hold by themselves."""

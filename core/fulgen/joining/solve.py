@@ -110,7 +110,9 @@ def options(
 class _Pair:
     """Two neighbours looked at in several places."""
 
-    def __init__(self, left: Body, right: Body, wish: Wish, need: float, x_height: float, offset: Point) -> None:
+    def __init__(
+        self, left: Body, right: Body, wish: Wish, need: float, x_height: float, offset: Point
+    ) -> None:
         self.left, self.right, self.wish, self.need = left, right, wish, need
         self.x_height, self.offset = x_height, offset
         self.made = need * (_MORE if need >= wish.neck else _LITTLE_MORE)
@@ -131,7 +133,7 @@ class _Pair:
 
     @cached_property
     def web(self) -> Webs | None:
-        return webs_across(self.left, self.right)
+        return webs_across(self.left, self.right, self.x_height)
 
     def holds(self, shift: float) -> bool:
         seam = self.seam(shift)
@@ -238,8 +240,18 @@ class _Pair:
             return None
         shown = shapely.difference(bar.region, seam.whole).area
         return (
-            _OWN[bar.kind] + shown / 0.008 + self._holes(whole, seam) + 0.5 * self._defects_of_letters(seam)
+            _OWN[bar.kind]
+            + shown / _SHOWN
+            + self._too_high(bar.region)
+            + self._holes(whole, seam)
+            + self._near_miss(seam, bar.region)
+            + 0.5 * self._defects_of_letters(seam)
         )
+
+    def _too_high(self, added: Region) -> float:
+        """What is added above the small letters ties ascenders, where no hand would."""
+        above = -self.x_height - (float(shapely.centroid(added).y) + float(added.bounds[1])) / 2
+        return min(_HIGH, max(0.0, above / 0.08))
 
     def _holes(self, whole: Region, seam: Seam) -> float:
         """What new holes cost: pinholes are filled, larger ones stay."""
@@ -251,6 +263,18 @@ class _Pair:
             small = bool(shapely.buffer(hole, -min(self.wish.hole, LARGEST_PINHOLE) / 2).is_empty)
             cost += 0.5 if small else 0.8
         return cost
+
+    def _near_miss(self, seam: Seam, added: Region | None) -> float:
+        """What it costs where the two nearly touch beside their joint: the sliver of a gap tears."""
+        limit = _NEAR_MISS * self.wish.hole
+        if not seam.overlaps_by(0.0) and seam.gap > limit:
+            return 0.0
+        around = _BESIDE * self.need
+        joint = [shapely.intersection(seam.left, seam.right), *([added] if added is not None else [])]
+        near = shapely.buffer(shapely.union_all(joint), around, quad_segs=3)
+        one, other = (shapely.difference(side, near) for side in (seam.left, seam.right))
+        apart = float(shapely.distance(one, other))
+        return _TEARS if apart < limit else 0.0
 
     def _defects_of_letters(self, seam: Seam) -> float:
         if not shapely.intersects(seam.left, seam.right):
@@ -284,6 +308,7 @@ class _Pair:
             0.6 * len(holes)
             + sum(0.25 if stub.is_true else 0.8 for stub in seam.stubs)
             + 0.4 * len(seam.deep_notches)
+            + self._near_miss(seam, None)
             + 5 * max(0.0, seam.covered - 0.05)
             + 6 * max(0.0, seam.overlap - 0.12)
             + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
@@ -293,6 +318,7 @@ class _Pair:
 _FUSED = 0.25
 """Stems that lie against each other for longer than this begin to fuse; at twice this they read as one.
 (†)"""
+
 
 def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
     return Addition(kind, found.flow.outline, found.flow.region, found.length, found.of_left, found.ends)
@@ -309,16 +335,27 @@ def relaid(left: Body, right: Body, wish: Wish, kind: str, x_height: float, offs
     alike = [row for row in laid if row[1].kind == kind] or laid
     if alike:
         return min(alike, key=lambda row: row[0])[1]
-    return pair.last_resort().bar if shapely.distance(left.region, right.region) < _FAR else None
+    far = _FAR if way is None else _FAR_BY_CHOICE
+    return pair.last_resort().bar if shapely.distance(left.region, right.region) < far else None
 
 
-_FAR = 0.5
-"""No bar is laid between letters that are further apart."""
+_FAR, _FAR_BY_CHOICE = 0.2, 0.5
+"""No bar goes after a letter that a hand has moved further away than this, unless it was chosen."""
 
-_SHOWN = 0.008
-"""So much area added in the open costs 1: a stroke 0.08 heavy over a gap of 0.1. (†)"""
+_SHOWN = 0.0055
+"""So much area added in the open costs 1: a stroke 0.055 heavy over a gap of 0.1. (†)"""
+
+_NEAR_MISS = 0.3
+"""Edges nearer than this share of a hole that is too small to weed almost touch: as for film. (†)"""
+
+_BESIDE = 1.2
+"""What is nearer to a joint than so many times the neck is its notches."""
+
+_TEARS = 0.8
+"""An edge that almost touches another costs this. (†)"""
 
 _LAST = 6.0
+"""A bar where all else fails costs this."""
 
 _HIGH = 1.5
 """What ties two letters high above the small ones costs so much more. (†)"""

@@ -98,7 +98,9 @@ def _tips(body: Body) -> list[Floats]:
         points = np.stack([np.interp(at, along, ring[:, axis]) for axis in (0, 1)], axis=1)
         ways = np.roll(points, -1, axis=0) - points
         ways /= np.maximum(np.hypot(*ways.T), 1e-9)[:, None]
-        area = float((points[:, 0] * np.roll(points[:, 1], -1) - np.roll(points[:, 0], -1) * points[:, 1]).sum())
+        area = float(
+            (points[:, 0] * np.roll(points[:, 1], -1) - np.roll(points[:, 0], -1) * points[:, 1]).sum()
+        )
         best = np.full(count, 2.0)
         for half in _HALVES:
             before, after = np.roll(ways, half, axis=0), np.roll(ways, -half + 1, axis=0)

@@ -227,26 +227,39 @@ _AS_NARROW = (1.2, 0.012)
 """Where the gap is at most so many times as wide as at its narrowest, and this, a web may stand: between slanted
 stems it is wider on the level than across."""
 
+_LOWER = (1.5, 0.04)
+"""Where the gap is narrower above the small letters a web still stands among them, while the gap there is at most
+so many times as wide, and this. (†)"""
+
+_FAR = 100.0
+
 _FOOT = 0.03
 """How far above the feet of two stems a web between them has its middle."""
 
 
-def narrowest_gap(left: Region, right: Region) -> Floats:
-    """The two ends of the narrowest gap, (2, 2). Between stems side by side it is at their feet: in the middle a
-    web would make an H of them."""
+def narrowest_gap(left: Region, right: Region, x_height: float) -> Floats:
+    """The two ends of the narrowest gap, (2, 2), below the height of an x if it can be. Between stems side by side
+    it is at their feet: in the middle a web would make an H of them."""
     line = shapely.get_coordinates(shapely.shortest_line(left, right))
     narrowest = math.hypot(*(line[1] - line[0]))
+    if line[:, 1].mean() < -x_height:
+        low = [shapely.clip_by_rect(side, -_FAR, -x_height, _FAR, _FAR) for side in (left, right)]
+        if not any(side.is_empty for side in low):
+            lower = shapely.get_coordinates(shapely.shortest_line(*low))
+            if math.hypot(*(lower[1] - lower[0])) <= _LOWER[0] * narrowest + _LOWER[1]:
+                line = lower
+                narrowest = math.hypot(*(line[1] - line[0]))
     y = min(left.bounds[3], right.bounds[3]) - _FOOT
     level = shapely.LineString([(left.bounds[0] - 1, y), (right.bounds[2] + 1, y)])
-    ends = shapely.bounds(shapely.intersection(level, [left, right]))
+    ends = shapely.bounds(shapely.intersection(level, np.array([left, right])))
     if not np.isnan(ends).any() and 0 < ends[1][0] - ends[0][2] <= narrowest * _AS_NARROW[0] + _AS_NARROW[1]:
         return np.array([(ends[0][2], y), (ends[1][0], y)])
     return np.asarray(line)
 
 
-def webs_across(left: Body, right: Body) -> Webs | None:
+def webs_across(left: Body, right: Body, x_height: float) -> Webs | None:
     """The webs across the narrowest gap between two letters; None where no edges lead away from it."""
-    middle = narrowest_gap(left.region, right.region)
+    middle = narrowest_gap(left.region, right.region, x_height)
     across = middle[1] - middle[0]
     if math.hypot(*across) < 1e-6:
         return None

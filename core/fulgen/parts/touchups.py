@@ -19,6 +19,7 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT
 from fulgen.geometry import polygons
+from fulgen.geometry.crumbs import CLOSE_NODES_MM
 from fulgen.geometry.nodes import Contour, merged, nodes_of, outline_of, removed, rounded, smoothed
 from fulgen.geometry.offset import stroked
 from fulgen.geometry.outline import Floats, Outline, Point
@@ -38,10 +39,6 @@ NEAR = 0.035
 _PINHOLE = 3.0
 """Holes that reach no further than this from a gap, as a share of the width it is closed by, are filled with
 it: they are what the gap leaves at its ends. (†)"""
-
-CLOSE_NODES_MM = 0.02
-"""Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter
-unit: HP 7475A Interfacing and Programming Manual, from memory)."""
 
 _SMOOTH_WITHIN = 0.02
 """A smoothed stretch stays within this of where it was, as a share of the size."""

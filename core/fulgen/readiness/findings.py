@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 from fulgen.bounded import Bounded
 from fulgen.budget import shared
 from fulgen.geometry import polygons
+from fulgen.geometry.crumbs import CLOSE_NODES_MM
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import Slot, Thinness, ThinPlace, inscribed_width, slots, thinness
@@ -33,7 +34,7 @@ from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
 from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.made import Placed
-from fulgen.parts.touchups import CLOSE_NODES_MM, TouchUp, TouchUpKind
+from fulgen.parts.touchups import TouchUp, TouchUpKind
 from fulgen.recipe.changes import Change, with_bar, with_letter, with_part, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
 from fulgen.recipe.model import Known, Recipe

@@ -20,6 +20,7 @@ import shapely
 
 from fulgen.bounded import Bounded, digest, weight_of
 from fulgen.geometry import measure
+from fulgen.geometry.crumbs import CLOSE_NODES_MM
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
@@ -338,7 +339,7 @@ def _welded(
         shapes = [shape for member in members for shape in member.shapes]
         try:
             with certain():
-                shape = weld([*shapes, *(bridge.shape for bridge in between)])
+                shape = weld([*shapes, *(bridge.shape for bridge in between)], CLOSE_NODES_MM)
                 shape = fill_holes(shape, [fill for member in members for fill in member.fills])
                 for member in members:
                     shape = smooth_seams(shape, member.shapes, member.smooth_mm)
