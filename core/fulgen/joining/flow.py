@@ -408,8 +408,7 @@ def _best(
         flow = Flow(np.concatenate((prefix, spines[n : n + 1])), widths)
         if shapely.is_valid(flow.region):
             found.append(FoundFlow(flow, float(length[n]), float(bend[n]), of_left))
-            if len(found) == 2:
-                break
+            break
     return found
 
 

@@ -31,7 +31,7 @@ STEP = 0.02
 FARTHEST = 0.6
 """No letter is slid further than this."""
 
-TRIED = (0.0, -0.02, -0.04, -0.065)
+TRIED = (0.0, -0.02, -0.045)
 """Where a pair is looked at that does not hold by itself. (†)"""
 
 CLEARANCE = 0.03
@@ -327,16 +327,17 @@ def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
 def relaid(left: Body, right: Body, wish: Wish, kind: str, x_height: float, offset: Point) -> Addition | None:
     """What was added to two letters, laid anew where hands have moved them to; None where they hold without it,
     or nothing of the kind goes across."""
+    way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
+    if shapely.distance(left.region, right.region) > (_FAR if way is None else _FAR_BY_CHOICE):
+        return None
     pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, offset)
     if kind in ("gusset", "stroke") and pair.holds(0.0):
         return None
-    way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
     laid = [(cost, joint.bar) for joint, cost in pair.additions(0.0, way) if joint.bar is not None]
     alike = [row for row in laid if row[1].kind == kind] or laid
     if alike:
         return min(alike, key=lambda row: row[0])[1]
-    far = _FAR if way is None else _FAR_BY_CHOICE
-    return pair.last_resort().bar if shapely.distance(left.region, right.region) < far else None
+    return pair.last_resort().bar
 
 
 _FAR, _FAR_BY_CHOICE = 0.2, 0.5

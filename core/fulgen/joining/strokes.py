@@ -72,8 +72,7 @@ def strokes_of(body: Body) -> tuple[Stroke, ...]:
     """The strokes of a letter that end, walked from their tips."""
     whole, dx, dy = body.origin
     if "strokes" not in whole.known:
-        found = [stroke_at(whole, tip) for tip in _tips(whole)]
-        whole.known["strokes"] = tuple(stroke for stroke in found if stroke is not None)
+        whole.known["strokes"] = tuple(_walked(whole, _tips(whole)))
     return tuple(stroke.moved(dx, dy) for stroke in whole.known["strokes"])
 
 
@@ -122,58 +121,74 @@ def _tips(body: Body) -> list[Floats]:
     return tips
 
 
-def stroke_at(body: Body, tip: Floats) -> Stroke | None:
-    """The stroke that ends at a place on a letter's edge; None where none ends there."""
+def _walked(body: Body, tips: list[Floats]) -> list[Stroke]:
+    """The strokes that end at some places on a letter's edge, all walked at once; where none ends there is none."""
+    starts = [(tip, inwards) for tip in tips if (inwards := _inwards(body, tip)) is not None]
+    if not starts:
+        return []
+    ways = np.array([way / math.hypot(*way) for _, way in starts])
+    at = np.array([tip + way * min(0.006, math.hypot(*way)) for tip, way in starts])
+    before = ways.copy()
+    last = np.full_like(at, np.nan)
+    recent = np.full((len(starts), 3), -np.inf)
+    going = np.ones(len(starts), np.bool_)
+    middles: list[list[Floats]] = [[] for _ in starts]
+    widths: list[list[float]] = [[] for _ in starts]
+    for step in range(int(_FARTHEST / _STEP)):
+        rows = np.flatnonzero(going)
+        if not len(rows):
+            break
+        across = np.stack([-ways[rows, 1], ways[rows, 0]], axis=1)
+        one, other = chords(body.sides, at[rows], across)
+        width = one + other
+        good = width < _WIDEST
+        if step > 2:
+            good &= width <= _SPREADS * recent[rows].max(axis=1)
+        middle = at[rows] + across * (np.where(good, one - other, 0.0) / 2)[:, None]
+        if step:
+            way = middle - last[rows]
+            good &= (way * ways[rows]).sum(axis=1) > 0
+            way = way / np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)[:, None]
+            # A stroke that bends goes on bending.
+            ahead = 0.4 * ways[rows] + way + 0.5 * (way - before[rows])
+            ways[rows] = ahead / np.maximum(np.hypot(ahead[:, 0], ahead[:, 1]), 1e-9)[:, None]
+            before[rows] = way
+        going[rows[~good]] = False
+        for n, row in enumerate(rows.tolist()):
+            if good[n]:
+                middles[row].append(middle[n])
+                widths[row].append(float(width[n]))
+        last[rows] = middle
+        recent[rows, step % 3] = width
+        at[rows] = middle + ways[rows] * _STEP
+        going[rows] &= np.asarray(shapely.contains_xy(body.region, at[rows, 0], at[rows, 1]))
+    walks = zip(starts, middles, widths, strict=True)
+    found = (_stroke(tip, path, across) for (tip, _), path, across in walks)
+    return [stroke for stroke in found if stroke is not None]
+
+
+def _inwards(body: Body, tip: Floats) -> Floats | None:
+    """Where the stroke comes from that ends at a place: the middle of what is around it."""
     point = shapely.Point(tip)
-    near = shapely.intersection(body.region, shapely.buffer(point, _AROUND, quad_segs=4))
-    parts = shapely.get_parts(near)
+    parts = shapely.get_parts(shapely.intersection(body.region, shapely.buffer(point, _AROUND, quad_segs=4)))
     if not len(parts):
         return None
     part = parts[int(shapely.distance(parts, point).argmin())] if len(parts) > 1 else parts[0]
-    inwards = shapely.get_coordinates(shapely.centroid(part))[0] - tip
-    length = math.hypot(*inwards)
-    if length < 1e-4:
-        return None
-    inwards = inwards / length
-    at = tip + inwards * min(0.006, length)
-    before = inwards
-    middles: list[Floats] = []
-    widths: list[float] = []
-    sides = body.sides
-    for _ in range(int(_FARTHEST / _STEP)):
-        across = np.array([-inwards[1], inwards[0]])
-        ahead, behind = chords(sides, at[None], across[None])
-        one, other = float(ahead[0]), float(behind[0])
-        width = one + other
-        if not width < _WIDEST or (len(widths) > 2 and width > _SPREADS * max(widths[-3:])):
-            break
-        middle = at + across * (one - other) / 2
-        if middles:
-            way = middle - middles[-1]
-            if way @ inwards <= 0:
-                break
-            way = way / (math.hypot(*way) or 1.0)
-            # A stroke that bends goes on bending.
-            inwards = 0.4 * inwards + way + 0.5 * (way - before)
-            inwards = inwards / math.hypot(*inwards)
-            before = way
-        middles.append(middle)
-        widths.append(width)
-        at = middle + inwards * _STEP
-        if not shapely.contains_xy(body.region, *at):
-            break
+    way = np.asarray(shapely.get_coordinates(shapely.centroid(part))[0] - tip)
+    return way if math.hypot(*way) > 1e-4 else None
+
+
+def _stroke(tip: Floats, middles: list[Floats], widths: list[float]) -> Stroke | None:
     if len(middles) < 4:
         return None
     # At the outer side of a bend the chord runs along the stroke at first, and is long.
     if max(widths[:3]) > _SPREADS * float(np.median(widths[2:8])):
         return None
     path = np.array(middles)
-    long = float(np.hypot(*np.diff(path, axis=0).T).sum())
-    if long < _LONGER * float(np.median(widths)):
+    if float(np.hypot(*np.diff(path, axis=0).T).sum()) < _LONGER * float(np.median(widths)):
         return None
     ways = np.gradient(path, axis=0)
-    outwards = -ways / np.hypot(*ways.T)[:, None]
-    return Stroke(tip, path, outwards, np.array(widths))
+    return Stroke(tip, path, -ways / np.hypot(*ways.T)[:, None], np.array(widths))
 
 
 @dataclass(frozen=True, eq=False)
