@@ -18,11 +18,14 @@ from fulgen.budget import check
 from fulgen.frozen import STRICT
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
-from fulgen.geometry.polygons import Region, polygonal, region_of
+from fulgen.geometry.polygons import Region, holes_of, polygonal, region_of
 from fulgen.geometry.weld import Shape, clean
 from fulgen.joining.anchors import Anchor
+from fulgen.joining.flow import Flows, flow_cost
 from fulgen.joining.reaches import best_bridge
 from fulgen.joining.seam import TOUCH, Seam
+from fulgen.joining.strength import Body, held_together
+from fulgen.joining.webs import webs_across
 from fulgen.lettering.faces import LETTER_FLATNESS
 
 
@@ -163,13 +166,36 @@ def ties(
         nearest = _nearest(letters, one_end), _nearest(letters, other_end)
         if not allowed(*nearest):
             continue
-        bar = best_bridge(left, right, neck)
-        holds = bar is not None and Seam(left, right, bar.region).neck > TOUCH
-        outline = bar.outline if bar is not None and holds else Outline.polygon(_straight(left, right, neck))
-        shape = clean(outline, LETTER_FLATNESS)
+        shape = clean(_tie(left, right, neck), LETTER_FLATNESS)
         found.append(Tie(shape, nearest, float(distances[pair])))
         groups.join(a, b)
     return found
+
+
+def _tie(left: Region, right: Region, neck: float) -> Outline:
+    """What ties two areas best: a stroke carried on from the one into the other, a web where they are near, or
+    a straight bar."""
+    one, other = Body(left), Body(right)
+    flows = [*Flows(one, other, neck, True).at(0.0), *Flows(other, one, neck, False).at(0.0)]
+    drawn = [(flow.flow.outline, flow.flow.region) for flow in sorted(flows, key=flow_cost)[:2]]
+    webs = webs_across(one, other)
+    web = webs.at(0.0, neck) if webs is not None else None
+    if web is not None:
+        near = float(shapely.distance(left, right)) < _NEAR_ENOUGH
+        drawn.insert(0 if near else len(drawn), (web.outline, web.region))
+    holes = len(holes_of(left)) + len(holes_of(right))
+    for outline, region in drawn:
+        whole = polygonal(shapely.union_all([left, right, region]))
+        if held_together(whole, one, other, 0.97 * neck) and len(holes_of(whole)) == holes:
+            return outline
+    bar = best_bridge(left, right, neck)
+    if bar is not None and Seam(left, right, bar.region).neck > TOUCH:
+        return bar.outline
+    return Outline.polygon(_straight(left, right, neck))
+
+
+_NEAR_ENOUGH = 0.08
+"""Areas nearer than this are tied by a web, those further apart by a stroke. (†)"""
 
 
 def _nearest(letters: Sequence[Region], at: Floats) -> int:

@@ -21,6 +21,8 @@ from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
 from fulgen.geometry.weld import Shape, clean, fill_holes, weld
 from fulgen.joining.reaches import bridges
 from fulgen.joining.seam import TOUCH, Seam
+from fulgen.joining.strength import Body
+from fulgen.joining.webs import webs_across
 from fulgen.lettering.letters import MarkWay
 
 MOST_OF_A_MARK = 0.8
@@ -100,9 +102,9 @@ def settle(
             laid = _bar(part, carrier, neck, bar)
             if laid is not None:
                 if chained:  # what is tied carries what lies beyond it, such as the last dot of three
-                    carrier = polygonal(shapely.union_all([carrier, part, shapely.Polygon(laid[0])]))
-                shapes.append(clean(Outline.polygon(laid[0]), form.tolerance))
-            settled.append(SettledMark(way, 0.0, laid[1] if laid else 0.0, False))
+                    carrier = polygonal(shapely.union_all([carrier, part, laid.region]))
+                shapes.append(clean(laid.outline, form.tolerance))
+            settled.append(SettledMark(way, 0.0, laid.neck if laid else 0.0, False))
     made = weld(shapes)
     known = [*holes_of(form.region), *(h for piece in pieces for h in holes_of(piece.region))]
     pinholes = [
@@ -178,18 +180,33 @@ _CLEAR = 0.004
 """A bar ends so far from a counter, as a share of the size: within the thinnest stroke. (†)"""
 
 
-def _bar(mark: Region, body: Region, neck: float, wide: float | None) -> tuple[Floats, float] | None:
-    """The bar that ties a mark to its letter best, as corners (N, 2), and the neck it gives. Its ends do not
-    show in a counter."""
+@dataclass(frozen=True, eq=False)
+class _Laid:
+    """A bar between a mark and its letter, and the neck it gives."""
+
+    outline: Outline
+    region: Region
+    neck: float
+
+
+def _bar(mark: Region, body: Region, neck: float, wide: float | None) -> _Laid | None:
+    """The bar that ties a mark to its letter best. Its ends do not show in a counter, and where nothing is said of
+    its width it runs out into both, as a hand would draw it."""
     counters = shapely.buffer(shapely.MultiPolygon([*holes_of(mark), *holes_of(body)]), _CLEAR)
+    webs = webs_across(Body(mark), Body(body)) if wide is None else None
+    web = webs.at(0.0, neck) if webs is not None else None
+    if web is not None and not shapely.intersects(web.region, counters):
+        width = Seam(mark, body, web.region).neck
+        if width >= neck:
+            return _Laid(web.outline, web.region, width)
     laid = []
     for bar in bridges(mark, body, neck, wide):
         left = max(shapely.get_parts(shapely.difference(bar.region, counters)), key=shapely.area)
         if shapely.get_type_id(left) == _POLYGON and not left.interiors:
-            corners = shapely.get_coordinates(left)[:-1]
-            laid.append((corners, Seam(mark, body, left).neck))
-    good = [row for row in laid if row[1] > TOUCH]
-    return max(good, key=lambda row: min(row[1], neck), default=None)
+            outline = Outline.polygon(shapely.get_coordinates(left)[:-1])
+            laid.append(_Laid(outline, left, Seam(mark, body, left).neck))
+    good = [row for row in laid if row.neck > TOUCH]
+    return max(good, key=lambda row: min(row.neck, neck), default=None)
 
 
 _POLYGON = 3

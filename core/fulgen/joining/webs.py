@@ -257,7 +257,7 @@ def narrowest_gap(left: Region, right: Region, x_height: float) -> Floats:
     return np.asarray(line)
 
 
-def webs_across(left: Body, right: Body, x_height: float) -> Webs | None:
+def webs_across(left: Body, right: Body, x_height: float = math.inf) -> Webs | None:
     """The webs across the narrowest gap between two letters; None where no edges lead away from it."""
     middle = narrowest_gap(left.region, right.region, x_height)
     across = middle[1] - middle[0]
