@@ -22,7 +22,15 @@ from fulgen.geometry import bezier
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Outline, Point
 from fulgen.geometry.polygons import Region
 from fulgen.joining.strength import Body
-from fulgen.joining.strokes import Frames, Stroke, frame_near, frames_facing, joined_frames, strokes_of
+from fulgen.joining.strokes import (
+    Frames,
+    Stroke,
+    frame_near,
+    frames_facing,
+    joined_frames,
+    strokes_of,
+    walked,
+)
 from fulgen.lettering.letters import FlowShape
 
 _SPANS = 4
@@ -296,6 +304,43 @@ def shaped(
         return None
     length, _ = _looked_at(spine[None], flow.widths[:1], flow.widths[1:], left, right)
     return FoundFlow(flow, float(length[0]), 0.0, True)
+
+
+def made_heavier(
+    region: Region, way: Floats, width: float, size: float
+) -> tuple[Outline, list[Floats]] | None:
+    """A stroke as heavy as asked along a thin place of a region in mm, and the tips where it ends with the stroke,
+    (2, 2) each. It goes on along the stroke that it makes heavier until that is heavy enough by itself, so nothing of
+    its ends shows. ``way`` is the way through the thin place (N, 2), in shares of the ``size`` like all else. None
+    where no stroke is to be walked along."""
+    body = Body(shapely.transform(region, lambda xy: xy / size))
+    middle = len(way) // 2
+    at = (way[middle - 1] + way[middle]) / 2
+    along = way[min(middle + 1, len(way) - 1)] - way[max(middle - 2, 0)]
+    if not math.hypot(*along):
+        return None
+    along = along / math.hypot(*along)
+    core = shapely.buffer(body.region, -width / 2)
+    path: list[Floats] = []
+    tips: list[Floats] = []
+    for middles, widths in walked(body, np.array([at, at]), np.array([along, -along])):
+        places = np.array(middles).reshape(-1, 2)
+        enough = np.flatnonzero(shapely.contains_xy(core, places[:, 0], places[:, 1]))
+        if len(enough):
+            middles = middles[: enough[0] + 1]
+        else:
+            last = middles[-1] if middles else at
+            near = shapely.get_coordinates(shapely.shortest_line(shapely.Point(last), core))
+            if len(near) and math.hypot(*(near[1] - last)) < 1.5 * width:
+                middles = [*(middles or [at]), near[1]]
+            elif len(middles) > 1:
+                tips.append(np.array(middles[-2:]))
+        path = [*reversed(path), *middles[1:]] if path else middles
+    if len(path) < 2:
+        return None
+    spine = chain_through(np.array(path))
+    flow = Flow(spine, np.full(len(spine) + 1, width))
+    return (flow.outline, tips) if shapely.is_valid(flow.region) else None
 
 
 def core_tie(left: Body, right: Body, need: float) -> Flow | None:

@@ -122,18 +122,26 @@ def _tips(body: Body) -> list[Floats]:
 
 
 def _walked(body: Body, tips: list[Floats]) -> list[Stroke]:
-    """The strokes that end at some places on a letter's edge, all walked at once; where none ends there is none."""
+    """The strokes that end at some places on a letter's edge, walked from there; where none ends there is none."""
     starts = [(tip, inwards) for tip in tips if (inwards := _inwards(body, tip)) is not None]
     if not starts:
         return []
     ways = np.array([way / math.hypot(*way) for _, way in starts])
     at = np.array([tip + way * min(0.006, math.hypot(*way)) for tip, way in starts])
+    found = (_stroke(tip, *walk) for (tip, _), walk in zip(starts, walked(body, at, ways), strict=True))
+    return [stroke for stroke in found if stroke is not None]
+
+
+def walked(body: Body, at: Floats, ways: Floats) -> list[tuple[list[Floats], list[float]]]:
+    """Strokes walked from places in them (N, 2) in directions (N, 2), all at once: of each the middles of the chords
+    and their lengths, until the stroke ends or runs into another."""
+    at, ways = at.copy(), ways.copy()
     before = ways.copy()
     last = np.full_like(at, np.nan)
-    recent = np.full((len(starts), 3), -np.inf)
-    going = np.ones(len(starts), np.bool_)
-    middles: list[list[Floats]] = [[] for _ in starts]
-    widths: list[list[float]] = [[] for _ in starts]
+    recent = np.full((len(at), 3), -np.inf)
+    going = np.ones(len(at), np.bool_)
+    middles: list[list[Floats]] = [[] for _ in at]
+    widths: list[list[float]] = [[] for _ in at]
     for step in range(int(_FARTHEST / _STEP)):
         rows = np.flatnonzero(going)
         if not len(rows):
@@ -162,9 +170,7 @@ def _walked(body: Body, tips: list[Floats]) -> list[Stroke]:
         recent[rows, step % 3] = width
         at[rows] = middle + ways[rows] * _STEP
         going[rows] &= np.asarray(shapely.contains_xy(body.region, at[rows, 0], at[rows, 1]))
-    walks = zip(starts, middles, widths, strict=True)
-    found = (_stroke(tip, path, across) for (tip, _), path, across in walks)
-    return [stroke for stroke in found if stroke is not None]
+    return list(zip(middles, widths, strict=True))
 
 
 def _inwards(body: Body, tip: Floats) -> Floats | None:

@@ -27,6 +27,7 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.thin import inscribed_width, slots, thinness
 from fulgen.geometry.weld import Shape, certain, clean, cut_out, fill_holes, weld
 from fulgen.joining.anchors import Anchor
+from fulgen.joining.flow import made_heavier
 from fulgen.lettering.reshape import Move
 from fulgen.parts.made import Placed
 from fulgen.problem import Problem
@@ -146,7 +147,17 @@ def _thicken(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     thin = _thin_place(shape, touch_up, spot)
     if thin is None:
         return None
-    return _tidied(weld([shape, stroked(thin.way(), touch_up.size_mm, shape.tolerance)]), shape)
+    way = thin.way()
+    width = touch_up.size_mm
+    near = shapely.buffer(shapely.LineString(way), max(8 * width, 0.3 * spot.size))
+    local = polygonal(shapely.intersection(shape.region, near))
+    heavier = made_heavier(local, way / spot.size, width / spot.size, spot.size)
+    if heavier is None:
+        return _tidied(weld([shape, stroked(way, width, shape.tolerance)]), shape)
+    outline, tips = heavier
+    bands = [clean(outline.placed(0.0, 0.0, spot.size), shape.tolerance)]
+    bands += [stroked(tip * spot.size, width, shape.tolerance) for tip in tips]
+    return _tidied(weld([shape, *bands]), shape)
 
 
 def _cut(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
