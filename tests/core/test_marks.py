@@ -108,7 +108,9 @@ def test_in_every_face_nothing_is_left_behind(face, way):
     for word in WORDS:
         evaluation = evaluate(recipe(word, face, way))
         apart = word[-1] in "!:"  # a sign that stands apart is one piece with its foot or dot
-        assert 1 <= len(evaluation.pieces) <= 1 + apart, word  # a lowered foot may come to touch its neighbour
+        assert 1 <= len(evaluation.pieces) <= 1 + apart, (
+            word
+        )  # a lowered foot may come to touch its neighbour
         assert evaluation.loose_marks == 0
         for marks in evaluation.parts[0].made.joined.marks.values():
             for mark in marks:

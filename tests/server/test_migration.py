@@ -23,12 +23,11 @@ from fulgen.recipe.versions import recipe_from
 
 ROOT = Path(__file__).parents[2]
 KEPT = Path(__file__).parent / "before_parts.sqlite3"
-DIGESTS = {
-    "Plain, version 1": "ac748ac4cfda3c66",
-    "Touched up": "7f60189b50bd4c03",
-}
+DIGESTS = {"Plain, version 1": "ac748ac4cfda3c66"}
 
 AREA_MM2, CUT_MM = 1489.26, 1002.4
+"""As the version before parts had it. Letters are joined otherwise since: by strokes carried on and webs, and thin
+places are made heavier along their strokes."""
 
 OPEN_ALL = """
 import json, django
@@ -68,8 +67,8 @@ def stored(name):
 
 
 def test_all_of_them_open(opened):
-    assert set(opened) == {*DIGESTS, "Every adjustment"}
-    assert all(design["recipe"]["version"] == 3 for design in opened.values())
+    assert set(opened) == {*DIGESTS, "Touched up", "Every adjustment"}
+    assert all(design["recipe"]["version"] == 4 for design in opened.values())
 
 
 @pytest.mark.parametrize("name", DIGESTS)
@@ -80,12 +79,26 @@ def test_each_comes_to_the_very_same_outline(opened, name):
     assert evaluation.lost == ()
 
 
-def test_one_with_two_parts_comes_to_the_same_pieces_area_and_cut(opened):
+def test_every_touch_up_finds_its_place(opened):
+    assert evaluate(recipe_from(opened["Touched up"]["recipe"])).lost == ()
+
+
+def test_one_with_two_parts_comes_to_the_same_pieces_and_nearly_the_same_area_and_cut(opened):
     evaluation = evaluate(recipe_from(opened["Every adjustment"]["recipe"]))
     assert evaluation.lost == ()
     assert len(evaluation.pieces) == 2
-    assert sum(piece.area for piece in evaluation.pieces) == pytest.approx(AREA_MM2, rel=2e-3)
-    assert evaluation.cut_length == pytest.approx(CUT_MM, rel=2e-3)
+    assert sum(piece.area for piece in evaluation.pieces) == pytest.approx(AREA_MM2, rel=0.05)
+    assert evaluation.cut_length == pytest.approx(CUT_MM, rel=0.05)
+
+
+def _as_then(part):
+    """A part without what nobody could shape then."""
+    letters = {}
+    for name, change in part["letters"].items():
+        seam = dict(change["seam"])
+        assert seam.pop("flow") is None
+        letters[name] = {**change, "seam": seam}
+    return {**part, "letters": letters}
 
 
 def test_nothing_that_was_adjusted_is_lost(opened):
@@ -96,10 +109,10 @@ def test_nothing_that_was_adjusted_is_lost(opened):
     for old, new in zip(before["parts"], after["parts"], strict=True):
         moved = {"x", "y", "bars", "join"}
         assert {k: v for k, v in old.items() if k not in moved} == {
-            k: v for k, v in new.items() if k not in ("place", "join", "next_letter_id")
+            k: v for k, v in _as_then(new).items() if k not in ("place", "join", "next_letter_id")
         }
         assert (new["place"]["x"], new["place"]["y"]) == (old["x"], old["y"])
-        assert {**old["join"], "refused": 0} == {**new["join"], "refused": 0}
+        assert {**old["join"], "refused": 0, "tight": 0.5} == {**new["join"], "refused": 0}
         assert new["next_letter_id"] > max(old["letter_ids"], default=len(old["text"]))
     (bar,) = before["parts"][0]["bars"]
     assert [after["bars"][0][end]["letter"] for end in ("start", "end")] == [4, 9]

@@ -73,7 +73,7 @@ class Flow:
         cubic = self.spine[n][:, None]
         c1 = bezier.derivative(cubic, t[:, None])
         c2 = bezier.second_derivative(cubic, t[:, None])
-        speed = np.hypot(c1[:, 0], c1[:, 1])[:, None]
+        speed = np.maximum(np.hypot(c1[:, 0], c1[:, 1]), 1e-12)[:, None]
         along = c1 / speed
         turning = (c2 - along * (along * c2).sum(axis=1)[:, None]) / speed
         normal = np.stack([-along[:, 1], along[:, 0]], axis=1)

@@ -194,7 +194,7 @@ def _stroke(tip: Floats, middles: list[Floats], widths: list[float]) -> Stroke |
     if float(np.hypot(*np.diff(path, axis=0).T).sum()) < _LONGER * float(np.median(widths)):
         return None
     ways = np.gradient(path, axis=0)
-    return Stroke(tip, path, -ways / np.hypot(*ways.T)[:, None], np.array(widths))
+    return Stroke(tip, path, -ways / np.maximum(np.hypot(*ways.T), 1e-12)[:, None], np.array(widths))
 
 
 @dataclass(frozen=True, eq=False)
@@ -271,7 +271,7 @@ def frames_facing(body: Body, place: Floats, within: float, spacing: float = 0.0
     first = np.repeat(np.cumsum(counts) - counts, counts)
     share = (np.arange(len(side)) - first + 0.5) / counts[side]
     at = starts[side] + e[side] * share[:, None]
-    along = e[side] / lengths[side][:, None]
+    along = e[side] / np.maximum(lengths[side], 1e-12)[:, None]
     inwards = np.stack([-along[:, 1], along[:, 0]], axis=1)
     inside = np.asarray(shapely.contains_xy(body.region, *(at + 1e-3 * inwards).T))
     inwards = np.where(inside[:, None], inwards, -inwards)

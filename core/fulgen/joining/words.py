@@ -48,7 +48,8 @@ class LineSeam:
 
     left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
     joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
-    look: the two by themselves; held: the seam with what else of the line holds the two together.
+    look: the two by themselves; held: the seam with what else of the line holds the two together; whites: the
+    white between the two, as they end up and as the face sets them.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
     left letter's width by which the pair was slid together.
     """
@@ -64,6 +65,7 @@ class LineSeam:
     dy: float
     look: Callable[[], Seam]
     held: Callable[[Seam], Seam | None]
+    whites: Callable[[], tuple[float, float]]
     trimmed: tuple[Trim, ...] = ()
     filled: int = 0
     squeeze: float = 0.0
@@ -366,10 +368,22 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
     return (
         LineSeam(
             a.at, b.at, line.number, a.x, a.y, a.order, joint, dx, dy, look,
-            partial(line.held_by_others, left, right), trimmed, len(holes), squeeze,
+            partial(line.held_by_others, left, right), partial(_whites, line, a, b, joint.shift), trimmed,
+            len(holes), squeeze,
         ),
         holes,
     )  # fmt: skip
+
+
+def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float, float]:
+    """The white between two letters, as they end up and as the face sets them."""
+    dx, dy = line.between(a, b)
+    set_apart = dx - shift - (b.by_hand - a.by_hand)
+    left, right = _reach(a, line.x_height), _reach(b, line.x_height)
+    as_set = white(gaps_between(left, right, set_apart))
+    if dy:
+        right = reach_of(_body(b).region, line.x_height, dy)
+    return white(gaps_between(left, right, dx)), as_set
 
 
 def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Addition | None) -> Seam:

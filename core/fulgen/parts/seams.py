@@ -70,6 +70,26 @@ class PlacedSeam:
         """How far joining slid the right letter; negative is to the left."""
         return self.seam.joint.shift * self._size
 
+    @property
+    def whites(self) -> tuple[float, float]:
+        """The white between the two letters, as they are and as the face sets them."""
+        now, as_set = self.seam.whites()
+        return now * self._size, as_set * self._size
+
+    @property
+    def given(self) -> float:
+        """The neck that the letters themselves give, up to the one asked for."""
+        return self.seam.measured.gives(self.target / self._size) * self._size
+
+    @property
+    def flow_ends(self) -> tuple[Point, Point] | None:
+        """Where the flow leaves the left letter and arrives in the right one; None where there is none."""
+        added = self.seam.joint.bar
+        if added is None or added.kind != "flow" or added.ends is None:
+            return None
+        on = self.made.seam_place(self.seam).within(self.place)
+        return on.point(*added.ends[0]), on.point(*added.ends[1])
+
     def pinholes(self, hole_mm: float) -> int:
         """How many of the holes closed in here are too small to weed."""
         return len(self.seam.measured.pinholes(hole_mm / self._size))
@@ -106,10 +126,15 @@ class PlacedSeam:
         said = [self._hand.what] if self._hand else []
         if joint.bar is not None:
             letter = self.left_text if joint.bar.of_left else self.right_text
-            if joint.bar.kind == "reach":
-                said.append(f"stroke of {letter} reached {length(joint.bar.length)}")
-            else:
-                said.append(f"bridge of {length(joint.bar.length)}")
+            said.append(
+                {
+                    "flow": f"stroke of {letter} carried on by {length(joint.bar.length)}",
+                    "reach": f"stroke of {letter} reached {length(joint.bar.length)}",
+                    "bridge": f"bridge of {length(joint.bar.length)}",
+                    "gusset": "joint filled",
+                    "stroke": f"thin end of {letter} made heavier",
+                }[joint.bar.kind]
+            )
         if abs(joint.shift) * self._size >= _MOVED_MM:
             said.append(f"moved {length(joint.shift)} {'left' if joint.shift < 0 else 'right'}")
         if self.seam.trimmed:

@@ -22,7 +22,7 @@ from fulgen.parts.lettering import Lettering
 from fulgen.parts.touchups import TouchUp
 from fulgen.units import Unit
 
-VERSION = 3
+VERSION = 4
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 24
@@ -62,7 +62,7 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()

@@ -55,6 +55,12 @@ def _from_2(recipe: dict[str, Any]) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _from_3(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 knows flows, how they are shaped, and how tightly letters are joined; what a recipe of version 3
+    asks for is joined as it is now."""
+    return {**recipe, "version": 4}
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -109,7 +115,7 @@ def _keep_next_id(part: dict[str, Any], *anchors: list[Any]) -> None:
         part["next_letter_id"] = max(known) + 1
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3}
 
 MAX_RECIPE_BYTES = 2 * 2**20
 """The one limit on how large a recipe may be: as JSON in UTF-8, read from a file, sent, or stored."""

@@ -160,7 +160,9 @@ class SeamOut(Schema):
 
     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
-    squeeze is the slide as a share of the left letter's width.
+    squeeze is the slide as a share of the left letter's width. lettering says that it is as strong as the
+    letters themselves, which give given_mm. flow is where a flow leaves and arrives. white is the mean distance
+    of the two in the band of the small letters, as they are and as the face sets them.
     """
 
     part: str
@@ -172,8 +174,11 @@ class SeamOut(Schema):
     gap_mm: float
     neck_mm: float
     at_least: bool
-    state: Literal["gap", "touching", "thin", "joined"]
-    as_lettering: bool
+    state: Literal["gap", "touching", "thin", "lettering", "joined"]
+    given_mm: float
+    flow: list[PointOut]
+    white_mm: float
+    white_set_mm: float
     ends: list[PointOut]
     chosen: Way | None
     done: Way
@@ -376,8 +381,11 @@ def _seam(placed: PlacedSeam, evaluation: Evaluation) -> SeamOut:
         gap_mm=placed.gap,
         neck_mm=placed.neck,
         at_least=placed.neck >= placed.widest_told,
-        state=_STATES[placed.state],
-        as_lettering=placed.as_lettering,
+        state="lettering" if placed.as_lettering else _STATES[placed.state],
+        given_mm=placed.given,
+        flow=[PointOut(x=x, y=y) for x, y in placed.flow_ends or ()],
+        white_mm=placed.whites[0],
+        white_set_mm=placed.whites[1],
         ends=[PointOut(x=x, y=y) for x, y in placed.ends],
         chosen=choice.seam.way if choice else None,
         done=seam.joint.way,

@@ -653,9 +653,23 @@ export interface components {
             };
         };
         /**
+         * FlowShape
+         * @description How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for the
+         *     best place, and how full its bend is.
+         */
+        FlowShape: {
+            leaves?: components["schemas"]["Spot"] | null;
+            arrives?: components["schemas"]["Spot"] | null;
+            /**
+             * Full
+             * @default 1
+             */
+            full: number;
+        };
+        /**
          * Join
-         * @description How letters are joined: set leaves them as the face sets them, auto brings them together. The
-         *     neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
+         * @description How letters are joined: set leaves them as the face sets them, auto brings them together: as drawn (tight
+         *     is 0), tightly (1), or between. The neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
          *     accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
          *     the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
          *     that make one piece of everything; those in refused are left out.
@@ -672,6 +686,11 @@ export interface components {
              * @default 1.2
              */
             neck_mm: number;
+            /**
+             * Tight
+             * @default 0.5
+             */
+            tight: number;
             /**
              * Smooth Mm
              * @default 0
@@ -755,7 +774,8 @@ export interface components {
             /**
              * @default {
              *       "way": null,
-             *       "trim": null
+             *       "trim": null,
+             *       "flow": null
              *     }
              */
             seam: components["schemas"]["SeamAfter"];
@@ -873,6 +893,7 @@ export interface components {
              * @default {
              *       "how": "set",
              *       "neck_mm": 1.2,
+             *       "tight": 0.5,
              *       "smooth_mm": 0,
              *       "marks": "keep",
              *       "mark_bar_mm": null,
@@ -994,10 +1015,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
             /**
              * Unit
              * @default mm
@@ -1067,7 +1088,8 @@ export interface components {
              *           "neck_mm": 1.2,
              *           "refused": [],
              *           "smooth_mm": 0,
-             *           "tie": false
+             *           "tie": false,
+             *           "tight": 0.5
              *         },
              *         "underline": null,
              *         "film": "#2B5674",
@@ -1094,12 +1116,14 @@ export interface components {
         /**
          * SeamAfter
          * @description What the maker chose for the seam after a letter: a way to join, or None for the best; whether
-         *     stubs are trimmed and pinholes filled, or None for: where letters are brought together.
+         *     stubs are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
+         *     shaped, where that is the way.
          */
         SeamAfter: {
             way?: components["schemas"]["Way"] | null;
             /** Trim */
             trim?: boolean | null;
+            flow?: components["schemas"]["FlowShape"] | null;
         };
         /**
          * ShapeEdit
@@ -1154,6 +1178,16 @@ export interface components {
              * @default 25
              */
             mm: number;
+        };
+        /**
+         * Spot
+         * @description A place on a letter, from its origin and in shares of the size.
+         */
+        Spot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * StandIn
@@ -1244,7 +1278,7 @@ export interface components {
          * @description What is done at a seam.
          * @enum {string}
          */
-        Way: "leave" | "slide" | "reach" | "bridge" | "apart";
+        Way: "leave" | "slide" | "reach" | "flow" | "bridge" | "apart";
         /** NewDesign */
         NewDesign: {
             /** Name */
@@ -1252,7 +1286,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 3,
+             *       "version": 4,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
@@ -1282,7 +1316,8 @@ export interface components {
              *             "neck_mm": 1.2,
              *             "refused": [],
              *             "smooth_mm": 0,
-             *             "tie": false
+             *             "tie": false,
+             *             "tight": 0.5
              *           },
              *           "kind": "lettering",
              *           "kinds": {},
@@ -1557,7 +1592,9 @@ export interface components {
          *
          *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
          *     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
-         *     squeeze is the slide as a share of the left letter's width.
+         *     squeeze is the slide as a share of the left letter's width. lettering says that it is as strong as the
+         *     letters themselves, which give given_mm. flow is where a flow leaves and arrives. white is the mean distance
+         *     of the two in the band of the small letters, as they are and as the face sets them.
          */
         SeamOut: {
             /** Part */
@@ -1582,9 +1619,15 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "gap" | "touching" | "thin" | "joined";
-            /** By Stroke */
-            by_stroke: boolean;
+            state: "gap" | "touching" | "thin" | "lettering" | "joined";
+            /** Given Mm */
+            given_mm: number;
+            /** Flow */
+            flow: components["schemas"]["PointOut"][];
+            /** White Mm */
+            white_mm: number;
+            /** White Set Mm */
+            white_set_mm: number;
             /** Ends */
             ends: components["schemas"]["PointOut"][];
             chosen: components["schemas"]["Way"] | null;

@@ -1,6 +1,6 @@
 import { chakra } from '@chakra-ui/react'
-import { type Evaluation, outlineOf } from '../evaluation/evaluation'
 import { useEvaluation, useFindings } from '../evaluation/store'
+import { Difference } from '../workbench/Difference'
 import { type Projection, useProjection } from '../workbench/view'
 import { chooseFinding, type Finding, findingKey, useChosenFinding } from './findings'
 import { usePreview } from './useRemedy'
@@ -10,29 +10,7 @@ export function RemedyPreview() {
   const evaluation = useEvaluation()
   const preview = usePreview()
   if (!preview || !evaluation) return null
-  const before = wholeOf(evaluation)
-  const after = wholeOf(preview)
-  return (
-    <g pointerEvents="none" data-preview>
-      <Without id="before-remedy" d={before} evaluation={preview} />
-      <Without id="after-remedy" d={after} evaluation={evaluation} />
-      <path d={after} fill="var(--chakra-colors-hold)" mask="url(#before-remedy)" />
-      <path d={before} fill="var(--chakra-colors-card)" fillOpacity="0.75" mask="url(#after-remedy)" />
-    </g>
-  )
-}
-
-const wholeOf = (evaluation: Evaluation) => evaluation.films.map(outlineOf).join('')
-
-/** Hides what an outline covers. */
-function Without({ id, d, evaluation: { box } }: { id: string; d: string; evaluation: Evaluation }) {
-  const area = { x: box.x - 1, y: box.y - 1, width: box.width + 2, height: box.height + 2 }
-  return (
-    <mask id={id} maskUnits="userSpaceOnUse" {...area}>
-      <rect {...area} fill="white" />
-      <path d={d} fill="black" />
-    </mask>
-  )
+  return <Difference now={evaluation} then={preview} />
 }
 
 const Marker = chakra('g', { base: { cursor: 'pointer' } })

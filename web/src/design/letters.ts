@@ -5,6 +5,7 @@ import type { Lettering, Recipe } from './recipe'
 
 export type LetterChange = Schemas['LetterChange']
 export type SeamAfter = Schemas['SeamAfter']
+export type FlowShape = Schemas['FlowShape']
 
 /** A letter as the face sets it. */
 const AS_SET: LetterChange = {
@@ -17,7 +18,7 @@ const AS_SET: LetterChange = {
   alternates: {},
   face: null,
   apart: null,
-  seam: { way: null, trim: null },
+  seam: { way: null, trim: null, flow: null },
   marks: null,
   mark_shape: null,
   shape: null,
@@ -67,6 +68,7 @@ function isAsSet(change: LetterChange): boolean {
     Object.keys(alternates ?? {}).length === 0 &&
     seam?.way == null &&
     seam?.trim == null &&
+    seam?.flow == null &&
     (Object.keys(plain) as (keyof typeof plain)[]).every((key) => plain[key] === AS_SET[key])
   )
 }

@@ -14,7 +14,7 @@ export type SizeMeasure = Schemas['Size']['measure']
 /** A design before one is opened. */
 export const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 3,
+  version: 4,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
@@ -53,6 +53,7 @@ export function withFace(part: Lettering, face: FaceOut): Lettering {
 const AS_SET: Join = {
   how: 'set',
   neck_mm: 1.2,
+  tight: 0.5,
   smooth_mm: 0,
   marks: 'keep',
   mark_shape: null,

@@ -151,6 +151,15 @@ export function transformOf({ x, y, turn, scale, flip }: Placement): string {
   return `translate(${x} ${y})${turned}${scaled}`
 }
 
+/** A place on the work as one in the frame of a part that lies there. */
+export function backOn({ x, y, turn, scale, flip }: Placement, at: { x: number; y: number }) {
+  const angle = (-turn * Math.PI) / 180
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+  const [dx, dy] = [at.x - x, at.y - y]
+  const across = (dx * cos - dy * sin) / scale
+  return { x: flip ? -across : across, y: (dx * sin + dy * cos) / scale }
+}
+
 /** Units of a form to the size. */
 const FORM_UNITS = 1000
 

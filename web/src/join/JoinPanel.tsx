@@ -14,15 +14,18 @@ import { LengthRow } from '../fields/LengthRow'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Row, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
+import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
 import { useSteps } from '../workbench/view'
 import { BridgeSection } from './BridgeSection'
+import { glanceAt, useGlance } from './glance'
 import { LetterSection } from './LetterSection'
 import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
 import { ShapePicker } from './ShapePicker'
 import { StepRow } from './StepRow'
-import { narrowest } from './seams'
+import { holds, narrowest } from './seams'
+import { useShowsWhite } from './white'
 
 /** The Join stage: all letters by one action, one seam, one letter. */
 export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
@@ -36,6 +39,7 @@ export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
         <Notes {...troubles} />
         <Section title="Join the letters">
           <JoinAll unit={unit} />
+          <Rhythm />
           <Targets unit={unit} />
         </Section>
         {seam !== null && <SeamSection left={seam} />}
@@ -62,7 +66,7 @@ function JoinAll({ unit }: { unit: Unit }) {
   const before = useEvaluations((s) => s.before)
   const seams = useSeams()
   const evaluation = useLaterEvaluation()
-  const loose = seams.filter((s) => s.state !== 'joined').length
+  const loose = seams.filter((s) => !holds(s)).length
   const auto = join?.how === 'auto'
   const pieces = piecesOf(evaluation).length
 
@@ -72,7 +76,7 @@ function JoinAll({ unit }: { unit: Unit }) {
     const part = partNow()
     // What was decided for single seams gives way; letters moved by hand stay where they are.
     const decided = Object.keys(part.letters ?? {}).map(Number)
-    const freed = withLetters(part, decided, () => ({ seam: { way: null, trim: null } }))
+    const freed = withLetters(part, decided, () => ({ seam: { way: null, trim: null, flow: null } }))
     edit({ ...freed, join: { ...joinOf(part.join), how: 'auto' } })
   }
 
@@ -92,6 +96,11 @@ function JoinAll({ unit }: { unit: Unit }) {
           <Text fontWeight="600" color="hold">
             All letters are joined, and stay so as you type.
           </Text>
+          {evaluation && (
+            <Text fontSize="sm" color="softInk" data-testid="counted">
+              {counted(pieces, evaluation.loose_marks)}
+            </Text>
+          )}
           {before && (
             <Text fontSize="sm" color="softInk" data-testid="before-after">
               Before: {count(before.pieces, 'piece')}
@@ -137,19 +146,71 @@ function JoinAll({ unit }: { unit: Unit }) {
   )
 }
 
-const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
+/** What comes off, as it was counted on the outline. */
+function counted(pieces: number, marks: number) {
+  const loose = marks > 0 ? `, ${count(marks, 'dot or accent', 'dots and accents')} among them` : ''
+  return `Counted on the outline: ${count(pieces, 'piece')}${loose}.`
+}
+
+const count = (n: number, word: string, many = `${word}s`) => `${n} ${n === 1 ? word : many}`
 
 function describeSeams(seams: readonly Seam[]): string {
   if (seams.length === 0) return 'There is no seam here: a seam is where one letter meets the next.'
   const of = (state: string) => seams.filter((s) => s.state === state).length
   const parts = [
     [of('joined'), 'holds', 'hold'],
+    [of('lettering'), 'is as strong as the lettering', 'are as strong as the lettering'],
     [of('thin'), 'is thin', 'are thin'],
     [of('touching'), 'only touches', 'only touch'],
     [of('gap'), 'has a gap', 'have a gap'],
   ] as const
   const said = parts.filter(([n]) => n > 0).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`)
   return `${count(seams.length, 'seam')}: ${said.join(', ')}.`
+}
+
+/** How letters are brought together, and what shows it: live, and compared with the face's own setting. */
+function Rhythm() {
+  const join = joinOf(usePart((part) => part.join))
+  const edit = useDesign((s) => s.edit)
+  const white = useShowsWhite()
+  const holding = useGlance((s) => s.glance?.kind === 'before')
+  const auto = join.how === 'auto'
+  const hold = () => glanceAt({ kind: 'before' })
+  const letGo = () => glanceAt(null)
+  return (
+    <>
+      {auto && (
+        <Slide
+          name="How tightly letters are joined"
+          low={0}
+          high={1}
+          step={0.05}
+          value={join.tight ?? 0.5}
+          onChange={(tight) => edit({ join: { ...joinOf(partNow().join), tight } })}
+          ends={['As drawn', 'Tightly joined']}
+        />
+      )}
+      {auto && (
+        <Button
+          size="sm"
+          variant="outline"
+          alignSelf="start"
+          aria-pressed={holding}
+          onPointerDown={hold}
+          onPointerUp={letGo}
+          onPointerLeave={letGo}
+          onKeyDown={(event) => event.key === ' ' && !event.repeat && hold()}
+          onKeyUp={letGo}
+          onBlur={letGo}
+        >
+          Hold to compare with the face (B)
+        </Button>
+      )}
+      <Toggle checked={white.shown} onChange={white.show}>
+        Show the white between letters
+      </Toggle>
+    </>
+  )
 }
 
 const OWN = 'own'

@@ -6,6 +6,7 @@ export const STATE_WORDS: Record<SeamState, string> = {
   gap: 'gap',
   touching: 'only touches',
   thin: 'thin',
+  lettering: 'as strong as the lettering',
   joined: 'holds',
 }
 
@@ -13,14 +14,23 @@ export const STATE_INKS: Record<SeamState, string> = {
   gap: 'var(--chakra-colors-knife)',
   touching: 'var(--chakra-colors-knife)',
   thin: 'var(--chakra-colors-thin)',
+  lettering: 'var(--chakra-colors-hold)',
   joined: 'var(--chakra-colors-hold)',
 }
 
-/** A seam's state by its shape: a full disc holds, a half disc is thin, two arcs that touch only touch,
+/** A seam's state by its shape: a full disc holds, a disc in a ring is as strong as the
+ * lettering, a half disc is thin, two arcs that touch only touch,
  * two open arcs are a gap. Drawn around 0, 0 with a radius of 7. */
 export function SeamMark({ state }: { state: SeamState }) {
   const ink = STATE_INKS[state]
   if (state === 'joined') return <circle r="6.5" fill={ink} />
+  if (state === 'lettering')
+    return (
+      <g>
+        <circle r="5.75" fill="var(--chakra-colors-card)" stroke={ink} strokeWidth="1.75" />
+        <circle r="3" fill={ink} />
+      </g>
+    )
   if (state === 'thin')
     return (
       <g>

@@ -5,8 +5,10 @@ import { useDesign } from '../design/store'
 import { aheadOf, shiftOf } from '../evaluation/ahead'
 import { type Evaluation, type Letter, letterTransform, type Seam } from '../evaluation/evaluation'
 import { useEvaluation, useEvaluations } from '../evaluation/store'
+import { Difference } from '../workbench/Difference'
 import { LetterLines, WeldEdges } from '../workbench/Outlines'
 import { useProjection, useView } from '../workbench/view'
+import { useGlimpse } from './glance'
 import { SeamMark, STATE_INKS, STATE_WORDS } from './SeamMark'
 import { lookAt, middle, seamKey } from './seams'
 import { useLetterDrag } from './useLetterDrag'
@@ -99,6 +101,14 @@ export function Edges() {
       <WeldEdges evaluation={evaluation} look={look} />
     </g>
   )
+}
+
+/** Over the work, in its millimetres: what the way that is looked at would add and take away. */
+export function WayPreview() {
+  const evaluation = useEvaluation()
+  const glimpse = useGlimpse()
+  if (!evaluation || glimpse?.kind !== 'way') return null
+  return <Difference now={evaluation} then={glimpse.evaluation} />
 }
 
 /** All seams that are measured. */

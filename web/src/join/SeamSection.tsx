@@ -1,20 +1,25 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
-import { changeOf, type SeamAfter, withLetters } from '../design/letters'
-import { joinOf } from '../design/recipe'
+import { changeOf, type FlowShape, type SeamAfter, withLetters } from '../design/letters'
+import { joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
+import { showLength } from '../design/units'
 import type { Seam } from '../evaluation/evaluation'
 import { useSeams, useUnit } from '../evaluation/store'
 import { Section } from '../fields/Panel'
+import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
+import { thickenUntil } from '../letter/thicken'
+import { glanceAt } from './glance'
 import { SeamIcon, STATE_WORDS } from './SeamMark'
 import { figure } from './seams'
 
 type Way = NonNullable<SeamAfter['way']>
 
 const WAYS: readonly { value: Way | null; name: string; does: string }[] = [
-  { value: null, name: 'Best', does: 'the smallest change that holds' },
+  { value: null, name: 'Best', does: 'what reads best and holds' },
   { value: 'leave', name: 'Leave', does: 'as the face sets it' },
   { value: 'slide', name: 'Slide', does: 'bring the letters together' },
+  { value: 'flow', name: 'Flow', does: 'carry a stroke on, as a curve' },
   { value: 'reach', name: 'Reach', does: 'lengthen a stroke end' },
   { value: 'bridge', name: 'Bridge', does: 'lay a small bar' },
   { value: 'apart', name: 'Keep apart', does: 'a clear gap, on purpose' },
@@ -63,7 +68,8 @@ export function SeamSection({ left }: { left: number }) {
           {seam.state === 'gap' ? figure(seam, unit) : `${STATE_WORDS[seam.state]}, ${figure(seam, unit)}`}
         </Text>
       </Flex>
-      <Details seam={seam} />
+      <Details seam={seam} unit={unit} />
+      {seam.state === 'lettering' && <Thicken seam={seam} unit={unit} />}
       <Flex direction="column" gap="1.5" role="radiogroup" aria-label="How to join here">
         {WAYS.map(({ value, name, does }) => (
           <Choice
@@ -72,6 +78,10 @@ export function SeamSection({ left }: { left: number }) {
             role="radio"
             aria-checked={way === value}
             onClick={() => decide({ way: value })}
+            onPointerEnter={() => glanceAt({ kind: 'way', left, way: value })}
+            onPointerLeave={() => glanceAt(null)}
+            onFocus={() => glanceAt({ kind: 'way', left, way: value })}
+            onBlur={() => glanceAt(null)}
           >
             <Text fontWeight="550" whiteSpace="nowrap">
               {name}
@@ -82,15 +92,16 @@ export function SeamSection({ left }: { left: number }) {
           </Choice>
         ))}
       </Flex>
+      {way === 'flow' && <FlowFields left={left} shape={choice?.flow ?? null} />}
       <Toggle checked={trims} onChange={(trim) => decide({ trim })}>
         Trim stubs, fill pinholes
       </Toggle>
-      {(choice?.way != null || choice?.trim != null) && (
+      {(choice?.way != null || choice?.trim != null || choice?.flow != null) && (
         <Button
           size="sm"
           variant="outline"
           alignSelf="start"
-          onClick={() => decide({ way: null, trim: null })}
+          onClick={() => decide({ way: null, trim: null, flow: null })}
         >
           Reset this seam
         </Button>
@@ -99,11 +110,48 @@ export function SeamSection({ left }: { left: number }) {
   )
 }
 
+/** How a flow is shaped: its ends are dragged on the work, its bend is set here. */
+function FlowFields({ left, shape }: { left: number; shape: FlowShape | null }) {
+  const edit = useDesign((s) => s.edit)
+  return (
+    <Flex direction="column" gap="1.5">
+      <Text fontSize="sm" color="softInk">
+        Drag the two ends of the stroke on the work.
+      </Text>
+      <Slide
+        name="Fullness of the bend"
+        low={0.2}
+        high={2.5}
+        step={0.05}
+        value={shape?.full ?? 1}
+        onChange={(full) =>
+          edit(
+            withLetters(partNow(), [left], ({ seam }) => ({
+              seam: { ...seam, flow: { leaves: null, arrives: null, ...seam?.flow, full } },
+            })),
+          )
+        }
+      />
+    </Flex>
+  )
+}
+
+/** One action that makes the lettering heavy enough for the neck that is asked for. */
+function Thicken({ seam, unit }: { seam: Seam; unit: Unit }) {
+  const neck = usePart((part) => joinOf(part.join).neck_mm ?? 1.2)
+  return (
+    <Button size="sm" variant="outline" alignSelf="start" onClick={() => void thickenUntil(seam.part, neck)}>
+      Thicken the lettering to {showLength(neck, unit)}
+    </Button>
+  )
+}
+
 /** What was done here and what is not well, a line each. */
-function Details({ seam }: { seam: Seam }) {
+function Details({ seam, unit }: { seam: Seam; unit: Unit }) {
   const lines = [
     seam.remedy && seam.remedy[0]?.toUpperCase() + seam.remedy.slice(1),
-    seam.by_stroke && 'As strong as the letters’ own strokes here: they give no more.',
+    seam.state === 'lettering' &&
+      `The letters’ own strokes give no more than ${showLength(seam.given_mm, unit)}: thicker lettering would.`,
     seam.squeeze > 0.5 &&
       `Slid by ${Math.round(seam.squeeze * 100)} % of ${seam.left_text}’s width: look whether it still reads well.`,
     seam.covered > 0.1 && `${Math.round(seam.covered * 100)} % of a letter’s hole is covered.`,

@@ -6,7 +6,7 @@ import { type Film, letterTransform, outlineOf, type Part, type Seam } from '../
 import { useEvaluations, useLaterEvaluation, useUnit } from '../evaluation/store'
 import { seenBox, useView } from '../workbench/view'
 import { SeamIcon, STATE_INKS, STATE_WORDS } from './SeamMark'
-import { around, figure, lookAt, seamKey } from './seams'
+import { around, figure, holds, lookAt, seamKey } from './seams'
 
 /** Every seam large, side by side in reading order: Tab goes from one to the next, and the work follows. */
 export const SeamStrip = memo(function SeamStrip() {
@@ -166,8 +166,8 @@ function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
           lineHeight="1.3"
           fontVariantNumeric="tabular-nums"
           whiteSpace="nowrap"
-          color={seam.state === 'joined' ? 'ink' : STATE_INKS[seam.state]}
-          fontWeight={seam.state === 'joined' ? '450' : '600'}
+          color={holds(seam) ? 'ink' : STATE_INKS[seam.state]}
+          fontWeight={holds(seam) ? '450' : '600'}
           data-figure
         >
           {figure(seam, unit)}

@@ -15,6 +15,9 @@ export function figure(seam: Seam, unit: Unit): string {
   return `${more}${showNumber(seam.neck_mm, unit, decimals)} ${unit}`
 }
 
+/** Whether a seam holds: as asked, or as its letters do. */
+export const holds = (seam: Seam) => seam.state === 'joined' || seam.state === 'lettering'
+
 /** The neck that is narrowest of all seams that hold at all. */
 export function narrowest(seams: readonly Seam[]): number | null {
   const necks = seams.filter((s) => s.state !== 'gap').map((s) => s.neck_mm)

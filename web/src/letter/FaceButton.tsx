@@ -1,10 +1,11 @@
-import { Button, chakra, Flex, Slider, Text } from '@chakra-ui/react'
+import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useState } from 'react'
 import type { FaceOut } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { usePartView } from '../evaluation/store'
 import { Segments } from '../fields/Segments'
+import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
 import { SampleDrawing } from './SampleDrawing'
 import { useFaces, useSamples } from './useFaces'
@@ -80,7 +81,7 @@ function Weight({ face }: Props) {
   const setWeight = (chosen: number) => edit({ face: { ...partNow().face, weight: chosen } })
   if (axis)
     return (
-      <AxisSlider
+      <Slide
         name="Weight"
         low={axis.low}
         high={axis.high}
@@ -112,7 +113,7 @@ function OtherAxes({ face }: Props) {
   return face.axes
     .filter((axis) => axis.tag !== 'wght')
     .map((axis) => (
-      <AxisSlider
+      <Slide
         key={axis.tag}
         name={axis.name}
         low={axis.low}
@@ -122,41 +123,6 @@ function OtherAxes({ face }: Props) {
         onChange={(value) => edit({ face: { ...partNow().face, axes: { ...axes, [axis.tag]: value } } })}
       />
     ))
-}
-
-interface AxisProps {
-  name: string
-  low: number
-  high: number
-  step: number
-  value: number
-  onChange: (value: number) => void
-}
-
-function AxisSlider({ name, low, high, step, value, onChange }: AxisProps) {
-  return (
-    <Slider.Root
-      size="sm"
-      min={low}
-      max={high}
-      step={step}
-      value={[Math.min(high, Math.max(low, value))]}
-      onValueChange={(e) => e.value[0] !== undefined && onChange(e.value[0])}
-      onValueChangeEnd={endStep}
-      aria-label={[name]}
-    >
-      <Flex justify="space-between" fontSize="sm">
-        <Slider.Label fontSize="sm">{name}</Slider.Label>
-        <Slider.ValueText fontVariantNumeric="tabular-nums" />
-      </Flex>
-      <Slider.Control>
-        <Slider.Track bg="rule">
-          <Slider.Range bg="ink" />
-        </Slider.Track>
-        <Slider.Thumb index={0} borderColor="ink" bg="card" />
-      </Slider.Control>
-    </Slider.Root>
-  )
 }
 
 /** What the face can do with letters, in plain words; closed until wanted. */

@@ -5,6 +5,7 @@ import { usePart } from '../design/store'
 import { showLength } from '../design/units'
 import { type Evaluation, piecesOf } from '../evaluation/evaluation'
 import { useEvaluation, useStale, useUnit } from '../evaluation/store'
+import { useGlimpse } from '../join/glance'
 import { Outlines } from './Outlines'
 import { Rulers } from './Rulers'
 import { seenBox, transformOfView, useProjection, useView } from './view'
@@ -24,6 +25,8 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
   const stale = useStale()
   const unit = useUnit()
   const view = useView()
+  const glimpse = useGlimpse()
+  const before = glimpse?.kind === 'before' ? glimpse.evaluation : null
   const { look, side, fitted, fitTo, setWindow, zoomAt, pan, window: size } = view
   const box = evaluation?.box
   const corner = box ? seenBox(box, side) : NOWHERE
@@ -80,12 +83,12 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
         <title>{evaluation ? describe(evaluation, unit) : 'Nothing yet'}</title>
         {evaluation && (
           <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
-            <Outlines evaluation={evaluation} look={look} />
-            {inMm}
+            <Outlines evaluation={before ?? evaluation} look={look} />
+            {before === null && inMm}
           </g>
         )}
         {evaluation && <Guides evaluation={evaluation} unit={unit} />}
-        {inPx}
+        {before === null ? inPx : <BeforeTag />}
       </Surface>
       <Rulers unit={unit} left={corner.x} top={corner.y} />
     </Box>
@@ -93,6 +96,15 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
 })
 
 const NOWHERE = { x: 0, y: 0 }
+
+/** What is seen while the maker compares. */
+function BeforeTag() {
+  return (
+    <text x="40" y="84" fill="var(--chakra-colors-ink)" fontWeight="600" style={{ fontSize: 15 }} data-before>
+      As the face sets it
+    </text>
+  )
+}
 
 function describe(evaluation: Evaluation, unit: Unit): string {
   const { box } = evaluation

@@ -14,11 +14,13 @@ import { useEvaluations } from '../evaluation/store'
 import { Brand } from '../fields/Brand'
 import { ProblemNote } from '../fields/ProblemNote'
 import { BarOverlay, TieMarks } from '../join/BarOverlay'
+import { FlowOverlay } from '../join/FlowOverlay'
 import { JoinPanel } from '../join/JoinPanel'
-import { Edges, LetterGhosts, SeamMarkers } from '../join/SeamOverlay'
+import { Edges, LetterGhosts, SeamMarkers, WayPreview } from '../join/SeamOverlay'
 import { SeamStrip } from '../join/SeamStrip'
 import { ShapeOverlay } from '../join/ShapeOverlay'
 import { ShapePanel } from '../join/ShapePanel'
+import { WhiteGraph } from '../join/WhiteGraph'
 import { LetterPanel } from '../letter/LetterPanel'
 import { useKeys } from './keys'
 import { Readout } from './Readout'
@@ -129,12 +131,15 @@ const OVERLAYS: Record<Stage | 'shape', ComponentProps<typeof Work>> = {
       <>
         <LetterGhosts />
         <TieMarks />
+        <WayPreview />
       </>
     ),
     inPx: (
       <>
         <SeamMarkers />
+        <WhiteGraph />
         <BarOverlay />
+        <FlowOverlay />
       </>
     ),
   },

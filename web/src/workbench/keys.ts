@@ -3,6 +3,7 @@
 import { useEffect } from 'react'
 import { lettersOf, selectionNow, useSelection } from '../design/selection'
 import { redo, undo } from '../design/store'
+import { glanceAt } from '../join/glance'
 import { moveLetters } from '../join/moves'
 import { useSteps, useView } from './view'
 
@@ -16,6 +17,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: '1', does: 'true size' },
   { keys: '+  −', does: 'nearer, further' },
   { keys: 'arrows', does: 'move the view, when the work has the focus' },
+  { keys: 'B in Join, held', does: 'the letters as the face sets them' },
   { keys: 'arrows in Join', does: 'move the chosen letters; Shift ×10, Alt ÷10' },
   { keys: 'Tab in Join', does: 'next seam; Esc lets go of it' },
   { keys: 'arrows in a shape', does: 'move the chosen points; Delete takes them out' },
@@ -37,6 +39,10 @@ export function useKeys() {
       if (command || typing(event.target)) return
       if (!choosing(event.target) && useView.getState().stage === 'join' && moveChosen(event)) return
       if (event.altKey) return
+      if (key === 'b' && useView.getState().stage === 'join') {
+        if (!event.repeat) glanceAt({ kind: 'before' })
+        return
+      }
       const view = useView.getState()
       const action = ACTIONS[event.key] ?? ACTIONS[key]
       if (action) {
@@ -49,8 +55,19 @@ export function useKeys() {
         view.pan(dx * step, dy * step)
       }
     }
+    function onKeyUp(event: KeyboardEvent) {
+      if (event.key.toLowerCase() === 'b') glanceAt(null)
+    }
+    const letGo = () => glanceAt(null)
     window.addEventListener('keydown', onKeyDown)
-    return () => window.removeEventListener('keydown', onKeyDown)
+    window.addEventListener('keyup', onKeyUp)
+    window.addEventListener('blur', letGo)
+    return () => {
+      window.removeEventListener('keydown', onKeyDown)
+      window.removeEventListener('keyup', onKeyUp)
+      window.removeEventListener('blur', letGo)
+      letGo()
+    }
   }, [])
 }
 
