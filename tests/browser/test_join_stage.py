@@ -39,16 +39,15 @@ def test_a_word_that_does_not_join_becomes_one_piece_by_one_click_and_the_file_i
     neck = float(re.match(r"[\d.]+", bench.figure("neck").inner_text())[0])
     assert neck >= 1.2  # † what film is given: common practice, no published source
     _, _, outline = measured(bench.download(tmp_path))
-    outer = [path for path in outline.as_subpaths() if signed_area(path) > 0]
+    outer = [path for path in outline.as_subpaths() if signed_area(svgelements.Path(path)) > 0]
     assert len(outer) == 1
     bench.page.get_by_role("button", name="Undo", exact=True).click()
     bench.shown(4)
 
 
 def signed_area(path):
-    """By the shoelace formula over the path's own points, fine enough to tell outer edges from holes."""
-    points = [path.point(n / 400) for n in range(400)] if hasattr(path, "point") else []
-    points = points or [svgelements.Path(path).point(n / 400) for n in range(400)]
+    """By the shoelace formula over each side's own points, enough to tell outer edges from holes."""
+    points = [segment.point(n / 8) for segment in path for n in range(1, 9) if segment.end is not None]
     return sum(a.x * b.y - b.x * a.y for a, b in zip(points, [*points[1:], points[0]], strict=True)) / 2
 
 
@@ -323,3 +322,104 @@ def test_a_dot_is_lowered_another_letters_bridged_and_undo_puts_them_back(joinin
     for _ in range(2):
         bench.page.keyboard.press("Control+z")
     bench.shown(4)
+
+
+class TestFlow:
+    """A stroke carried on: chosen at a seam, shaped by hand, undone."""
+
+    JOINED = {"how": "auto", "neck_mm": 1.2}
+
+    def chosen(self, joining):
+        bench = joining("Clementine", "kaushan-script", join=self.JOINED)
+        expect(bench.seams).to_have_count(9)
+        bench.seams.nth(4).click()
+        bench.page.get_by_role("radio", name="Flow").click()
+        expect(bench.page.locator("[data-flow-end]")).to_have_count(2)
+        bench.page.mouse.move(900, 200)
+        return bench
+
+    def test_it_is_chosen_shaped_by_dragging_its_end_and_undone(self, joining):
+        bench = self.chosen(joining)
+        page = bench.page
+        expect(page.locator("[data-piece]").first).to_be_attached()
+        expect(bench.seams.nth(4)).to_have_attribute("data-state", re.compile("joined|lettering"))
+        before = bench.outline()
+        arrives = page.locator("[data-flow-end=arrives]")
+        box = arrives.bounding_box()
+        page.mouse.move(box["x"] + 7, box["y"] + 7)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 3, box["y"] - 24, steps=4)
+        page.mouse.up()
+        bench.outline_differs_from(before)
+        shaped = bench.outline()
+        page.get_by_role("slider", name="Fullness of the bend").press("End")
+        bench.outline_differs_from(shaped)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        bench.outline_is(shaped)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        bench.outline_is(before)
+
+    def test_the_ways_are_shown_on_the_work_before_they_are_chosen(self, joining):
+        bench = self.chosen(joining)
+        before = bench.outline()
+        bench.page.get_by_role("radio", name=re.compile("^Bridge lay")).hover()
+        expect(bench.page.locator("[data-preview]")).to_be_attached()
+        assert bench.outline() == before
+        bench.page.mouse.move(900, 200)
+        expect(bench.page.locator("[data-preview]")).to_have_count(0)
+
+
+class TestRhythm:
+    JOINED = {"how": "auto", "neck_mm": 1.2}
+
+    def test_the_white_between_letters_follows_a_letter_that_is_nudged(self, joining):
+        bench = joining("Hannah", "courgette", join=self.JOINED)
+        page = bench.page
+        page.get_by_text("Show the white between letters").click()
+        bar = page.locator("[data-white=nn] path").first
+        expect(bar).to_be_attached()
+        expect(page.locator("[data-white]")).to_have_count(5)
+        before = bar.get_attribute("d")
+        bench.seams.nth(2).click()
+        page.get_by_role("button", name="Fit in the window").click()
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowRight")
+        expect(bar).not_to_have_attribute("d", before)
+        expect(page.locator("[data-white=nn]")).to_have_attribute("data-uneven", "true")
+
+    def test_holding_shows_how_the_face_sets_it_and_letting_go_what_is_cut(self, joining):
+        bench = joining("Hannah", "courgette", join=self.JOINED)
+        page = bench.page
+        bench.shown(1)
+        page.get_by_role("application").focus()
+        page.keyboard.down("b")
+        expect(page.locator("[data-before]")).to_have_text("As the face sets it")
+        expect(page.locator("[data-film] [data-piece]")).to_have_count(6)
+        page.keyboard.up("b")
+        expect(page.locator("[data-before]")).to_have_count(0)
+        bench.shown(1)
+        hold = page.get_by_role("button", name="Hold to compare with the face")
+        box = hold.bounding_box()
+        page.mouse.move(box["x"] + 20, box["y"] + 10)
+        page.mouse.down()
+        expect(page.locator("[data-before]")).to_be_attached()
+        page.mouse.up()
+        expect(page.locator("[data-before]")).to_have_count(0)
+        expect(page.get_by_role("button", name="Undo: nothing to undo yet")).to_be_disabled()
+
+    def test_tightly_joined_is_shorter_than_as_drawn(self, joining):
+        bench = joining("Hannah", "courgette", join=self.JOINED)
+        slider = bench.page.get_by_role("slider", name="How tightly letters are joined")
+        widths = []
+        for key in ("Home", "End"):
+            before = bench.outline()
+            slider.press(key)
+            bench.outline_differs_from(before)
+            widths.append(bench.page.locator("[data-film]").first.bounding_box())
+        sizes = [bench.figure("size").inner_text()]
+        slider.press("Home")
+        expect(bench.figure("size")).not_to_have_text(sizes[0])
+        tight, drawn = (
+            float(re.match(r"[\d.]+", t)[0]) for t in (sizes[0], bench.figure("size").inner_text())
+        )
+        assert tight < drawn - 1

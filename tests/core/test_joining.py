@@ -6,8 +6,8 @@ from shapely import affinity
 
 from fulgen.geometry import polygons
 from fulgen.joining.rating import rate
-from fulgen.joining.seam import Seam, State
 from fulgen.joining.rhythm import Choices, decide
+from fulgen.joining.seam import Seam, State
 from fulgen.joining.solve import Wish, options
 from fulgen.joining.strength import Body
 from fulgen.joining.white import gaps_between, overlapping, reach_of, white

@@ -245,9 +245,10 @@ _KNOTS_APART = 0.085
 """About how far apart the knots of a chain are: what is walked step by step shivers, and a hand does not."""
 
 
-def chain_through(path: Floats) -> Floats:
+def chain_through(path: Floats, ends: Floats | None = None) -> Floats:
     """A smooth chain of cubics (S, 4, 2) along a path of points: through places evenly spread over it, each in the
-    direction from the one before to the one after (Catmull and Rom's way)."""
+    direction from the one before to the one after (Catmull and Rom's way); it ends in
+    the direction ``ends``, where that is given."""
     for _ in range(2):
         if len(path) > 2:
             path = np.concatenate((path[:1], (path[:-2] + 2 * path[1:-1] + path[2:]) / 4, path[-1:]))
@@ -267,6 +268,8 @@ def chain_through(path: Floats) -> Floats:
     )
     ways = around[:, 2:] - around[:, :2]
     ways = ways / np.maximum(np.hypot(*ways.T), 1e-9)[:, None]
+    if ends is not None:
+        ways[-1] = ends
     chords = np.hypot(*np.diff(knots, axis=0).T)[:, None]
     return np.stack(
         [knots[:-1], knots[:-1] + ways[:-1] * chords / 3, knots[1:] - ways[1:] * chords / 3, knots[1:]],
@@ -448,7 +451,11 @@ def _best(
     found: list[FoundFlow] = []
     for n in np.argsort(np.where(good, cost, np.inf))[: int(good.sum())].tolist():
         before = start_.ways[int(i[order[n]])]
-        prefix = spines[:0] if before is None or len(before) < 2 else chain_through(before)
+        prefix = (
+            spines[:0]
+            if before is None or len(before) < 2
+            else chain_through(before, start.along[i[order[n]]])
+        )
         widths = np.array([*[leaves[n]] * (len(prefix) + 1), arrives[n]])
         flow = Flow(np.concatenate((prefix, spines[n : n + 1])), widths)
         if shapely.is_valid(flow.region):

@@ -104,7 +104,8 @@ class PlacedSeam:
     @property
     def as_lettering(self) -> bool:
         """Whether the neck is under the one asked for, but all that the letters themselves give."""
-        return self.state is State.JOINED and self.neck < self.target - _SAME * self._size
+        narrower = self.neck < self.target - _SAME * self._size
+        return self.state is State.JOINED and narrower and self.given < 0.99 * self.target
 
     @cached_property
     def ends(self) -> tuple[Point, Point]:

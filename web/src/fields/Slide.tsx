@@ -28,7 +28,7 @@ export function Slide({ name, low, high, step, value, onChange, ends }: Props) {
       <Flex justify="space-between" fontSize="sm">
         {ends ? (
           <>
-            <Slider.Label fontSize="sm">{ends[0]}</Slider.Label>
+            <span>{ends[0]}</span>
             <span>{ends[1]}</span>
           </>
         ) : (

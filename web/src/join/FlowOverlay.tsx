@@ -80,6 +80,7 @@ export function shapeFlow(left: number, change: Partial<FlowShape>) {
       seam: { ...seam, way: 'flow', flow: { leaves: null, arrives: null, full: 1, ...now, ...change } },
     })),
   )
+  endStep()
 }
 
 /** A place on the work as one on a letter, in shares of the face's size. */
