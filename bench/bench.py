@@ -7,6 +7,7 @@ path, simplified once, the result's segments listed. It checks nothing.
 
     ./fulgen bench              everything
     ./fulgen bench core         without the browser and the server
+    ./fulgen bench joints       how well words are joined (see joints.py)
 """
 
 from __future__ import annotations
@@ -28,7 +29,9 @@ import psutil
 from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
-sys.path[:0] = [str(ROOT), str(ROOT / "core")]
+sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
+
+import joints  # noqa: E402
 
 from fulgen.geometry import measure  # noqa: E402
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline  # noqa: E402
@@ -119,7 +122,8 @@ def forget() -> None:
         shaping._lines,
         shaping._composed,
         *RESULTS,
-        words._joints,
+        words._options,
+        words._reaches,
         words._seams,
         words._bodies,
         words._cut_forms,
@@ -423,6 +427,9 @@ def memory(server: Server) -> None:
 
 
 if __name__ == "__main__":
+    if sys.argv[1:2] == ["joints"]:
+        joints.main(sys.argv[2:])
+        sys.exit()
     core()
     joining()
     checking()

@@ -1,21 +1,24 @@
 """How well words are joined, measured with shapely alone: ./fulgen bench joints.
 
-Nothing of `fulgen.joining` is asked how good a joint is: letters are taken as they are laid out, everything that is
-cut is united by GEOS, and that is looked at.
+Nothing of `fulgen.joining` is asked how good a joint is: letters are taken as they are laid out, everything
+that is cut is united by GEOS, and that is looked at.
 
-    python bench/joints.py [--faces DIR] [--words N] [--sizes 15,25,40] [--necks 0.8,1.2,2] [--jobs 2] [-o OUT.json]
+    ./fulgen bench joints [--faces DIR] [--only FACE,…] [--words N] [--sizes 15,25,40] [--necks 0.8,1.2,2]
+                          [--jobs 2] [-o OUT.json]
 
-What is counted, of words whose letters are set as the face sets them and then joined:
+What is counted, of words set as the face sets them and then joined:
 
-pieces      words of which all letters come off in one piece (marks left out)
-torn at d   words whose letters each stay in one core when worn by d/2 all round, but not the word: of those whose letters do
-crowded     neighbours whose white is under 0.4 of the word's median, though set at 0.7 or more of the median as set
-fused       neighbours that overlap over 25 % more of the x-height band than as set
-uneven      spread of the white (standard deviation by mean), joined / as set, the median over words
-slide       how far neighbours were moved together, in the mean, as a share of the face's size
-pinholes    holes narrower than 1 mm that no letter has, over all words
+one        words of which all letters come off in one piece (marks left out)
+torn at d  of words whose letters each stay in one core when worn by d/2 all round: those that do not
+crowded    neighbours whose white is under 0.4 of the word's median, though set at 0.7 or more of it
+fused      neighbours that overlap over 25 % more of the x-height band than as set
+uneven     spread of the white (standard deviation by mean), joined / as set, the median over words
+slide      how far neighbours were moved, in the mean, as a share of the face's size
+length     how much longer the word became, in percent
+pinh.      holes narrower than 1 mm that the word as set does not have, over all words
 
-*White* is the mean distance between two neighbours in the x-height band, on 24 scan lines, each capped at 0.35 of the size.
+*White* is the mean distance of neighbours in the x-height band, on 24 scan lines, each capped at 0.35 of the
+size.
 """
 
 from __future__ import annotations
@@ -289,8 +292,8 @@ def line(rows: list[dict[str, Any]]) -> tuple[float, ...]:
     pairs = sum(row["pairs"] for row in rows)
     at_neck = [row for row in rows if row["neck counts"]]
     return (
-        len(rows), share(rows, "one"), share(rows, "torn 0.4"), share(rows, "torn 0.6"), share(rows, "torn 0.8"),
-        share(at_neck, "torn neck"),
+        len(rows), share(rows, "one"), share(rows, "torn 0.4"), share(rows, "torn 0.6"),
+        share(rows, "torn 0.8"), share(at_neck, "torn neck"),
         100 * sum(row["crowded"] for row in rows) / pairs, 100 * sum(row["fused"] for row in rows) / pairs,
         statistics.median(row["uneven"] for row in rows), statistics.mean(row["slide"] for row in rows),
         100 * statistics.mean(row["length"] for row in rows),
@@ -317,8 +320,8 @@ def table(rows: list[dict[str, Any]]) -> None:
     show("all", rows)
 
 
-def main() -> None:
-    parser = argparse.ArgumentParser()
+def main(arguments: list[str] | None = None) -> None:
+    parser = argparse.ArgumentParser(prog="./fulgen bench joints")
     parser.add_argument("--faces")
     parser.add_argument("--only", default="")
     parser.add_argument("--words", type=int, default=len(NAMES))
@@ -326,7 +329,7 @@ def main() -> None:
     parser.add_argument("--necks", default="0.8,1.2,2")
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("-o", "--out")
-    given = parser.parse_args()
+    given = parser.parse_args(arguments)
     settings = [(float(s), float(n)) for s in given.sizes.split(",") for n in given.necks.split(",")]
     chosen = NAMES[: given.words]
     of = {n: w for n, w in faces_in(given.faces).items() if not given.only or n in given.only.split(",")}

@@ -121,6 +121,10 @@ def _parser() -> argparse.ArgumentParser:
         help="set: letters as the face sets them; auto: brought together, one piece to a word",
     )  # fmt: skip
     letter.add_argument("--neck", metavar="LENGTH", help="how wide every joint is to be; 1.2mm unless said")
+    letter.add_argument(
+        "--tight", type=float, default=0.5, metavar="N",
+        help="how letters are joined: 0 as drawn, 1 tightly, 0.5 unless said",
+    )  # fmt: skip
     letter.add_argument("--smooth", metavar="LENGTH", default="0", help="rounds the notches at joints")
     letter.add_argument(
         "--marks", choices=("keep", "lower", "bridge"), default="keep",
@@ -215,6 +219,7 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
         "join": {
             "how": options.join,
             "neck_mm": neck,
+            "tight": options.tight,
             "smooth_mm": parse_length(options.smooth, where="--smooth"),
             "marks": options.marks,
             "tie": options.tie,

@@ -41,7 +41,7 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
                 "right": placed.right_text,
                 "gap_mm": round(placed.gap, 4),
                 "neck_mm": round(placed.neck, 4),
-                "state": placed.state.value,
+                "state": "lettering" if placed.as_lettering else placed.state.value,
                 "remedy": placed.remedy(evaluation.recipe.unit),
                 "shift_mm": round(placed.shift, 4),
             }

@@ -1,5 +1,7 @@
-"""Flows, webs and heavier strokes against plane geometry: tangents, widths, crossings, and GEOS for what holds."""
+"""Flows, webs and heavier strokes against plane geometry: tangents, widths, crossings, and GEOS for what
+holds."""
 
+import itertools
 import math
 
 import numpy as np
@@ -41,11 +43,12 @@ def angle_between(one, other):
 
 
 def kinks(outline):
-    """How much the outline's direction jumps from side to side, in degrees, its two straight ends left out."""
+    """How much the outline's direction jumps from side to side, in degrees, its two straight ends left
+    out."""
     sides, _ = outline.cubics
     curved = [n for n in range(len(sides)) if outline.verbs[(n + 1) % len(outline.verbs)] == CUBIC]
     found = []
-    for n, m in zip(curved, curved[1:], strict=False):
+    for n, m in itertools.pairwise(curved):
         if m == n + 1:
             found.append(angle_between(sides[n][3] - sides[n][2], sides[m][1] - sides[m][0]))
     return found
@@ -69,13 +72,13 @@ def test_a_flow_leaves_and_arrives_along_strokes_is_as_wide_as_asked_and_has_no_
         for body, place in ((start, flow.spine[0, 0]), (end, flow.spine[-1, 3])):
             assert body.region.buffer(-need / 2 + 1e-3).distance(shapely.Point(place)) < 1e-3
         # Along its spine the directions go on: within a degree where cubics meet.
-        for before, after in zip(flow.spine, flow.spine[1:], strict=False):
+        for before, after in itertools.pairwise(flow.spine):
             assert angle_between(before[3] - before[2], after[1] - after[0]) < 1.0
         assert max(kinks(flow.outline), default=0.0) < 2.0
         # Its edges are never nearer to the spine than half the neck.
         line = np.concatenate([shapely.get_coordinates(_flat(cubic)) for cubic in flow.spine])
-        edges = [np.concatenate([flow.edge(n, np.linspace(0, 1, 40), side)[0] for n in range(len(flow.spine))])
-                 for side in (1.0, -1.0)]  # fmt: skip
+        t, count = np.linspace(0, 1, 40), range(len(flow.spine))
+        edges = [np.concatenate([flow.edge(n, t, side)[0] for n in count]) for side in (1.0, -1.0)]
         for edge in edges:
             assert shapely.distance(shapely.LineString(edge), shapely.points(line)).min() >= need / 2 * 0.985
         assert flow.region.is_valid
@@ -210,7 +213,7 @@ class TestHeavierStrokes:
         path = np.stack([np.cos(t), np.sin(t)], axis=1) * 0.2
         shivering = path + np.where(np.arange(40) % 2, 1e-3, -1e-3)[:, None]
         spine = chain_through(shivering)
-        for before, after in zip(spine, spine[1:], strict=False):
+        for before, after in itertools.pairwise(spine):
             assert angle_between(before[3] - before[2], after[1] - after[0]) < 0.01
         flow = Flow(spine, np.full(len(spine) + 1, 0.03))
         assert max(kinks(flow.outline)) < 2.0

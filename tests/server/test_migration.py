@@ -26,8 +26,8 @@ KEPT = Path(__file__).parent / "before_parts.sqlite3"
 DIGESTS = {"Plain, version 1": "ac748ac4cfda3c66"}
 
 AREA_MM2, CUT_MM = 1489.26, 1002.4
-"""As the version before parts had it. Letters are joined otherwise since: by strokes carried on and webs, and thin
-places are made heavier along their strokes."""
+"""As the version before parts had it. Letters are joined otherwise since: by strokes carried on and webs, and
+thin places are made heavier along their strokes."""
 
 OPEN_ALL = """
 import json, django

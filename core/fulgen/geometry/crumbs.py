@@ -1,12 +1,14 @@
 """Crumbs: sides too short for any cutter, left where outlines cross at a flat angle.
 
-A weld's outline goes from node to node of the shapes that were welded, and to where they cross. Edges that run
-along each other cross more than once within a hair, and leave sides a few thousandths of a millimetre long. They
-are taken out: the side before ends where the crumb did. Short sides that a shape was drawn with stay.
+A weld's outline goes from node to node of the shapes that were welded, and to where they cross. Edges that
+run along each other cross more than once within a hair, and leave sides a few thousandths of a millimetre
+long. They are taken out: the side before ends where the crumb did. Short sides that a shape was drawn with
+stay.
 """
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 
 import numpy as np
@@ -18,12 +20,13 @@ CLOSE_NODES_MM = 0.02
 unit: HP 7475A Interfacing and Programming Manual, from memory)."""
 
 _SAME = 1e-3
-"""Nodes that are nearer than this to a drawn one, as a share of the shortest side, are it: the curve engine works
-in single precision."""
+"""Nodes that are nearer than this to a drawn one, as a share of the shortest side, are it: the curve engine
+works in single precision."""
 
 
 def without_crumbs(outline: Outline, shortest: float, drawn: Iterable[Outline]) -> Outline:
-    """The outline without sides shorter than ``shortest`` that none of the ``drawn`` outlines has both nodes of."""
+    """The outline without sides shorter than ``shortest`` that none of the ``drawn`` outlines has both nodes
+    of."""
     if not outline:
         return outline
     starts = outline.point_starts
@@ -52,7 +55,7 @@ def _taken_out(outline: Outline, crumbs: set[int]) -> Outline:
     contours = [*outline.contour_starts.tolist(), len(outline.verbs)]
     verbs: list[int] = []
     points: list[Floats] = []
-    for first, last in zip(contours[:-1], contours[1:], strict=True):
+    for first, last in itertools.pairwise(contours):
         own: list[tuple[int, Floats]] = []
         moved_start: Floats | None = None
         for n in range(first, last):

@@ -173,8 +173,8 @@ def ties(
 
 
 def _tie(left: Region, right: Region, neck: float) -> Outline:
-    """What ties two areas best: a stroke carried on from the one into the other, a web where they are near, or
-    a straight bar."""
+    """What ties two areas best: a stroke carried on from the one into the other, a web where they are near,
+    or a straight bar."""
     one, other = Body(left), Body(right)
     flows = [*Flows(one, other, neck, True).at(0.0), *Flows(other, one, neck, False).at(0.0)]
     drawn = [(flow.flow.outline, flow.flow.region) for flow in sorted(flows, key=flow_cost)[:2]]

@@ -1,9 +1,9 @@
 """Flow: a stroke carried on as a smooth curve from one letter into the next.
 
-        leaves                        The *spine* is one cubic: it leaves in the stroke's direction, in the middle of
-      ══════╮                         it, where the stroke is as wide as the neck asked for, and arrives along the
-             ╲   arrives              neighbour's stroke, in its middle. The width goes smoothly from the one
-              ╰══════                 stroke's to the other's. Both ends are buried, so nothing of them shows.
+        leaves                        The *spine* is one cubic: it leaves in the stroke's direction, in the
+middle of ══════╮                         it, where the stroke is as wide as the neck asked for, and arrives
+along the ╲   arrives              neighbour's stroke, in its middle. The width goes smoothly from the one
+╰══════                 stroke's to the other's. Both ends are buried, so nothing of them shows.
 
 A disc as wide as the neck can go along the spine from the one letter into the other: that is what makes the
 joint hold. All in shares of the size, y down.
@@ -68,8 +68,8 @@ class Flow:
     widths: Floats
 
     def edge(self, n: int, t: Floats, side: float) -> tuple[Floats, Floats]:
-        """Points of an edge (+1: to the right of the way, -1: to the left) along one cubic of the spine, and how
-        they move with time. The width goes from the one end's to the other's, level at both."""
+        """Points of an edge (+1: to the right of the way, -1: to the left) along one cubic of the spine, and
+        how they move with time. The width goes from the one end's to the other's, level at both."""
         cubic = self.spine[n][:, None]
         c1 = bezier.derivative(cubic, t[:, None])
         c2 = bezier.second_derivative(cubic, t[:, None])
@@ -137,14 +137,16 @@ class FoundFlow:
 
 @dataclass(frozen=True, eq=False)
 class _Start:
-    """Where a stroke may be taken up, the nearest to its tip first; where it is thinner than needed there, the way
-    along it from where it is not, (K, 2)."""
+    """Where a stroke may be taken up, the nearest to its tip first; where it is thinner than needed there,
+    the way along it from where it is not, (K, 2)."""
 
     places: Frames
     ways: tuple[Floats | None, ...]
 
     def moved(self, dx: float) -> _Start:
-        return _Start(self.places.moved(dx), tuple(None if w is None else w + (dx, 0.0) for w in self.ways))
+        return _Start(
+            self.places.moved(dx), tuple(None if w is None else w + np.array((dx, 0.0)) for w in self.ways)
+        )
 
 
 class Flows:
@@ -174,7 +176,7 @@ class Flows:
     def heavier(self, shift: float) -> Flow | None:
         """The thin end of a stroke that meets the other letter already, made as heavy as needed: along the
         stroke, from where it is heavy enough until it is in the other letter's core."""
-        from_, into = self._moved(shift)
+        _, into = self._moved(shift)
         core = into.core(self.need)
         if core is None:
             return None
@@ -182,7 +184,7 @@ class Flows:
         for start, _ in self.pairs:
             way = start.ways[0]
             path = start.places.middles[:1] if way is None else way
-            path = path + (by, 0.0)
+            path = path + np.array((by, 0.0))
             inside = np.flatnonzero(shapely.contains_xy(core, *path.T))
             if len(inside):
                 path = path[: max(2, inside[0] + 1)]
@@ -246,9 +248,9 @@ _KNOTS_APART = 0.085
 
 
 def chain_through(path: Floats, ends: Floats | None = None) -> Floats:
-    """A smooth chain of cubics (S, 4, 2) along a path of points: through places evenly spread over it, each in the
-    direction from the one before to the one after (Catmull and Rom's way); it ends in
-    the direction ``ends``, where that is given."""
+    """A smooth chain of cubics (S, 4, 2) along a path of points: through places evenly spread over it, each
+    in the direction from the one before to the one after (Catmull and Rom's way); it ends in the direction
+    ``ends``, where that is given."""
     for _ in range(2):
         if len(path) > 2:
             path = np.concatenate((path[:1], (path[:-2] + 2 * path[1:-1] + path[2:]) / 4, path[-1:]))
@@ -280,8 +282,8 @@ def chain_through(path: Floats, ends: Floats | None = None) -> Floats:
 def shaped(
     left: Body, right: Body, need: float, best: FoundFlow | None, shape: FlowShape, offset: Point
 ) -> FoundFlow | None:
-    """A flow as a hand has shaped it: it leaves and arrives in the strokes nearest to the places chosen, or where
-    the best one does. ``offset`` is where the right letter's origin is."""
+    """A flow as a hand has shaped it: it leaves and arrives in the strokes nearest to the places chosen, or
+    where the best one does. ``offset`` is where the right letter's origin is."""
     ends = None if best is None else best.ends
     found = []
     for body, spot, origin, n in ((left, shape.leaves, (0.0, 0.0), 0), (right, shape.arrives, offset, 1)):
@@ -312,10 +314,10 @@ def shaped(
 def made_heavier(
     region: Region, way: Floats, width: float, size: float
 ) -> tuple[Outline, list[Floats]] | None:
-    """A stroke as heavy as asked along a thin place of a region in mm, and the tips where it ends with the stroke,
-    (2, 2) each. It goes on along the stroke that it makes heavier until that is heavy enough by itself, so nothing of
-    its ends shows. ``way`` is the way through the thin place (N, 2), in shares of the ``size`` like all else. None
-    where no stroke is to be walked along."""
+    """A stroke as heavy as asked along a thin place of a region in mm, and the tips where it ends with the
+    stroke, (2, 2) each. It goes on along the stroke that it makes heavier until that is heavy enough by
+    itself, so nothing of its ends shows. ``way`` is the way through the thin place (N, 2), in shares of the
+    ``size`` like all else. None where no stroke is to be walked along."""
     body = Body(shapely.transform(region, lambda xy: xy / size))
     middle = len(way) // 2
     at = (way[middle - 1] + way[middle]) / 2
@@ -326,7 +328,7 @@ def made_heavier(
     core = shapely.buffer(body.region, -width / 2)
     path: list[Floats] = []
     tips: list[Floats] = []
-    for middles, widths in walked(body, np.array([at, at]), np.array([along, -along])):
+    for middles, _ in walked(body, np.array([at, at]), np.array([along, -along])):
         places = np.array(middles).reshape(-1, 2)
         enough = np.flatnonzero(shapely.contains_xy(core, places[:, 0], places[:, 1]))
         if len(enough):
@@ -392,8 +394,8 @@ def arrivals(into: Body, place: Floats, need: float) -> Frames:
 
 
 def handle(turn: Floats) -> Floats:
-    """How long the handle of a side is, as a share of its chord, that turns by ``turn`` radians from the chord's
-    way: as in a circular arc, which turns as much at each end (4/3 tan(a/4) radii, textbook)."""
+    """How long the handle of a side is, as a share of its chord, that turns by ``turn`` radians from the
+    chord's way: as in a circular arc, which turns as much at each end (4/3 tan(a/4) radii, textbook)."""
     turn = np.clip(np.abs(turn), 1e-3, 1.5)
     return np.asarray((4 / 3) * np.tan(turn / 2) / (2 * np.sin(turn)))
 

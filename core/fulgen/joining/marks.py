@@ -190,8 +190,8 @@ class _Laid:
 
 
 def _bar(mark: Region, body: Region, neck: float, wide: float | None) -> _Laid | None:
-    """The bar that ties a mark to its letter best. Its ends do not show in a counter, and where nothing is said of
-    its width it runs out into both, as a hand would draw it."""
+    """The bar that ties a mark to its letter best. Its ends do not show in a counter, and where nothing is
+    said of its width it runs out into both, as a hand would draw it."""
     counters = shapely.buffer(shapely.MultiPolygon([*holes_of(mark), *holes_of(body)]), _CLEAR)
     webs = webs_across(Body(mark), Body(body)) if wide is None else None
     web = webs.at(0.0, neck) if webs is not None else None

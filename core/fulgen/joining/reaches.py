@@ -34,8 +34,8 @@ _TURN = math.cos(math.radians(50))
 @dataclass(frozen=True, eq=False)
 class Addition:
     """What is added to tie two letters: what it is, its outline and area, how much of it is in the open, and
-    whether it is a stroke of the left letter that goes on. A flow's ``ends`` are where it leaves the left letter
-    and arrives in the right one."""
+    whether it is a stroke of the left letter that goes on. A flow's ``ends`` are where it leaves the left
+    letter and arrives in the right one."""
 
     kind: Literal["flow", "gusset", "stroke", "reach", "bridge"]
     outline: Outline

@@ -1,9 +1,9 @@
 """Rhythm: a whole word decided at once, so that its letters stand as evenly as the face sets them.
 
-Each pair has its options (`joining.solve`). The word may be tightened as a whole; each pair then costs what its
-joint looks like, how far it is from that tightening, whether it is crowded or fused beside the others, and how
-suddenly it differs from the pair before it. The least sum over the word is found by dynamic programming
-(Viterbi's way), once for each tightening.
+Each pair has its options (`joining.solve`). The word may be tightened as a whole; each pair then costs what
+its joint looks like, how far it is from that tightening, whether it is crowded or fused beside the others,
+and how suddenly it differs from the pair before it. The least sum over the word is found by dynamic
+programming (Viterbi's way), once for each tightening.
 """
 
 from __future__ import annotations

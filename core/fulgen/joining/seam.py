@@ -65,8 +65,8 @@ _CUT_DEPTHS = (0.02, 0.01, 0.005)
 _DUST = 1e-6
 
 _GRID, _ALMOST = 0.01, 0.985
-"""What letters give is asked for in these steps; whether they hold together, at a little less, for outlines are
-flattened."""
+"""What letters give is asked for in these steps; whether they hold together, at a little less, for outlines
+are flattened."""
 
 
 class State(StrEnum):
@@ -207,8 +207,8 @@ class Seam:
     def neck(self) -> float:
         """The neck, up to WIDEST_NECK; 0 when they do not meet.
 
-        Joints at several places hold as well as the best of them. Where a stroke is thinner behind the joint than
-        in it, the letters come apart there: that is the neck.
+        Joints at several places hold as well as the best of them. Where a stroke is thinner behind the joint
+        than in it, the letters come apart there: that is the neck.
         """
         check()
         here = self._neck_here

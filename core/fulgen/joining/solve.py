@@ -2,8 +2,8 @@
 
 A pair that holds as the face sets it is left alone. Else it is looked at in a few places, as set and slid
 together more and more; where the letters do not hold by themselves there, the joint is given what it lacks: a
-gusset where they meet too thinly, a stroke carried on into the neighbour, a web across the gap. Which of these
-is taken is decided for the whole word (`joining.rhythm`).
+gusset where they meet too thinly, a stroke carried on into the neighbour, a web across the gap. Which of
+these is taken is decided for the whole word (`joining.rhythm`).
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from typing import Literal
 import shapely
 
 from fulgen.geometry.outline import Floats, Point
-from fulgen.geometry.polygons import Region, holes_of, polygonal
+from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
 from fulgen.joining.flow import Flows, FoundFlow, core_tie, flow_cost, shaped
 from fulgen.joining.reaches import Addition, best_bridge, reach
 from fulgen.joining.seam import LARGEST_PINHOLE, Seam
@@ -38,12 +38,12 @@ CLEARANCE = 0.03
 """Letters that are to stay apart keep at least this distance, unless asked for more."""
 
 _AS_GIVEN = 0.98
-"""Where the letters give less than is asked for, a joint is to be this share of that: at its own limit a stroke
-has no core left that a joint could hold to."""
+"""Where the letters give less than is asked for, a joint is to be this share of that: at its own limit a
+stroke has no core left that a joint could hold to."""
 
 _MORE, _LITTLE_MORE = 1.03, 1.008
-"""What is added is so much wider than needed, for outlines are flattened and welded after; only a little where
-the letters themselves have no more."""
+"""What is added is so much wider than needed, for outlines are flattened and welded after; only a little
+where the letters themselves have no more."""
 
 _OVERLAP = 1e-3
 """Letters hold only where they overlap by this much: those that just abut come apart by rounding."""
@@ -90,8 +90,8 @@ def needed(left: Body, right: Body, target: float) -> float:
 def options(
     left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float, offset: Point = (0.0, 0.0)
 ) -> tuple[Option, ...]:
-    """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are those
-    of the band, ``offset`` is where the right letter's origin is. At least one."""
+    """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are
+    those of the band, ``offset`` is where the right letter's origin is. At least one."""
 
     def option(joint: Joint, cost: float) -> Option:
         return Option(joint, cost, white(gaps, joint.shift), overlapping(gaps, joint.shift))
@@ -325,8 +325,8 @@ def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
 
 
 def relaid(left: Body, right: Body, wish: Wish, kind: str, x_height: float, offset: Point) -> Addition | None:
-    """What was added to two letters, laid anew where hands have moved them to; None where they hold without it,
-    or nothing of the kind goes across."""
+    """What was added to two letters, laid anew where hands have moved them to; None where they hold without
+    it, or nothing of the kind goes across."""
     way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
     if shapely.distance(left.region, right.region) > (_FAR if way is None else _FAR_BY_CHOICE):
         return None
@@ -372,7 +372,7 @@ def _contact(left: Region, right: Region) -> float | None:
     shift = 0.0
     # Each step goes the distance between them, which can never be too far.
     for _ in range(60):
-        apart = float(shapely.distance(left, shapely.transform(right, lambda xy, s=shift: xy + (s, 0.0))))
+        apart = float(shapely.distance(left, moved(right, shift, 0.0)))
         if apart < 2e-3:
             return shift
         shift -= apart
@@ -385,7 +385,7 @@ def _kept_apart(left: Region, right: Region) -> Joint:
     """The right letter moved away until there is a clear gap."""
     shift = 0.0
     for _ in range(40):
-        other = shapely.transform(right, lambda xy, s=shift: xy + (s, 0.0))
+        other = moved(right, shift, 0.0)
         lacking = CLEARANCE - float(shapely.distance(left, other))
         if lacking <= 1e-4:
             break

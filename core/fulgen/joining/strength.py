@@ -1,10 +1,10 @@
 """Strength: what a letter holds, and what two letters hold together, when they are worn away.
 
-Terms. Worn by half a width all round (a negative buffer, GEOS), a shape falls into *cores*. It *holds at* a width
-while it has one core: then a disc of that width can go everywhere in it. What a letter *gives* is the greatest
-width at which it holds; a stroke that tapers to a point takes nothing from that, for the point only grows
-shorter. Two letters hold together at a width when the whole, so worn, still has their cores in one. Join and
-Check both measure so.
+Terms. Worn by half a width all round (a negative buffer, GEOS), a shape falls into *cores*. It *holds at* a
+width while it has one core: then a disc of that width can go everywhere in it. What a letter *gives* is the
+greatest width at which it holds; a stroke that tapers to a point takes nothing from that, for the point only
+grows shorter. Two letters hold together at a width when the whole, so worn, still has their cores in one.
+Join and Check both measure so.
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, moved, polygonal
 
 QUARTER = 8
-"""Chords to a quarter circle when a shape is worn: a width comes out at most 0.5 % wide (1 - cos(pi / 32))."""
+"""Chords to a quarter circle when a shape is worn: a width comes out at most 0.5 % wide (1 - cos(pi /
+32))."""
 
 _SPECK = 0.3
 """A core smaller than a square of this share of the width holds nothing: it is the last of a serif."""
@@ -39,7 +40,8 @@ def cores(region: Region, width: float) -> NDArray[np.object_]:
 
 
 class Body:
-    """A letter's body with what is asked of it again and again, kept once it is known; in shares of the size."""
+    """A letter's body with what is asked of it again and again, kept once it is known; in shares of the
+    size."""
 
     kept_bytes = 30_000
     """About how many bytes a body keeps alive once it is looked at."""
@@ -90,7 +92,8 @@ class Body:
         if self._of is not None:
             body, dx, dy = self._of
             starts, ends = body.sides
-            return starts + (dx, dy), ends + (dx, dy)
+            by = np.array((dx, dy))
+            return starts + by, ends + by
         points, ring = shapely.get_coordinates(
             shapely.get_parts(shapely.boundary(shapely.get_parts(self.region))), return_index=True
         )
@@ -102,7 +105,8 @@ class Body:
         """Its contours as points (N, 2), each closed: the last point is the first."""
         if self._of is not None:
             body, dx, dy = self._of
-            return [ring + (dx, dy) for ring in body.rings]
+            by = np.array((dx, dy))
+            return [ring + by for ring in body.rings]
         parts = shapely.get_parts(self.region)
         return [shapely.get_coordinates(ring) for part in parts for ring in (part.exterior, *part.interiors)]
 
@@ -116,8 +120,8 @@ _REAL = 0.12
 
 
 _MOST_LOST = 0.25
-"""A letter that has lost so much of itself has lost its hairlines, and does not hold, for all that the rest of it
-is in one. (†)"""
+"""A letter that has lost so much of itself has lost its hairlines, and does not hold, for all that the rest
+of it is in one. (†)"""
 
 
 def _holds(region: Region, width: float) -> bool:

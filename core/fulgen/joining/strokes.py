@@ -1,8 +1,8 @@
 """Strokes: where a letter's strokes end and run, found on its outline.
 
-        tip                     A stroke is walked from its tip inwards. At each step a chord is laid across it:
-      ╭──┬──┬──┬──              its middle is on the stroke's centreline, its length is the stroke's width,
-      ╰──┴──┴──┴──              and the step from chord to chord is its direction.
+        tip                     A stroke is walked from its tip inwards. At each step a chord is laid across
+it: ╭──┬──┬──┬──              its middle is on the stroke's centreline, its length is the stroke's width,
+╰──┴──┴──┴──              and the step from chord to chord is its direction.
 
 All in shares of the size, y down.
 """
@@ -39,7 +39,8 @@ _LONGER = 0.9
 
 @dataclass(frozen=True, eq=False)
 class Stroke:
-    """A stroke walked from its tip: middles (N, 2), the directions towards the tip (N, 2), and widths (N,)."""
+    """A stroke walked from its tip: middles (N, 2), the directions towards the tip (N, 2), and widths
+    (N,)."""
 
     tip: Floats
     middles: Floats
@@ -122,7 +123,8 @@ def _tips(body: Body) -> list[Floats]:
 
 
 def _walked(body: Body, tips: list[Floats]) -> list[Stroke]:
-    """The strokes that end at some places on a letter's edge, walked from there; where none ends there is none."""
+    """The strokes that end at some places on a letter's edge, walked from there; where none ends there is
+    none."""
     starts = [(tip, inwards) for tip in tips if (inwards := _inwards(body, tip)) is not None]
     if not starts:
         return []
@@ -133,8 +135,8 @@ def _walked(body: Body, tips: list[Floats]) -> list[Stroke]:
 
 
 def walked(body: Body, at: Floats, ways: Floats) -> list[tuple[list[Floats], list[float]]]:
-    """Strokes walked from places in them (N, 2) in directions (N, 2), all at once: of each the middles of the chords
-    and their lengths, until the stroke ends or runs into another."""
+    """Strokes walked from places in them (N, 2) in directions (N, 2), all at once: of each the middles of the
+    chords and their lengths, until the stroke ends or runs into another."""
     at, ways = at.copy(), ways.copy()
     before = ways.copy()
     last = np.full_like(at, np.nan)
@@ -214,7 +216,7 @@ class Frames:
 
     def moved(self, dx: float) -> Frames:
         """The places moved to the right."""
-        return Frames(self.middles + (dx, 0.0), self.along, self.widths)
+        return Frames(self.middles + np.array((dx, 0.0)), self.along, self.widths)
 
     def only(self, which: Bools) -> Frames:
         """Those chosen by a flag each."""

@@ -1,11 +1,11 @@
 """Webs: what fills the bays beside a joint, tangent to both outlines, as ink would between two strokes.
 
          L ╲___╱ R          Each side of a web is one cubic that leaves the one letter's edge in that edge's
-           ▒▒▒▒▒            direction and arrives along the other's. A *gusset* fills the notch of a joint that
-         L ╱───╲ R          is too thin; a web across a gap has two sides and ties two letters.
+▒▒▒▒▒            direction and arrives along the other's. A *gusset* fills the notch of a joint that L ╱───╲ R
+is too thin; a web across a gap has two sides and ties two letters.
 
-The further from the joint a side starts, the wider the joint becomes: it starts no further than the neck asked
-for needs. All in shares of the size, y down.
+The further from the joint a side starts, the wider the joint becomes: it starts no further than the neck
+asked for needs. All in shares of the size, y down.
 """
 
 from __future__ import annotations
@@ -88,7 +88,7 @@ class _Edge:
         return points[n], ways[n]
 
     def moved(self, dx: float) -> _Edge:
-        return replace(self, points=self.points + (dx, 0.0)) if dx else self
+        return replace(self, points=self.points + np.array((dx, 0.0))) if dx else self
 
 
 def edge_from(body: Body, at: Floats, way: int) -> _Edge | None:
@@ -105,7 +105,7 @@ def edge_from(body: Body, at: Floats, way: int) -> _Edge | None:
     gone = 0.0
     to_corner = False
     before: Floats | None = None
-    for k, p in enumerate(rest):
+    for p in rest:
         step = p - path[-1]
         length = math.hypot(*step)
         if length < 1e-7:
@@ -158,8 +158,8 @@ def sides_between(left: _Edge, right: _Edge) -> Floats:
     p, way_p = left.walked
     q, way_q = right.walked
     chord = np.hypot(*(q - p).T)
-    # A side comes along the left edge towards the joint and goes along the right one away from it; a corner has
-    # no direction to keep.
+    # A side comes along the left edge towards the joint and goes along the right one away from it; a corner
+    # has no direction to keep.
     straight = (q - p) / np.maximum(chord, 1e-9)[:, None]
     way_p = np.where(left.at_corner[:, None], -straight, way_p)
     way_q = np.where(right.at_corner[:, None], straight, way_q)
@@ -224,12 +224,12 @@ def _wide_enough(one: Floats, other: Floats, need: float) -> int | None:
 
 
 _AS_NARROW = (1.2, 0.012)
-"""Where the gap is at most so many times as wide as at its narrowest, and this, a web may stand: between slanted
-stems it is wider on the level than across."""
+"""Where the gap is at most so many times as wide as at its narrowest, and this, a web may stand: between
+slanted stems it is wider on the level than across."""
 
 _LOWER = (1.5, 0.04)
-"""Where the gap is narrower above the small letters a web still stands among them, while the gap there is at most
-so many times as wide, and this. (†)"""
+"""Where the gap is narrower above the small letters a web still stands among them, while the gap there is at
+most so many times as wide, and this. (†)"""
 
 _FAR = 100.0
 
@@ -238,8 +238,8 @@ _FOOT = 0.03
 
 
 def narrowest_gap(left: Region, right: Region, x_height: float) -> Floats:
-    """The two ends of the narrowest gap, (2, 2), below the height of an x if it can be. Between stems side by side
-    it is at their feet: in the middle a web would make an H of them."""
+    """The two ends of the narrowest gap, (2, 2), below the height of an x if it can be. Between stems side by
+    side it is at their feet: in the middle a web would make an H of them."""
     line = shapely.get_coordinates(shapely.shortest_line(left, right))
     narrowest = math.hypot(*(line[1] - line[0]))
     if line[:, 1].mean() < -x_height:

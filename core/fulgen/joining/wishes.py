@@ -25,11 +25,12 @@ class Refused:
 
 @dataclass(frozen=True)
 class Join:
-    """How letters are joined: set leaves them as the face sets them, auto brings them together: as drawn (tight
-    is 0), tightly (1), or between. The neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
-    accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
-    the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
-    that make one piece of everything; those in refused are left out."""
+    """How letters are joined: set leaves them as the face sets them, auto brings them together: as drawn
+    (tight is 0), tightly (1), or between. The neck is the width every joint is to have; notches at seams are
+    rounded by smooth_mm (0: not). Dots and accents are kept apart, lowered into their letters, or tied to
+    them by a small bar, mark_bar_mm wide (in the strokes' weight unless said); mark_shape stands in their
+    place. tie lays the shortest good bridges that make one piece of everything; those in refused are left
+    out."""
 
     __pydantic_config__ = STRICT
 

@@ -258,7 +258,8 @@ def _rounded_up(share: float, step: float) -> float:
 
 
 def _joints_of(line: Line) -> dict[int, Joint]:
-    """What is to be done after each letter that has a neighbour: each row of neighbours is decided at once."""
+    """What is to be done after each letter that has a neighbour: each row of neighbours is decided at
+    once."""
     joints: dict[int, Joint] = {}
     row: list[int] = []
     last: int | None = None

@@ -196,7 +196,8 @@ class Face:
 
     @cached_property
     def x_height(self) -> float:
-        """Height of a small letter as drawn, as a share of the size: x's, or the lowest flat small letter's."""
+        """Height of a small letter as drawn, as a share of the size: x's, or the lowest flat small
+        letter's."""
         for letter in "xzvu":
             file = self.file_for(letter)
             if file is not None:

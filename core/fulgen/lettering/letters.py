@@ -55,8 +55,8 @@ class Spot:
 
 @dataclass(frozen=True)
 class FlowShape:
-    """How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for the
-    best place, and how full its bend is."""
+    """How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for
+    the best place, and how full its bend is."""
 
     __pydantic_config__ = STRICT
 
@@ -67,8 +67,8 @@ class FlowShape:
 
 @dataclass(frozen=True)
 class SeamAfter:
-    """What the maker chose for the seam after a letter: a way to join, or None for the best; whether
-    stubs are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
+    """What the maker chose for the seam after a letter: a way to join, or None for the best; whether stubs
+    are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
     shaped, where that is the way."""
 
     __pydantic_config__ = STRICT

@@ -56,8 +56,8 @@ def _from_2(recipe: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_3(recipe: dict[str, Any]) -> dict[str, Any]:
-    """Version 4 knows flows, how they are shaped, and how tightly letters are joined; what a recipe of version 3
-    asks for is joined as it is now."""
+    """Version 4 knows flows, how they are shaped, and how tightly letters are joined; what a recipe of
+    version 3 asks for is joined as it is now."""
     return {**recipe, "version": 4}
 
 
