@@ -21,7 +21,7 @@ TIGHTENINGS = (0.0, -0.01, -0.02, -0.03, -0.045, -0.06)
 _AWAY = 0.045
 """A pair that is this far from the word's tightening costs 1. (†)"""
 
-_TIGHTER = 0.039
+_TIGHTER = 0.035
 """A word tightened by this costs each of its pairs 1. (†)"""
 
 _UNLIKE = 0.06

@@ -21,7 +21,7 @@ import shapely
 
 from fulgen.bounded import Bounded
 from fulgen.geometry.outline import Outline, Point
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, clean, cut_out
 from fulgen.joining.marks import Settled, SettledMark, settle
@@ -244,6 +244,8 @@ def _joined(line: Line) -> Joined:
             if line.change(letters[left]).seam.way not in kept_so
         }
         bars += _ties(line, tied, bars)
+        if any(joint.shift or joint.bar for joint in joints.values()):
+            fills += _stray_pinholes(line, bars, fills)
     settled, marks = _with_marks(line, _trimmed(letters, seams))
     return Joined((settled,), tuple(seams), tuple(bars), tuple(fills), marks)
 
@@ -542,6 +544,32 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
             added.append(bar.region)
             found.append(_patch(line, first, bar))
     return found
+
+
+def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -> list[Patch]:
+    """Pinholes between letters that are not neighbours, such as a swash and the letter after next."""
+    first = line.letters[0]
+
+    def seen(patch: Patch) -> Region:
+        dx = patch.x - first.x + (patch.order - first.order) * line.step
+        return moved_by(patch.shape.region, dx, patch.y - first.y)
+
+    bodies = [line.seen_from(first, letter) for letter in line.letters]
+    known = [hole.area for body in bodies for hole in holes_of(body)]
+    filled = [seen(fill) for fill in fills]
+    found = []
+    for hole in holes_of(polygonal(shapely.union_all([*bodies, *(seen(bar) for bar in bars)]))):
+        if hole.area < _FLECK or not shapely.buffer(hole, -line.wish.hole / 2).is_empty:
+            continue
+        own = any(abs(hole.area - area) <= 1e-3 * area + _FLECK for area in known)
+        if not own and not any(shapely.intersects(hole, region) for region in filled):
+            shape = Shape(Outline.empty(), hole, LETTER_FLATNESS)
+            found.append(Patch(line.number, first.x, first.y, first.order, shape))
+    return found
+
+
+_FLECK = 1e-6
+"""A smaller hole is left by rounding."""
 
 
 def _patch(line: Line, letter: SetLetter, bar: Addition) -> Patch:
