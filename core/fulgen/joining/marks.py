@@ -105,7 +105,7 @@ def settle(
                     carrier = polygonal(shapely.union_all([carrier, part, laid.region]))
                 shapes.append(clean(laid.outline, form.tolerance))
             settled.append(SettledMark(way, 0.0, laid.neck if laid else 0.0, False))
-    made = weld(shapes)
+    made = weld(shapes, form.tolerance)
     known = [*holes_of(form.region), *(h for piece in pieces for h in holes_of(piece.region))]
     pinholes = [
         closed
