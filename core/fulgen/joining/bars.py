@@ -176,7 +176,8 @@ def _tie(left: Region, right: Region, neck: float) -> Outline:
     """What ties two areas best: a stroke carried on from the one into the other, a web where they are near,
     or a straight bar."""
     one, other = Body(left), Body(right)
-    flows = [*Flows(one, other, neck, True).at(0.0), *Flows(other, one, neck, False).at(0.0)]
+    held = 0.95 * min(neck, one.gives(neck), other.gives(neck))
+    flows = [*Flows(one, other, held, True).at(0.0), *Flows(other, one, held, False).at(0.0)]
     drawn = [(flow.flow.outline, flow.flow.region) for flow in sorted(flows, key=flow_cost)[:2]]
     webs = webs_across(one, other)
     web = webs.at(0.0, neck) if webs is not None else None
@@ -186,7 +187,7 @@ def _tie(left: Region, right: Region, neck: float) -> Outline:
     holes = len(holes_of(left)) + len(holes_of(right))
     for outline, region in drawn:
         whole = polygonal(shapely.union_all([left, right, region]))
-        if held_together(whole, one, other, 0.97 * neck) and len(holes_of(whole)) == holes:
+        if held_together(whole, one, other, held) and len(holes_of(whole)) == holes:
             return outline
     bar = best_bridge(left, right, neck)
     if bar is not None and Seam(left, right, bar.region).neck > TOUCH:

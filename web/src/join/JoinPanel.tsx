@@ -98,7 +98,7 @@ function JoinAll({ unit }: { unit: Unit }) {
           </Text>
           {evaluation && (
             <Text fontSize="sm" color="softInk" data-testid="counted">
-              {counted(pieces, evaluation.loose_marks)}
+              {counted(pieces, Math.min(evaluation.loose_marks, Math.max(0, pieces - 1)))}
             </Text>
           )}
           {before && (
