@@ -223,7 +223,8 @@ def test_one_seam_is_decided_otherwise_and_reset(joining):
     bench.shown(1)
     expect(bench.page.get_by_text(re.compile("^Bridge of"))).to_be_visible()
     bench.page.get_by_role("button", name="Reset this seam").click()
-    expect(bench.page.get_by_text(re.compile("^Moved .* left"))).to_be_visible()
+    expect(ways.get_by_role("radio", name=re.compile("^Best"))).to_have_attribute("aria-checked", "true")
+    expect(bench.seam("o · s")).to_have_attribute("data-state", "joined")
 
 
 def test_material_sets_the_neck_and_smoothing_rounds_the_seams(joining):

@@ -84,6 +84,16 @@ class Flow:
         points = bezier.point(cubic, t[:, None]) + side * normal * half
         return points, c1 + side * (normal_turning * half + normal * half_change)
 
+    @property
+    def folds(self) -> bool:
+        """Whether an edge runs back somewhere, for a bend is tighter than half the width."""
+        for n, cubic in enumerate(self.spine):
+            way = bezier.derivative(cubic[:, None], _CLOSELY[:, None])
+            for side in (1.0, -1.0):
+                if ((self.edge(n, _CLOSELY, side)[1] * way).sum(axis=1) <= 0).any():
+                    return True
+        return False
+
     @cached_property
     def outline(self) -> Outline:
         """Its outline: two edges of cubics, straight across at the ends."""
@@ -460,7 +470,7 @@ def _best(
         )
         widths = np.array([*[leaves[n]] * (len(prefix) + 1), arrives[n]])
         flow = Flow(np.concatenate((prefix, spines[n : n + 1])), widths)
-        if shapely.is_valid(flow.region):
+        if not (len(prefix) and flow.folds) and shapely.is_valid(flow.region):
             found.append(FoundFlow(flow, float(length[n]), float(bend[n]), of_left))
             break
     return found

@@ -654,8 +654,8 @@ export interface components {
         };
         /**
          * FlowShape
-         * @description How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for the
-         *     best place, and how full its bend is.
+         * @description How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for
+         *     the best place, and how full its bend is.
          */
         FlowShape: {
             leaves?: components["schemas"]["Spot"] | null;
@@ -668,11 +668,12 @@ export interface components {
         };
         /**
          * Join
-         * @description How letters are joined: set leaves them as the face sets them, auto brings them together: as drawn (tight
-         *     is 0), tightly (1), or between. The neck is the width every joint is to have; notches at seams are rounded by smooth_mm (0: not). Dots and
-         *     accents are kept apart, lowered into their letters, or tied to them by a small bar, mark_bar_mm wide (in
-         *     the strokes' weight unless said); mark_shape stands in their place. tie lays the shortest good bridges
-         *     that make one piece of everything; those in refused are left out.
+         * @description How letters are joined: set leaves them as the face sets them, auto brings them together: as drawn
+         *     (tight is 0), tightly (1), or between. The neck is the width every joint is to have; notches at seams are
+         *     rounded by smooth_mm (0: not). Dots and accents are kept apart, lowered into their letters, or tied to
+         *     them by a small bar, mark_bar_mm wide (in the strokes' weight unless said); mark_shape stands in their
+         *     place. tie lays the shortest good bridges that make one piece of everything; those in refused are left
+         *     out.
          */
         Join: {
             /**
@@ -1115,8 +1116,8 @@ export interface components {
         };
         /**
          * SeamAfter
-         * @description What the maker chose for the seam after a letter: a way to join, or None for the best; whether
-         *     stubs are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
+         * @description What the maker chose for the seam after a letter: a way to join, or None for the best; whether stubs
+         *     are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
          *     shaped, where that is the way.
          */
         SeamAfter: {
@@ -1590,11 +1591,11 @@ export interface components {
          * SeamOut
          * @description Where two neighbours meet, on the work: left and right are letters' ids; lengths in mm.
          *
-         *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
-         *     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken.
-         *     squeeze is the slide as a share of the left letter's width. lettering says that it is as strong as the
-         *     letters themselves, which give given_mm. flow is where a flow leaves and arrives. white is the mean distance
-         *     of the two in the band of the small letters, as they are and as the face sets them.
+         *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of the
+         *     gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze is
+         *     the slide as a share of the left letter's width. lettering says that it is as strong as the letters
+         *     themselves, which give given_mm. flow is where a flow leaves and arrives. white is the mean distance of
+         *     the two in the band of the small letters, as they are and as the face sets them.
          */
         SeamOut: {
             /** Part */
