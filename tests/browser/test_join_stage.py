@@ -330,11 +330,16 @@ class TestFlow:
 
     JOINED = {"how": "auto", "neck_mm": 1.2}
 
+    def measured_anew(self, bench):
+        """Waits until the seams of a change are measured: its outline came before."""
+        return bench.page.expect_response("**/api/seams")
+
     def chosen(self, joining):
         bench = joining("Clementine", "kaushan-script", join=self.JOINED)
         expect(bench.seams).to_have_count(9)
         bench.seams.nth(4).click()
-        bench.page.get_by_role("radio", name="Flow").click()
+        with self.measured_anew(bench):
+            bench.page.get_by_role("radio", name="Flow").click()
         expect(bench.page.locator("[data-flow-end]")).to_have_count(2)
         bench.page.mouse.move(900, 200)
         return bench
@@ -350,10 +355,12 @@ class TestFlow:
         page.mouse.move(box["x"] + 7, box["y"] + 7)
         page.mouse.down()
         page.mouse.move(box["x"] + 3, box["y"] - 24, steps=4)
-        page.mouse.up()
+        with self.measured_anew(bench):
+            page.mouse.up()
         bench.outline_differs_from(before)
         shaped = bench.outline()
-        page.get_by_role("slider", name="Fullness of the bend").press("End")
+        with self.measured_anew(bench):
+            page.get_by_role("slider", name="Fullness of the bend").press("End")
         bench.outline_differs_from(shaped)
         page.get_by_role("button", name="Undo", exact=True).click()
         bench.outline_is(shaped)
