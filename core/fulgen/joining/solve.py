@@ -333,7 +333,9 @@ def relaid(left: Body, right: Body, wish: Wish, kind: str, x_height: float, offs
     pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, offset)
     if kind in ("gusset", "stroke") and pair.holds(0.0):
         return None
-    laid = [(cost, joint.bar) for joint, cost in pair.additions(0.0, way) if joint.bar is not None]
+    # Only its own kind is looked for: letters are moved at the speed of a hand.
+    kept = way or {"flow": Way.FLOW, "bridge": Way.BRIDGE, "reach": Way.REACH}.get(kind)
+    laid = [(cost, joint.bar) for joint, cost in pair.additions(0.0, kept) if joint.bar is not None]
     alike = [row for row in laid if row[1].kind == kind] or laid
     if alike:
         return min(alike, key=lambda row: row[0])[1]
