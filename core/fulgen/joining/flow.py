@@ -1,9 +1,9 @@
 """Flow: a stroke carried on as a smooth curve from one letter into the next.
 
-        leaves                        The *spine* is one cubic: it leaves in the stroke's direction, in the
-middle of ══════╮                         it, where the stroke is as wide as the neck asked for, and arrives
-along the ╲   arrives              neighbour's stroke, in its middle. The width goes smoothly from the one
-╰══════                 stroke's to the other's. Both ends are buried, so nothing of them shows.
+      leaves          The *spine* is one cubic: it leaves in the stroke's direction, in the middle of it,
+    ══════╮           where the stroke is as wide as the neck asked for, and arrives along the neighbour's
+          ╲ arrives   stroke, in its middle. The width goes smoothly from the one stroke's to the other's.
+           ╰══════    Both ends are buried, so nothing of them shows.
 
 A disc as wide as the neck can go along the spine from the one letter into the other: that is what makes the
 joint hold. All in shares of the size, y down.

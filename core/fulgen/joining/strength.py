@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from fulgen.budget import check
 from fulgen.geometry.outline import Floats
-from fulgen.geometry.polygons import Region, moved, polygonal
+from fulgen.geometry.polygons import Region, moved
 
 QUARTER = 8
 """Chords to a quarter circle when a shape is worn: a width comes out at most 0.5 % wide (1 - cos(pi /
@@ -174,9 +174,3 @@ def neck_between(whole: Region, left: Body, right: Body, ceiling: float, finenes
         middle = (low + high) / 2
         low, high = (middle, high) if held_together(whole, left, right, middle) else (low, middle)
     return low
-
-
-def main_part(region: Region) -> Region:
-    """The largest part of a region."""
-    parts = shapely.get_parts(region)
-    return polygonal(parts[int(shapely.area(parts).argmax())]) if len(parts) > 1 else region

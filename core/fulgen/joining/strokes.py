@@ -1,8 +1,8 @@
 """Strokes: where a letter's strokes end and run, found on its outline.
 
-        tip                     A stroke is walked from its tip inwards. At each step a chord is laid across
-it: ╭──┬──┬──┬──              its middle is on the stroke's centreline, its length is the stroke's width,
-╰──┴──┴──┴──              and the step from chord to chord is its direction.
+     tip              A stroke is walked from its tip inwards. At each step a chord is laid across it: its
+   ╭──┬──┬──┬──       middle is on the stroke's centreline, its length is the stroke's width, and the step
+   ╰──┴──┴──┴──       from chord to chord is its direction.
 
 All in shares of the size, y down.
 """

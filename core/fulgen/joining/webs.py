@@ -1,8 +1,8 @@
 """Webs: what fills the bays beside a joint, tangent to both outlines, as ink would between two strokes.
 
-         L ╲___╱ R          Each side of a web is one cubic that leaves the one letter's edge in that edge's
-▒▒▒▒▒            direction and arrives along the other's. A *gusset* fills the notch of a joint that L ╱───╲ R
-is too thin; a web across a gap has two sides and ties two letters.
+    L ╲___╱ R     Each side of a web is one cubic that leaves the one letter's edge in that edge's
+      ▒▒▒▒▒       direction and arrives along the other's. A *gusset* fills the notch of a joint that is
+    L ╱───╲ R     too thin; a web across a gap has two sides and ties two letters.
 
 The further from the joint a side starts, the wider the joint becomes: it starts no further than the neck
 asked for needs. All in shares of the size, y down.

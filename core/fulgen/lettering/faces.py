@@ -182,29 +182,30 @@ class Face:
             )
         return clean(drawn, LETTER_FLATNESS)
 
-    @cached_property
-    def capital_height(self) -> float:
-        """Height of a capital as drawn, as a share of the size: H's, or the tallest flat capital."""
-        for letter in "HIEXZ":
+    def _height_of(self, letters: str) -> float:
+        """The height of the first of some letters that the face has, as drawn; 0 where it has none."""
+        for letter in letters:
             file = self.file_for(letter)
             if file is not None:
                 glyph_id = self.fonts[file].get_nominal_glyph(ord(letter))
                 top = -measure.box(self.drawn(file, glyph_id or 0)).y
                 if top > 0:
                     return top
+        return 0.0
+
+    @cached_property
+    def capital_height(self) -> float:
+        """Height of a capital as drawn, as a share of the size: H's, or the tallest flat capital."""
+        if top := self._height_of("HIEXZ"):
+            return top
         return 0.7  # a face without Latin capitals; a usual proportion, from memory
 
     @cached_property
     def x_height(self) -> float:
         """Height of a small letter as drawn, as a share of the size: x's, or the lowest flat small
         letter's."""
-        for letter in "xzvu":
-            file = self.file_for(letter)
-            if file is not None:
-                glyph_id = self.fonts[file].get_nominal_glyph(ord(letter))
-                top = -measure.box(self.drawn(file, glyph_id or 0)).y
-                if top > 0:
-                    return top
+        if top := self._height_of("xzvu"):
+            return top
         return 0.5  # a face without Latin small letters; a usual proportion, from memory
 
     @cached_property
