@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -16,7 +17,9 @@ import shapely
 
 from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
+from fulgen.geometry.weld import Shape, clean
 from fulgen.joining.seam import Seam
+from fulgen.lettering.faces import LETTER_FLATNESS
 
 _END = 0.07
 """How far around a stroke's tip its width is taken."""
@@ -43,6 +46,11 @@ class Addition:
     length: float
     of_left: bool
     ends: tuple[Point, Point] | None = None
+
+    @cached_property
+    def shape(self) -> Shape:
+        """What is welded in."""
+        return clean(self.outline, LETTER_FLATNESS)
 
 
 def straight(kind: Literal["reach", "bridge"], corners: Floats, length: float, of_left: bool) -> Addition:

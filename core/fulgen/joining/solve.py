@@ -8,6 +8,7 @@ these is taken is decided for the whole word (`joining.rhythm`).
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -146,7 +147,10 @@ class _Pair:
         slid = self._slid() if way in (None, Way.SLIDE) else None
         if slid is not None:
             for shift in slid:
-                yield Joint(Way.SLIDE, shift), self.defects(self.seam(shift))
+                defects = self.defects(self.seam(shift))
+                yield Joint(Way.SLIDE, shift), defects
+                if defects < _FLAWLESS:
+                    break
             if way is Way.SLIDE:
                 return
         nearest = slid[0] if slid else -1.0
@@ -158,37 +162,38 @@ class _Pair:
             yield from self.additions(shift, way)
 
     def additions(self, shift: float, way: Way | None) -> Iterator[tuple[Joint, float]]:
-        """What makes the pair hold in a place: the best of each kind."""
+        """What makes the pair hold in a place, likeliest first: each looks better than those before it."""
         right = self.right.moved(shift, 0.0)
         need = self.made
         seam = self.seam(shift)
         meets = shapely.intersects(seam.left, seam.right)
-        done = False
+        least = math.inf
+
+        def tried(way: Way, bar: Addition, more: float = 0.0) -> Iterator[tuple[Joint, float]]:
+            nonlocal least
+            cost = self._cost_of(bar, shift, seam, least - more)
+            if cost is not None:
+                least = cost + more
+                yield Joint(way, shift, bar), least
+
         if way in (None, Way.SLIDE) and meets and len(seam.corners) == 2:
             for web in gussets(self.left, right, seam.whole, seam.corners, need):
-                bar = Addition("gusset", web.outline, web.region, 0.0, True)
-                cost = self._cost_of(bar, shift, seam)
-                if cost is not None:
-                    yield Joint(Way.SLIDE, shift, bar), cost
-                    done = True
+                yield from tried(Way.SLIDE, Addition("gusset", web.outline, web.region, 0.0, True))
+                if least < math.inf:
                     break
-        if way in (None, Way.SLIDE) and meets:
+        if way in (None, Way.SLIDE) and meets and least > _OWN["stroke"]:
             for some in self.flows:
                 heavier = some.heavier(shift)
                 if heavier is not None and heavier.region.is_valid:
                     bar = Addition("stroke", heavier.outline, heavier.region, 0.0, some.of_left)
-                    cost = self._cost_of(bar, shift, seam)
-                    if cost is not None:
-                        yield Joint(Way.SLIDE, shift, bar), cost
-                        done = True
+                    yield from tried(Way.SLIDE, bar)
         if way is Way.REACH:
             for of_left, ends in ((True, (self.left, right)), (False, (right, self.left))):
                 straight = reach(ends[0].region, ends[1].region, need, of_left)
-                cost = None if straight is None else self._cost_of(straight, shift, seam)
-                if straight is not None and cost is not None:
-                    yield Joint(way, shift, straight), cost + (straight.length / 0.15) ** 2
-                    done = True
-        if way is None or way is Way.FLOW or (way is Way.REACH and not done):
+                if straight is not None:
+                    yield from tried(way, straight, (straight.length / 0.15) ** 2)
+        flows = way in (None, Way.FLOW) or (way is Way.REACH and least == math.inf)
+        if flows and least > _OWN["flow"]:
             found = sorted((flow for some in self.flows for flow in some.at(shift)), key=flow_cost)
             if way is Way.FLOW and self.wish.flow is not None:
                 by_hand = shaped(
@@ -200,53 +205,48 @@ class _Pair:
                     return
             kind: Literal["flow", "reach"] = "reach" if way is Way.REACH else "flow"
             for flow in found[:3]:
-                bar = _added(flow, kind)
-                cost = self._cost_of(bar, shift, seam)
-                if cost is not None:
-                    yield Joint(Way(kind), shift, bar), cost + flow_cost(flow)
-                    done = True
+                before = least
+                yield from tried(Way(kind), _added(flow, kind), flow_cost(flow))
+                if least < before:
                     break
         if way in (None, Way.BRIDGE) and not meets and self.web is not None:
-            web_ = self.web.at(shift, need)
+            more = (seam.gap / 0.065) ** 2
+            web_ = self.web.at(shift, need) if least > _OWN["bridge"] + more else None
             if web_ is not None:
-                gap = seam.gap
-                bar = Addition("bridge", web_.outline, web_.region, gap, True)
-                cost = self._cost_of(bar, shift, seam)
-                if cost is not None:
-                    yield Joint(Way.BRIDGE, shift, bar), cost + (gap / 0.065) ** 2
-                    done = True
-        if not done:
+                bar = Addition("bridge", web_.outline, web_.region, seam.gap, True)
+                yield from tried(Way.BRIDGE, bar, more)
+        if least == math.inf:
             tie = core_tie(self.left, right, need)
             if tie is not None:
                 bar = Addition("bridge", tie.outline, tie.region, seam.gap, True)
-                cost = self._cost_of(bar, shift, seam)
-                if cost is not None:
-                    yield Joint(Way.BRIDGE, shift, bar), cost + 0.5 + (seam.gap / 0.05) ** 2
+                yield from tried(Way.BRIDGE, bar, 0.5 + (seam.gap / 0.05) ** 2)
 
     def last_resort(self) -> Joint:
         """A straight bar, where all that looks better fails."""
         bar = best_bridge(self.left.region, self.right.region, self.made)
         return Joint(Way.LEAVE) if bar is None else Joint(Way.BRIDGE, 0.0, bar)
 
-    def _cost_of(self, bar: Addition, shift: float, seam: Seam) -> float | None:
-        """How a joint with something added looks; None where it does not hold, or covers a counter."""
+    def _cost_of(self, bar: Addition, shift: float, seam: Seam, most: float) -> float | None:
+        """How a joint with something added looks; None where it does not hold, covers a counter, or costs as
+        much as ``most``."""
         right = self.right.moved(shift, 0.0)
+        # What is cheap to look at comes first.
+        cost = _OWN[bar.kind] + self._too_high(bar.region)
+        if cost >= most:
+            return None
+        cost += shapely.difference(bar.region, seam.whole).area / _SHOWN
+        if cost >= most:
+            return None
         for letter in (self.left, right):
             for counter in holes_of(letter.region):
                 if shapely.intersection(bar.region, counter).area > 0.04 * counter.area:
                     return None
         whole = polygonal(shapely.union(seam.whole, bar.region))
-        if not held_together(whole, self.left, right, self.need):
+        cost += self._holes(whole, seam) + 0.5 * self._defects_of_letters(seam)
+        if cost >= most or not held_together(whole, self.left, right, self.need):
             return None
-        shown = shapely.difference(bar.region, seam.whole).area
-        return (
-            _OWN[bar.kind]
-            + shown / _SHOWN
-            + self._too_high(bar.region)
-            + self._holes(whole, seam)
-            + self._near_miss(seam, bar.region)
-            + 0.5 * self._defects_of_letters(seam)
-        )
+        cost += self._near_miss(seam, bar.region)
+        return cost if cost < most else None
 
     def _too_high(self, added: Region) -> float:
         """What is added above the small letters ties ascenders, where no hand would."""
@@ -314,6 +314,9 @@ class _Pair:
             + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
         )
 
+
+_FLAWLESS = 0.1
+"""Where so little is wrong with a slide, deeper ones are not looked at. (†)"""
 
 _FUSED = 0.25
 """Stems that lie against each other for longer than this begin to fuse; at twice this they read as one.

@@ -284,12 +284,13 @@ def frames_facing(body: Body, place: Floats, within: float, spacing: float = 0.0
     if not len(at):
         return Frames.none()
     order = np.argsort(distance)
+    crowd = np.abs(at[order][:, None] - at[order][None]).sum(axis=2) <= spacing
     kept: list[int] = []
-    for n in order.tolist():
-        if all(np.abs(at[n] - at[m]).sum() > spacing for m in kept):
-            kept.append(n)
-        if len(kept) == 14:
-            break
+    free = np.ones(len(order), np.bool_)
+    while free.any() and len(kept) < 14:
+        n = int(free.argmax())
+        kept.append(int(order[n]))
+        free &= ~crowd[n]
     at, along, inwards = at[kept], along[kept], inwards[kept]
     across, _ = chords(body.sides, at + 1e-4 * inwards, inwards)
     good = across < _WIDEST

@@ -23,12 +23,12 @@ from fulgen.bounded import Bounded
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
-from fulgen.geometry.weld import Shape, clean, cut_out
+from fulgen.geometry.weld import Shape, cut_out
 from fulgen.joining.marks import Settled, SettledMark, settle
 from fulgen.joining.reaches import Addition, best_bridge
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
-from fulgen.joining.solve import CLEARANCE, Joint, Wish, options, relaid
+from fulgen.joining.solve import CLEARANCE, Joint, Option, Wish, options, relaid
 from fulgen.joining.strength import Body
 from fulgen.joining.white import Reach, gaps_between, overlapping, reach_of, white
 from fulgen.joining.wishes import Join
@@ -267,7 +267,8 @@ def _joints_of(line: Line) -> dict[int, Joint]:
     last: int | None = None
 
     def decided() -> None:
-        chosen = decide([choices[left] for left in row], line.join.tight)
+        seams = tuple(choices[left] for left in row)
+        chosen = _decided.get((seams, line.join.tight), lambda: decide(seams, line.join.tight))
         joints.update((left, option.joint) for left, option in zip(row, chosen, strict=True))
         row.clear()
 
@@ -525,14 +526,13 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
     rows += [[n] for n in sorted(lone) if letters[n].text not in APART | HANGING]
     for row in rows:
         first = letters[row[0]]
+        if len(row) == 1 and shapely.get_num_geometries(_body(first).region) < 2:
+            continue
         pieces = [line.seen_from(first, letters[n]) for n in row]
-        added = [
-            moved_by(b.shape.region, b.x - first.x + (b.order - first.order) * line.step, b.y - first.y)
-            for b in bars
-            if b.order in {letters[n].order for n in row}
-        ]
+        orders = {letters[n].order for n in row}
+        added = [_from_letter(line, first, b) for b in bars if b.order in orders]
         for _ in range(12):
-            parts = shapely.get_parts(shapely.union_all([*pieces, *added]))
+            parts = shapely.get_parts(_united(pieces, added))
             parts = parts[shapely.area(parts) > 1e-5]
             if len(parts) < 2:
                 break
@@ -546,23 +546,31 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
     return found
 
 
+def _united(pieces: Sequence[Region], added: Sequence[Region]) -> Region:
+    """The union, kept: the pieces of a row are counted and its holes looked for in the same one."""
+    key = tuple(shapely.to_wkb([*pieces, *added]).tolist())
+    return _unions.get(key, lambda: polygonal(shapely.union_all([*pieces, *added])))
+
+
+def _from_letter(line: Line, first: SetLetter, patch: Patch) -> Region:
+    """A patch in the frame of a letter of its line."""
+    dx = patch.x - first.x + (patch.order - first.order) * line.step
+    return moved_by(patch.shape.region, dx, patch.y - first.y)
+
+
 def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -> list[Patch]:
     """Pinholes between letters that are not neighbours, such as a swash and the letter after next."""
     first = line.letters[0]
-
-    def seen(patch: Patch) -> Region:
-        dx = patch.x - first.x + (patch.order - first.order) * line.step
-        return moved_by(patch.shape.region, dx, patch.y - first.y)
-
     bodies = [line.seen_from(first, letter) for letter in line.letters]
-    known = [hole.area for body in bodies for hole in holes_of(body)]
-    filled = [seen(fill) for fill in fills]
+    known = np.array([hole.area for body in bodies for hole in holes_of(body)])
+    filled = [_from_letter(line, first, fill) for fill in fills]
     found = []
-    for hole in holes_of(polygonal(shapely.union_all([*bodies, *(seen(bar) for bar in bars)]))):
-        if hole.area < _FLECK or not shapely.buffer(hole, -line.wish.hole / 2).is_empty:
+    for hole in holes_of(_united(bodies, [_from_letter(line, first, bar) for bar in bars])):
+        if hole.area < _FLECK or (np.abs(known - hole.area) <= 1e-3 * known + _FLECK).any():
             continue
-        own = any(abs(hole.area - area) <= 1e-3 * area + _FLECK for area in known)
-        if not own and not any(shapely.intersects(hole, region) for region in filled):
+        if not shapely.buffer(hole, -line.wish.hole / 2).is_empty:
+            continue
+        if not any(shapely.intersects(hole, region) for region in filled):
             shape = Shape(Outline.empty(), hole, LETTER_FLATNESS)
             found.append(Patch(line.number, first.x, first.y, first.order, shape))
     return found
@@ -573,8 +581,7 @@ _FLECK = 1e-6
 
 
 def _patch(line: Line, letter: SetLetter, bar: Addition) -> Patch:
-    shape = clean(bar.outline, LETTER_FLATNESS)
-    return Patch(line.number, letter.x, letter.y, letter.order, shape)
+    return Patch(line.number, letter.x, letter.y, letter.order, bar.shape)
 
 
 def _body(letter: SetLetter) -> Body:
@@ -604,5 +611,7 @@ _loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
 _bars: Bounded[tuple[object, ...], Addition | None] = Bounded(4 * 2**20)
 _options: Bounded[tuple[object, ...], Choices] = Bounded(48 * 2**20)
+_decided: Bounded[tuple[tuple[Choices, ...], float], list[Option]] = Bounded(4 * 2**20)
 _seams: Bounded[tuple[object, ...], Seam] = Bounded(40 * 2**20)
+_unions: Bounded[tuple[bytes, ...], Region] = Bounded(4 * 2**20)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)
