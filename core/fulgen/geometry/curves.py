@@ -94,16 +94,15 @@ def _by_builder(grow: float, degrees: float) -> Route:
     return united
 
 
-def _by_difference(grow: float, degrees: float) -> Route:
-    """The first outline without what the second covers."""
+def _by_two(operation: pathops.PathOp, grow: float, degrees: float) -> Route:
+    """What an operation leaves of two outlines."""
 
     def left(outlines: list[Outline]) -> Outline:
-        whole, taken = outlines
+        one, other = outlines
         fit = _fit(Outline.joined(outlines), grow, degrees)
         path = pathops.op(
-            _to_path(whole, fit), _to_path(taken, fit), pathops.PathOp.DIFFERENCE,
-            fix_winding=False, keep_starting_points=False,
-        )  # fmt: skip
+            _to_path(one, fit), _to_path(other, fit), operation, fix_winding=False, keep_starting_points=False
+        )
         return _from_path(path, fit)
 
     return left
@@ -132,10 +131,17 @@ EVEN_ODD: tuple[Route, ...] = tuple(
 )
 """Ways to find what an outline covers by the even-odd rule, best first."""
 
+_OTHER_SIZES = ((1.0, 0.0), (0.73, 11.0), (0.11, 37.0), (0.5, 71.0))
+
 DIFFERENCES: tuple[Route, ...] = tuple(
-    _by_difference(grow, degrees) for grow, degrees in ((1.0, 0.0), (0.73, 11.0), (0.11, 37.0), (0.5, 71.0))
+    _by_two(pathops.PathOp.DIFFERENCE, grow, degrees) for grow, degrees in _OTHER_SIZES
 )
-"""Ways to take one outline out of another, best first."""
+"""Ways to take the second outline out of the first, best first."""
+
+INTERSECTIONS: tuple[Route, ...] = tuple(
+    _by_two(pathops.PathOp.INTERSECTION, grow, degrees) for grow, degrees in _OTHER_SIZES
+)
+"""Ways to find what two outlines both cover, best first."""
 
 
 def offsets(distance: float, is_round: bool, mitre_limit: float) -> tuple[Route, ...]:
@@ -171,17 +177,19 @@ def _by_stroke(distance: float, is_round: bool, mitre_limit: float, grow: float,
     return moved
 
 
-def bands(width: float) -> tuple[Route, ...]:
-    """Ways to draw an open line as a band of a width with round ends, best first."""
-    return tuple(_by_band(width, grow, degrees) for grow, degrees in ((1.0, 0.0), (0.73, 11.0), (0.37, 71.0)))
+def bands(width: float, cap: pathops.LineCap = pathops.LineCap.ROUND_CAP) -> tuple[Route, ...]:
+    """Ways to draw open lines as bands of a width, best first."""
+    return tuple(
+        _by_band(width, cap, grow, degrees) for grow, degrees in ((1.0, 0.0), (0.73, 11.0), (0.37, 71.0))
+    )
 
 
-def _by_band(width: float, grow: float, degrees: float) -> Route:
+def _by_band(width: float, cap: pathops.LineCap, grow: float, degrees: float) -> Route:
     def drawn(outlines: list[Outline]) -> Outline:
         line = Outline.joined(outlines)
         fit = _fit(line, grow, degrees)
         path = _to_path(line, fit, closed=False)
-        path.stroke(width * abs(fit), pathops.LineCap.ROUND_CAP, pathops.LineJoin.ROUND_JOIN, 4.0)
+        path.stroke(width * abs(fit), cap, pathops.LineJoin.ROUND_JOIN, 4.0)
         path.convertConicsToQuads(_CONIC_TOLERANCE)
         path.simplify(fix_winding=False, keep_starting_points=False)
         return _from_path(path, fit)

@@ -9,14 +9,15 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+import pathops
 import shapely
 
 from fulgen.geometry import curves
-from fulgen.geometry.bezier import point
 from fulgen.geometry.fit import Complexes, fit_cubic
+from fulgen.geometry.flatten import flatten
 from fulgen.geometry.outline import CUBIC, MOVE, Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal, region_of
-from fulgen.geometry.weld import Shape, agreed
+from fulgen.geometry.weld import Shape, agreed, clean, weld
 from fulgen.problem import Problem
 
 Corners = Literal["round", "mitred"]
@@ -78,6 +79,41 @@ def _around_corners(region: Region, distance: float) -> Region:
     return polygonal(around)
 
 
+Ends = Literal["round", "square", "pointed"]
+
+
+def band(line: Outline, width: float, tolerance: float, ends: Ends = "round") -> Shape:
+    """An open line, one contour that is not closed, as a band of a width: with round ends, square ones that
+    end where the line does, or pointed ones that go half a width beyond.
+
+    Raises Problem "weld" when the two engines cannot agree.
+    """
+    flat = open_points(line, min(tolerance, 0.02 * width))
+    style: Literal["round", "flat"] = "round" if ends == "round" else "flat"
+    spine = shapely.LineString(flat)
+    twin = polygonal(shapely.buffer(spine, width / 2, quad_segs=_QUARTER, cap_style=style))
+    cap = pathops.LineCap.ROUND_CAP if ends == "round" else pathops.LineCap.BUTT_CAP
+    drawn = _twinned(agreed([line], twin, tolerance, curves.bands(width, cap), shapely.MultiPolygon()))
+    if ends != "pointed":
+        return drawn
+    tips = []
+    for at, before in ((flat[0], flat[1]), (flat[-1], flat[-2])):
+        way = (at - before) / (np.hypot(*(at - before)) or 1.0)
+        across = np.array([-way[1], way[0]]) * width / 2
+        # The tip starts inside the band, so that no edges run along each other.
+        back = at - way * width * 0.05
+        corners = np.array([back + across, at + across, at + way * width / 2, at - across, back - across])
+        tips.append(clean(Outline.polygon(corners), tolerance))
+    return weld([drawn, *tips])
+
+
+def open_points(line: Outline, tolerance: float) -> Floats:
+    """The points of an open line (N, 2), true to a tolerance: its closing side is left out."""
+    closed = bool((line.points[0] == line.points[-1]).all())
+    points, _ = flatten(line, tolerance)
+    return np.concatenate([points, line.points[-1:]]) if closed else points
+
+
 def stroked(line: Floats, width: float, tolerance: float) -> Shape:
     """A line (N, 2) as a band of a width with round ends, drawn as a smooth curve through its points.
 
@@ -86,15 +122,16 @@ def stroked(line: Floats, width: float, tolerance: float) -> Shape:
     points = line[:, 0] + 1j * line[:, 1]
     if np.abs(points - points[0]).max() < 1e-9:
         points = np.array([points[0], points[0] + 1e-6])
-    curves_along = _fitted(points, max(tolerance, width * 0.04))
-    flat = np.concatenate([point(curve, np.linspace(0, 1, 33)) for curve in curves_along])
-    line_of_curves = shapely.LineString(np.stack([flat.real, flat.imag], axis=1))
-    twin = polygonal(shapely.buffer(line_of_curves, width / 2, quad_segs=_QUARTER))
-    open_outline = Outline(
-        np.array([MOVE, *[CUBIC] * len(curves_along)], np.uint8),
-        np.array([(z.real, z.imag) for z in (curves_along[0][0], *(p for c in curves_along for p in c[1:]))]),
+    return band(through(points, max(tolerance, width * 0.04)), width, tolerance)
+
+
+def through(points: Complexes, tolerance: float) -> Outline:
+    """A smooth open line through points, true to a tolerance."""
+    along = _fitted(points, tolerance)
+    return Outline(
+        np.array([MOVE, *[CUBIC] * len(along)], np.uint8),
+        np.array([(z.real, z.imag) for z in (along[0][0], *(p for c in along for p in c[1:]))]),
     )
-    return _twinned(agreed([open_outline], twin, tolerance, curves.bands(width), shapely.MultiPolygon()))
 
 
 Cubic = tuple[complex, complex, complex, complex]

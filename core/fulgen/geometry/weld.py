@@ -93,7 +93,7 @@ class Shape:
         halvings = math.ceil(math.log2(self.tolerance / tolerance))
         if halvings not in self._finer:
             finer = self.tolerance / 2**halvings
-            self._finer[halvings] = Shape(self.outline, _region_within(self.outline, finer), finer)
+            self._finer[halvings] = Shape(self.outline, region_within(self.outline, finer), finer)
         return self._finer[halvings]
 
     @cached_property
@@ -119,7 +119,7 @@ class Shape:
         return Shape(self.outline.mirrored(), flipped, self.tolerance)
 
 
-def _region_within(outline: Outline, tolerance: float) -> Region:
+def region_within(outline: Outline, tolerance: float) -> Region:
     """The region of a clean outline, true to a tolerance: each outer edge is followed by its holes."""
     points, ring_of = flatten(outline, tolerance)
     if not _all_rings(ring_of, outline):
