@@ -15,8 +15,8 @@ from ninja import Schema
 from designs.faces import face_of
 from designs.models import Design, Revision
 from fulgen.budget import too_much
-from fulgen.formats.svg import path_data
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import path_data
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut, evaluate
 from fulgen.recipe.model import Recipe

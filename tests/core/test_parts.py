@@ -47,7 +47,7 @@ def made_count(monkeypatch):
         return count
 
     monkeypatch.setattr(evaluating, "make_lettering", counted("made", evaluating.make_lettering))
-    monkeypatch.setattr(evaluating, "weld", counted("welded", evaluating.weld))
+    monkeypatch.setattr(evaluating, "welded", counted("welded", evaluating.welded))
     return counts
 
 

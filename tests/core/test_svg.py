@@ -8,8 +8,9 @@ import pytest
 import shapely
 import svgelements
 
-from fulgen.formats.svg import path_data, write_svg
+from fulgen.formats.svg import write_svg
 from fulgen.geometry import measure
+from fulgen.geometry.paths import path_data
 from fulgen.geometry.placement import Placement
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.setting import Size

@@ -12,32 +12,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from xml.sax.saxutils import escape, quoteattr
 
-import numpy as np
-
-from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import DECIMALS, path_data
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
-
-DECIMALS = 3
-"""A micrometre: finer than any cutter steps (HP-GL's plotter unit is 25 µm: HP 7475A
-Interfacing and Programming Manual, from memory)."""
-
-_LETTER = ("M", "L", "Q", "C")
-_NUMBERS = (2, 2, 4, 6)
-
-
-def path_data(outline: Outline, decimals: int = DECIMALS) -> str:
-    """An outline as the d of a path: absolute M, L, Q, C and Z, short numbers."""
-    numbers = (np.round(outline.points, decimals) + 0.0).ravel().tolist()
-    words = [f"{number:.7g}" for number in numbers]
-    out: list[str] = []
-    at = 0
-    for verb in outline.verbs.tolist():
-        if verb == 0 and out:
-            out.append("Z")
-        end = at + _NUMBERS[verb]
-        out.append(_LETTER[verb] + " ".join(words[at:end]))
-        at = end
-    return "".join(out) + "Z" if out else ""
 
 
 def write_svg(evaluation: Evaluation) -> str:
@@ -62,7 +38,7 @@ def write_svg(evaluation: Evaluation) -> str:
 
 def words_of(evaluation: Evaluation) -> str:
     """The words of a design, on one line."""
-    return " / ".join(" ".join(part.text.split()) for part in evaluation.recipe.parts)
+    return " / ".join(" ".join(made.lettering.text.split()) for _, made in evaluation.letterings)
 
 
 def description(evaluation: Evaluation) -> str:

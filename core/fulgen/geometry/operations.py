@@ -5,17 +5,18 @@ Each is done by the curve engine and held against the polygon engine, as a weld 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fulgen.budget import check
-from fulgen.geometry import curves
+from fulgen.geometry import curves, measure
 from fulgen.geometry.flatten import flatten
-from fulgen.geometry.outline import Outline
+from fulgen.geometry.outline import Bools, Outline
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.weld import Shape, agreed, region_within, weld
 from fulgen.problem import Problem
@@ -129,8 +130,29 @@ def _solid(found: BaseGeometry, tolerance: float) -> Region:
     """An area without parts that are thinner than the flattening."""
     region = polygonal(found)
     parts = shapely.get_parts(region)
-    firm = ~shapely.is_empty(shapely.buffer(parts, -tolerance))
+    firm = _firm(parts, tolerance)
     return region if firm.all() else shapely.MultiPolygon(list(parts[firm]))
+
+
+def _firm(areas: NDArray[np.object_], tolerance: float) -> Bools:
+    """Which areas are no slivers: a disc of the tolerance fits into them."""
+    with np.errstate(invalid="ignore", divide="ignore"):  # GEOS divides by the length of a side of none
+        return np.asarray(~shapely.is_empty(shapely.buffer(areas, -tolerance)))
+
+
+def filled(shape: Shape, goes: Callable[[shapely.Polygon], bool]) -> Shape:
+    """The shape without those of its holes that are to go; all else stays to the last point."""
+    outline = shape.outline
+    holes = np.flatnonzero(measure.contour_areas(outline) < 0)
+    if not len(holes):
+        return shape
+    points, ring_of = flatten(outline, shape.tolerance)
+    rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
+    gone = {n for n in holes.tolist() if goes(rings[n])}
+    if not gone:
+        return shape
+    kept = outline.arranged([n for n in range(len(rings)) if n not in gone], np.zeros(len(rings), np.bool_))
+    return Shape(kept, region_within(kept, shape.tolerance), shape.tolerance)
 
 
 def without_slivers(shape: Shape) -> Shape:
@@ -138,7 +160,7 @@ def without_slivers(shape: Shape) -> Shape:
     outline = shape.outline
     points, ring_of = flatten(outline, shape.tolerance)
     rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
-    firm = ~shapely.is_empty(shapely.buffer(rings, -shape.tolerance))
+    firm = _firm(rings, shape.tolerance)
     if firm.all():
         return shape
     kept = outline.arranged(np.flatnonzero(firm).tolist(), np.zeros(len(rings), np.bool_))

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
 import shapely
-from pydantic import Field
 
 from fulgen.geometry.outline import Point
 from fulgen.geometry.placement import Placement
@@ -23,31 +22,23 @@ from fulgen.lettering.layout import Layout, PlacedLetter, place, set_lines, size
 from fulgen.lettering.reshape import mark_of
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.parts.made import Made
+from fulgen.parts.part import Part
 from fulgen.problem import Problem
 from fulgen.units import show_length
 
-FilmColour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 
-
-class Lettering(Setting):
-    """Live text as a part: how it is set and joined, the film it is cut from, and where its first baseline's
-    left end lies."""
+class Lettering(Setting, Part):
+    """Live text as a part: how it is set and joined. Where it lies is where its first baseline's left end
+    is."""
 
     kind: Literal["lettering"] = "lettering"
     id: PartId = "lettering-1"
     join: Join = Join()
     underline: Underline | None = None
-    film: FilmColour = "#2B5674"
-    place: Placement = Placement()
-
-    @property
-    def needs(self) -> tuple[str, ...]:
-        """The parts that have to be made before it."""
-        return ()
 
     def making_key(self) -> str:
-        """All that its making depends on, but for faces."""
-        return self.model_dump_json(exclude={"place", "film", "next_letter_id"})
+        kept = {"place", "film", "next_letter_id", "name", "hidden", "locked", "travels"}
+        return self.model_dump_json(exclude=kept)
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,17 +4,40 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 import shapely
 
-from fulgen.geometry.outline import Point
+from fulgen.geometry import measure
+from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.placement import Placement, placed
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import FLATNESS_MM, Shape
 from fulgen.joining.anchors import Anchor
+
+Use = Literal["draw", "score"]
+"""What a line is for that is not cut."""
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnLine:
+    """A line that stays a line, in the part's frame: open or closed, drawn or scored, never cut."""
+
+    outline: Outline
+    use: Use
+    closed: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """What of a part is cut from a film that is not its own. ``apart``: it is not welded with anything."""
+
+    film: str
+    shapes: Sequence[tuple[Shape, Placement]]
+    apart: bool = False
 
 
 class Made(ABC):
@@ -23,7 +46,22 @@ class Made(ABC):
     @property
     @abstractmethod
     def shapes(self) -> Sequence[tuple[Shape, Placement]]:
-        """All that is to be welded, each with where it lies in the part's frame."""
+        """All that is to be welded in the part's own film, each with where it lies in the part's frame."""
+
+    @property
+    def others(self) -> Sequence[Layer]:
+        """What is cut from other films, or by itself."""
+        return ()
+
+    @property
+    def apart(self) -> bool:
+        """Whether it is not welded with anything, though it lies over it."""
+        return False
+
+    @property
+    def lines(self) -> Sequence[DrawnLine]:
+        """Lines that are not cut."""
+        return ()
 
     @property
     def fills(self) -> Sequence[tuple[Region, Placement]]:
@@ -66,8 +104,47 @@ class Made(ABC):
 
 
 @dataclass(frozen=True, eq=False)
+class InFilm(Made):
+    """A layer of a part, as if it were all of it."""
+
+    whole: Made
+    layer: Layer
+
+    @property
+    def shapes(self) -> Sequence[tuple[Shape, Placement]]:
+        return self.layer.shapes
+
+    @property
+    def apart(self) -> bool:
+        return self.layer.apart
+
+    @property
+    def size(self) -> float:
+        return self.whole.size
+
+    def find(self, anchor: Anchor) -> Point | None:
+        return self.whole.find(anchor)
+
+    def anchor(self, x: float, y: float) -> Anchor:
+        return self.whole.anchor(x, y)
+
+    def names_at(self, x: float, y: float) -> tuple[str, ...]:
+        return self.whole.names_at(x, y)
+
+    def vector_on(self, anchor: Anchor, dx: float, dy: float) -> Point:
+        return self.whole.vector_on(anchor, dx, dy)
+
+    def snapped(self, x: float, y: float) -> Point:
+        return self.whole.snapped(x, y)
+
+    def region_at(self, anchor: Anchor) -> Region | None:
+        return self.whole.region_at(anchor)
+
+
+@dataclass(frozen=True, eq=False)
 class Placed:
-    """A part on the work: what it was made to, by ``made_key``, and where that lies; ``key`` tells both."""
+    """A part on the work, or in the combination it is a member of: what it was made to, by ``made_key``, and
+    where that lies; ``key`` tells both."""
 
     id: str
     film: str
@@ -77,8 +154,32 @@ class Placed:
     key: str
 
     @cached_property
+    def in_films(self) -> Sequence[Placed]:
+        """What of it is cut from each film, or by itself: what is of its own film first."""
+        own = [self] if self.made.shapes else []
+        rest = (
+            replace(self, film=layer.film, made=InFilm(self.made, layer), key=f"{self.key} {number}")
+            for number, layer in enumerate(self.made.others)
+        )
+        return [*own, *rest]
+
+    @cached_property
+    def everything(self) -> list[Shape]:
+        """All that is cut of it, whatever the film."""
+        return [shape for part in self.in_films for shape in part.shapes]
+
+    @cached_property
+    def lines(self) -> list[DrawnLine]:
+        """Its lines where it lies."""
+        return [replace(line, outline=self.place.outline(line.outline)) for line in self.made.lines]
+
+    def under(self, outer: Placement, key: str) -> Placed:
+        """The part in the frame in which ``outer`` lies."""
+        return replace(self, place=self.place.within(outer), key=key)
+
+    @cached_property
     def shapes(self) -> list[Shape]:
-        """All that is to be welded, on the work, with twins true to FLATNESS_MM."""
+        """All that is to be welded of its own film, where it lies, with twins true to FLATNESS_MM."""
         own = self.made.shapes
         at = [place.within(self.place) for _, place in own]
         fine = [shape.refined(FLATNESS_MM / lies.scale) for (shape, _), lies in zip(own, at, strict=True)]
@@ -91,6 +192,15 @@ class Placed:
     @cached_property
     def box(self) -> tuple[float, float, float, float]:
         """The box around it on the work: left, top, right, bottom."""
+        if not self.everything:
+            box = measure.box(Outline.joined(line.outline for line in self.lines))
+            return box.x, box.y, box.right, box.bottom
+        x0, y0, x1, y1 = shapely.total_bounds([shape.region for shape in self.everything]).tolist()
+        return x0, y0, x1, y1
+
+    @cached_property
+    def weld_box(self) -> tuple[float, float, float, float]:
+        """The box around its shapes where it lies."""
         x0, y0, x1, y1 = shapely.total_bounds([shape.region for shape in self.shapes]).tolist()
         return x0, y0, x1, y1
 

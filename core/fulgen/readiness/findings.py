@@ -32,10 +32,11 @@ from fulgen.joining.materials import Limits
 from fulgen.lettering.bodies import APART, LIKE_BITS, carrier_and_bits
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
+from fulgen.parts.combination import standing_in
 from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.touchups import TouchUp, TouchUpKind
-from fulgen.recipe.changes import Change, with_bar, with_letter, with_part, with_touch_ups
+from fulgen.recipe.changes import Change, with_bar, with_letter, with_lettering, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
 from fulgen.recipe.model import Known, Recipe
 from fulgen.units import MM_PER_INCH, Unit
@@ -217,8 +218,8 @@ class _Look:
 
     @property
     def letterings(self) -> Iterator[tuple[Placed, MadeLettering]]:
-        members = self.cluster.members
-        return ((part, part.made) for part in members if isinstance(part.made, MadeLettering))
+        standing = (part for member in self.cluster.members for part in standing_in(member))
+        return ((part, part.made) for part in standing if isinstance(part.made, MadeLettering))
 
     def near(self, x: float, y: float) -> Placed:
         """The part nearest to a place."""
@@ -256,7 +257,7 @@ def _touch_up(label: str, kind: TouchUpKind, size_mm: float) -> Repair:
 
 
 def _with_its_letter(anchor: Anchor, change: Callable[[Lettering], Lettering]) -> Change:
-    return lambda recipe: with_part(recipe, anchor.part, change)
+    return lambda recipe: with_lettering(recipe, anchor.part, change)
 
 
 # --- pieces -----------------------------------------------------------------------------------------

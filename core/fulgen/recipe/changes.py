@@ -30,9 +30,17 @@ def with_part(recipe: Recipe, part_id: str, change: Callable[[AnyPart], AnyPart]
     return _held(recipe, {"parts": parts})
 
 
+def with_lettering(recipe: Recipe, part_id: str, change: Callable[[Lettering], Lettering]) -> Recipe:
+    """The recipe with a lettering changed."""
+    return with_part(recipe, part_id, lambda part: change(part) if isinstance(part, Lettering) else part)
+
+
 def with_fixed_ids(recipe: Recipe, part_ids: set[str]) -> Recipe:
     """The recipe with the letters of parts named by ids that stay, as anchors on them need."""
-    parts = tuple(p.model_copy(update={"letter_ids": p.ids}) if p.id in part_ids else p for p in recipe.parts)
+    parts = tuple(
+        p.model_copy(update={"letter_ids": p.ids}) if isinstance(p, Lettering) and p.id in part_ids else p
+        for p in recipe.parts
+    )
     return recipe.model_copy(update={"parts": parts})
 
 
@@ -55,7 +63,7 @@ def with_feet_aligned(recipe: Recipe, made: MadeLettering, letter_ids: Sequence[
             part = with_letter(part, letter_id, dy=round(now.dy + lacking, 7))
         return part
 
-    return with_part(recipe, made.lettering.id, aligned)
+    return with_lettering(recipe, made.lettering.id, aligned)
 
 
 def with_touch_ups(recipe: Recipe, touch_ups: Sequence[TouchUp]) -> Recipe:

@@ -11,8 +11,8 @@ together. A *film* is all clusters of one colour.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -20,25 +20,31 @@ import shapely
 
 from fulgen.bounded import Bounded, digest, weight_of
 from fulgen.geometry import measure
-from fulgen.geometry.crumbs import CLOSE_NODES_MM
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean, fill_holes, weld
+from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean
 from fulgen.joining.bars import Bar, bar_shape, neck_at
-from fulgen.joining.smooth import smooth_seams
 from fulgen.lettering.catalogue import FaceSource, shipped_face
 from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
 from fulgen.lettering.setting import Faces
-from fulgen.parts.lettering import MadeLettering, make_lettering
-from fulgen.parts.made import Made, Placed
+from fulgen.parts.artwork import Artwork, make_artwork
+from fulgen.parts.backing import Backing, make_backing
+from fulgen.parts.combination import make_combination
+from fulgen.parts.lettering import Lettering, MadeLettering, make_lettering
+from fulgen.parts.line import LinePart, make_line
+from fulgen.parts.made import DrawnLine, Made, Placed
+from fulgen.parts.ornament import Ornament, make_ornament
 from fulgen.parts.seams import PlacedSeam
+from fulgen.parts.shape import ShapePart, make_shape
 from fulgen.parts.touchups import TouchUp, spot_of, touched_up
+from fulgen.parts.welding import welded
 from fulgen.problem import Problem
 from fulgen.recipe.graph import in_order
 from fulgen.recipe.model import AnyPart, Recipe
+from fulgen.recipe.tree import Tree
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,6 +107,15 @@ class Film:
         return tuple(sorted(found, key=lambda piece: piece.box.x))
 
 
+@dataclass(frozen=True, eq=False)
+class CutFreeLine:
+    """A line on the work that is drawn or scored and not cut: the part it is of, and its film."""
+
+    part: str
+    film: str
+    line: DrawnLine
+
+
 @dataclass(frozen=True)
 class Failure:
     """What stands in the way of some parts, by their ids; the others are there all the same."""
@@ -113,9 +128,9 @@ class Failure:
 class Evaluation:
     """What a recipe comes to. Millimetres, y down, never mirrored: that is for who shows or writes it.
 
-    parts are those that could be made. lost are the touch-ups, by their place in the recipe, that no longer
-    find theirs on the work.
-    """
+    parts are those that could be made and are shown, where they lie on the work: also members of
+    combinations. lost are the touch-ups, by their place in the recipe, that no longer find theirs on the
+    work. lines are not cut. made are all parts, hidden ones too, by their ids."""
 
     recipe: Recipe
     parts: tuple[Placed, ...]
@@ -123,6 +138,8 @@ class Evaluation:
     bridges: tuple[Bridge, ...]
     lost: tuple[int, ...]
     failures: tuple[Failure, ...]
+    lines: tuple[CutFreeLine, ...] = ()
+    made: Mapping[str, Placed] = field(default_factory=dict)
 
     def whole(self) -> Evaluation:
         """Itself, if every part of it could be made and welded. Raises the first Problem otherwise."""
@@ -182,72 +199,118 @@ class Evaluation:
 
 def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     """Outlines, pieces and measures of a recipe. What cannot be made or welded is told as failures."""
+    tree = Tree(recipe)
     failures: list[Failure] = []
-    made: dict[str, Placed] = {}
-    by_id = {part.id: part for part in recipe.parts}
+    in_level: dict[str, Placed] = {}
     for part_id in in_order({part.id: part.needs for part in recipe.parts}):
-        part = by_id[part_id]
-        result = _made(part, recipe, faces)
+        part = tree.by_id[part_id]
+        lacking = next((failure for failure in failures if set(part.needs) & set(failure.parts)), None)
+        result = lacking.problem if lacking else _made(part, recipe, faces, tree, in_level)
         if isinstance(result, Problem):
             failures.append(Failure((part_id,), result))
+            continue
+        placed = _placed(part, *result, tree.lies_in_level(part))
+        across = _across(placed, tree)
+        if across > MAX_EXTENT_MM:
+            failures.append(Failure((part_id,), too_large(across, "place")))
         else:
-            placed = _placed(part, *result)
-            left, top, right, bottom = placed.box
-            across = max(right - left, bottom - top)
-            if across > MAX_EXTENT_MM:
-                failures.append(Failure((part_id,), too_large(across, "place")))
-            else:
-                made[part_id] = placed
-    parts = tuple(made[part.id] for part in recipe.parts if part.id in made)
+            in_level[part_id] = placed
+    made = {part_id: _on_the_work(placed, tree) for part_id, placed in in_level.items()}
+    parts = tuple(made[part.id] for part in recipe.parts if part.id in made and not tree.is_hidden(part.id))
+    tops = [part for part in parts if part.id not in tree.parent]
     bridges = _bridges(recipe, made)
     films = []
-    lost = {n for n, touch_up in enumerate(recipe.touch_ups) if touch_up.at.part not in by_id}
-    for colour, members in _by_film(parts).items():
+    lost = {n for n, touch_up in enumerate(recipe.touch_ups) if touch_up.at.part not in tree.by_id}
+    for colour, members in _by_film(tops).items():
         clusters = []
-        for group, between in _clusters(members, bridges):
-            cluster = _welded(group, between, recipe.touch_ups)
+        for group, between in _clusters(members, bridges, tree):
+            cluster = _welded(group, between, recipe.touch_ups, tree)
             if isinstance(cluster, Problem):
-                failures.append(Failure(tuple(member.id for member in group), cluster))
+                failures.append(Failure(tuple(dict.fromkeys(member.id for member in group)), cluster))
             else:
                 clusters.append(cluster)
                 lost.update(cluster.lost)
         films.append(Film(colour, tuple(clusters)))
-    return Evaluation(recipe, parts, tuple(films), bridges, tuple(sorted(lost)), tuple(failures))
+    lines = tuple(CutFreeLine(top.id, top.film, line) for top in tops for line in top.lines)
+    return Evaluation(recipe, parts, tuple(films), bridges, tuple(sorted(lost)), tuple(failures), lines, made)
 
 
 # --- making ---------------------------------------------------------------------------------------------
 
 
-def _made(part: AnyPart, recipe: Recipe, source: FaceSource) -> tuple[Made, str] | Problem:
+def _made(
+    part: AnyPart, recipe: Recipe, source: FaceSource, tree: Tree, placed: Mapping[str, Placed]
+) -> tuple[Made, str] | Problem:
     """What a part comes to, and the key it is kept under; or what stands in its way."""
+    make: Callable[[], Made]
+    depends: list[str] = []
     try:
-        faces = Faces.of(part, source)
+        if isinstance(part, Lettering):
+            lettering, faces = part, Faces.of(part, source)
+            own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
+            hole_mm = recipe.limits.hole_mm
+            depends = [*faces.key, repr(own_bars), repr(hole_mm)]
+            make = lambda: make_lettering(lettering, faces, own_bars, hole_mm)  # noqa: E731
+        elif isinstance(part, Ornament):
+            face = source(part.face)
+            depends = [face.key]
+            make = partial(make_ornament, part, face)
+        elif isinstance(part, ShapePart):
+            make = partial(make_shape, part)
+        elif isinstance(part, LinePart):
+            make = partial(make_line, part)
+        elif isinstance(part, Artwork):
+            make = partial(make_artwork, part)
+        elif isinstance(part, Backing):
+            origin, scale = placed[part.of], tree.scale_of(part.id) * tree.from_level(part).scale
+            depends = [origin.made_key, repr(scale)]
+            make = partial(make_backing, part, replace(origin, place=Placement(), key=origin.made_key), scale)
+        else:
+            members = [placed[member] for member in part.members if not tree.by_id[member].hidden]
+            if not members:
+                return Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
+            scale = tree.scale_of(part.id)
+            depends = [*(f"{member.key} {member.film}" for member in members), repr(scale)]
+            make = partial(make_combination, part, members, scale)
     except Problem as problem:
         return problem
-    own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
-    hole_mm = recipe.limits.hole_mm
-    key = digest(part.making_key(), *faces.key, repr(own_bars), repr(hole_mm))
-
-    def make() -> Made | Problem:
-        try:
-            with certain():
-                return make_lettering(part, faces, own_bars, hole_mm)
-        except Problem as problem:
-            return problem
-
-    made = _makings.get(key, make)
+    key = digest(part.making_key(), *depends)
+    made = _makings.get(key, partial(_or_problem, make))
     return made if isinstance(made, Problem) else (made, key)
 
 
-def _placed(part: AnyPart, made: Made, key: str) -> Placed:
-    placed_key = digest(key, repr(part.place))
+def _or_problem(make: Callable[[], Made]) -> Made | Problem:
+    try:
+        with certain():
+            return make()
+    except Problem as problem:
+        return problem
+
+
+def _placed(part: AnyPart, made: Made, key: str, place: Placement) -> Placed:
+    placed_key = digest(key, repr(place))
     return _placings.get(
-        (placed_key, part.film), lambda: Placed(part.id, part.film.upper(), made, part.place, key, placed_key)
+        (placed_key, part.id, part.film),
+        lambda: Placed(part.id, part.film.upper(), made, place, key, placed_key),
     )
 
 
+def _on_the_work(placed: Placed, tree: Tree) -> Placed:
+    """A part where it lies on the work, be it in a combination."""
+    outer = tree.lies_on_work(tree.parent.get(placed.id))
+    if outer is None:
+        return placed
+    key = digest(placed.key, repr(outer))
+    return _placings.get((key, placed.id, placed.film), lambda: placed.under(outer, key))
+
+
+def _across(placed: Placed, tree: Tree) -> float:
+    left, top, right, bottom = placed.box
+    return max(right - left, bottom - top) * tree.scale_of(tree.parent.get(placed.id))
+
+
 _makings: Bounded[str, Made | Problem] = Bounded(48 * 2**20)
-_placings: Bounded[tuple[str, str], Placed] = Bounded(
+_placings: Bounded[tuple[str, str, str], Placed] = Bounded(
     16 * 2**20, lambda placed: 2_000 + 8_000 * len(placed.made.shapes)
 )
 
@@ -305,55 +368,54 @@ def _between(number: int, bar: Bar, start: Placed, end: Placed) -> Bridge | None
 def _by_film(parts: Sequence[Placed]) -> dict[str, list[Placed]]:
     films: dict[str, list[Placed]] = {}
     for part in parts:
-        films.setdefault(part.film, []).append(part)
+        for layer in part.in_films:
+            films.setdefault(layer.film, []).append(layer)
     return films
 
 
 def _clusters(
-    members: Sequence[Placed], bridges: Sequence[Bridge]
+    members: Sequence[Placed], bridges: Sequence[Bridge], tree: Tree
 ) -> Iterator[tuple[tuple[Placed, ...], tuple[Bridge, ...]]]:
     """Parts of one film whose boxes meet, and the bridges from one of them to another. A bridge to a part of
     another film is cut with the part it starts from."""
-    ids = {part.id: n for n, part in enumerate(members)}
-    between = [b for b in bridges if b.ends and len(b.bar.parts) > 1 and b.bar.start.part in ids]
-    x0, y0, x1, y1 = np.array([part.box for part in members]).T
+    ids = {part.id: n for n, part in reversed(list(enumerate(members)))}
+    between = [b for b in bridges if b.ends and len(b.bar.parts) > 1 and tree.top(b.bar.start.part) in ids]
+    x0, y0, x1, y1 = np.array([part.weld_box for part in members]).T
     meets = (x0[:, None] <= x1) & (x1[:, None] >= x0) & (y0[:, None] <= y1) & (y1[:, None] >= y0)
+    apart = np.array([part.made.apart for part in members])
+    meets &= ~apart[:, None] & ~apart
     groups = Groups(len(members), np.argwhere(np.triu(meets, 1)).tolist())
     for bridge in between:
-        groups.join(ids[bridge.bar.start.part], ids.get(bridge.bar.end.part, ids[bridge.bar.start.part]))
+        start, end = (tree.top(place.part) for place in (bridge.bar.start, bridge.bar.end))
+        groups.join(ids[start], ids.get(end, ids[start]))
     for group in groups.all():
         own = set(group)
         yield (
             tuple(members[n] for n in sorted(group)),
-            tuple(b for b in between if ids[b.bar.start.part] in own),
+            tuple(b for b in between if ids[tree.top(b.bar.start.part)] in own),
         )
 
 
 def _welded(
-    members: tuple[Placed, ...], between: tuple[Bridge, ...], touch_ups: Sequence[TouchUp]
+    members: tuple[Placed, ...], between: tuple[Bridge, ...], touch_ups: Sequence[TouchUp], tree: Tree
 ) -> Cluster | Problem:
     """The outline of a cluster: welded, holes filled, notches rounded, and touched up, in this order."""
     key = digest(*(member.key for member in members), *(repr(bridge.bar) for bridge in between))
 
-    def welded() -> Shape | Problem:
-        shapes = [shape for member in members for shape in member.shapes]
+    def work() -> Shape | Problem:
         try:
             with certain():
-                shape = weld([*shapes, *(bridge.shape for bridge in between)], CLOSE_NODES_MM)
-                shape = fill_holes(shape, [fill for member in members for fill in member.fills])
-                for member in members:
-                    shape = smooth_seams(shape, member.shapes, member.smooth_mm)
+                return welded(members, [bridge.shape for bridge in between])
         except Problem as problem:
             return problem
-        return shape
 
-    shape = _welds.get(key, welded)
+    shape = _welds.get(key, work)
     if isinstance(shape, Problem):
         return shape
     by_id = {member.id: member for member in members}
     lost: list[int] = []
     for number, touch_up in enumerate(touch_ups):
-        member = by_id.get(touch_up.at.part)
+        member = by_id.get(tree.top(touch_up.at.part))
         if member is None:
             continue
         spot = spot_of(touch_up, member)

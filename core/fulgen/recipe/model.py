@@ -11,27 +11,51 @@ import json
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, TypeAlias
 
-from pydantic import ConfigDict, Field, field_validator
+from pydantic import ConfigDict, Discriminator, Field, Tag, field_validator
 from pydantic_core import PydanticCustomError
 
 from fulgen.frozen import STRICT, Flag, Frozen
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.bars import Bar
 from fulgen.joining.materials import Limits, material
+from fulgen.parts.artwork import Artwork
+from fulgen.parts.backing import Backing
+from fulgen.parts.combination import Combination
 from fulgen.parts.lettering import Lettering
+from fulgen.parts.line import LinePart
+from fulgen.parts.ornament import Ornament
+from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
 from fulgen.units import Unit
 
-VERSION = 4
+VERSION = 5
 
 MAX_LETTERS_IN_ALL = 1000
-MAX_PARTS = 24
+MAX_PARTS = 400
 MAX_TOUCH_UPS = 300
 MAX_KNOWN = 300
 MAX_BARS = 200
 
-AnyPart: TypeAlias = Lettering
+AnyPart: TypeAlias = Lettering | ShapePart | LinePart | Artwork | Ornament | Backing | Combination
 """Every kind of part; they are told apart by ``kind``."""
+
+
+def _kind_of(data: Any) -> str:
+    """The kind of a part; what does not say is lettering."""
+    kind = data.get("kind", "lettering") if isinstance(data, dict) else getattr(data, "kind", "lettering")
+    return kind if isinstance(kind, str) else ""
+
+
+TaggedPart: TypeAlias = Annotated[
+    Annotated[Lettering, Tag("lettering")]
+    | Annotated[ShapePart, Tag("shape")]
+    | Annotated[LinePart, Tag("line")]
+    | Annotated[Artwork, Tag("artwork")]
+    | Annotated[Ornament, Tag("ornament")]
+    | Annotated[Backing, Tag("backing")]
+    | Annotated[Combination, Tag("combination")],
+    Discriminator(_kind_of),
+]
 
 
 @dataclass(frozen=True)
@@ -62,14 +86,14 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()
     bars: tuple[Bar, ...] = Field((), max_length=MAX_BARS)
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
     known: tuple[Known, ...] = Field((), max_length=MAX_KNOWN)
-    parts: tuple[AnyPart, ...] = Field(
+    parts: tuple[TaggedPart, ...] = Field(
         (Lettering(),),
         min_length=1,
         max_length=MAX_PARTS,
@@ -81,7 +105,10 @@ class Recipe(Frozen):
     def _fit_together(cls, parts: tuple[AnyPart, ...]) -> tuple[AnyPart, ...]:
         if len({p.id for p in parts}) < len(parts):
             raise PydanticCustomError("same_id", "Two parts have the same id.")
-        letters = sum(len(p.text) for p in parts)
+        members = [member for part in parts if isinstance(part, Combination) for member in part.members]
+        if len(set(members)) < len(members):
+            raise PydanticCustomError("two_places", "A part is in two combinations, or twice in one.")
+        letters = sum(len(p.text) for p in parts if isinstance(p, Lettering))
         if letters > MAX_LETTERS_IN_ALL:
             raise PydanticCustomError(
                 "too_many_letters",
@@ -98,6 +125,13 @@ class Recipe(Frozen):
     def part(self, part_id: str) -> AnyPart | None:
         """The part of that id."""
         return next((part for part in self.parts if part.id == part_id), None)
+
+    def lettering(self, part_id: str) -> Lettering | None:
+        """The lettering of that id, or the first there is."""
+        letterings = [part for part in self.parts if isinstance(part, Lettering)]
+        return next(
+            (part for part in letterings if part.id == part_id), letterings[0] if letterings else None
+        )
 
     def stored(self) -> str:
         """The recipe as JSON, the same text for the same recipe: sorted keys, no spaces."""

@@ -61,6 +61,11 @@ def _from_3(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 4}
 
 
+def _from_4(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 knows parts of other kinds than lettering."""
+    return {**recipe, "version": 5}
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -115,7 +120,12 @@ def _keep_next_id(part: dict[str, Any], *anchors: list[Any]) -> None:
         part["next_letter_id"] = max(known) + 1
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _from_1,
+    2: _from_2,
+    3: _from_3,
+    4: _from_4,
+}
 
 MAX_RECIPE_BYTES = 2 * 2**20
 """The one limit on how large a recipe may be: as JSON in UTF-8, read from a file, sent, or stored."""
@@ -210,6 +220,8 @@ def problem_in(error: ValidationError) -> Problem:
     unit = " mm" if field == "the size" or str((first["loc"] or ("",))[-1]).endswith("_mm") else ""
     if kind in ("too_many_letters", "too_many_lines"):
         return Problem(kind.replace("_", "-"), first["msg"], "Split it into several designs.", where)
+    if kind == "two_places":
+        return Problem("two-places", first["msg"], "Leave it in one of them.", where)
     if kind == "same_id":
         return Problem("same-id", first["msg"], "Give each an id of its own.", where)
     if kind in ("greater_than_equal", "greater_than"):

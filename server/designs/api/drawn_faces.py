@@ -11,10 +11,10 @@ from pydantic import Field
 from designs import faces
 from designs.api.values import AnyRecipe, BoxOut, Problems
 from designs.faces import FaceOut
-from fulgen.formats.svg import path_data
 from fulgen.frozen import WHOLE
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import path_data
 from fulgen.lettering.alternates import alternates
 from fulgen.lettering.catalogue import Family
 from fulgen.lettering.shaping import missing_letters, shape_line
@@ -67,7 +67,9 @@ def add_face(request: HttpRequest, file: File[UploadedFile], licence: Form[str] 
 @router.post("/faces/alternates", response={200: list[AlternateOut], **Problems}, operation_id="alternates")
 def letter_alternates(request: HttpRequest, wanted: AlternatesRequest) -> list[AlternateOut]:
     """The shapes the face offers for a letter, the one it is set in first."""
-    part = wanted.recipe.part(wanted.part) or wanted.recipe.parts[0]
+    part = wanted.recipe.lettering(wanted.part)
+    if part is None:
+        return []
     start = part.text.rfind("\n", 0, wanted.at) + 1
     line = part.text[start:].split("\n")[0]
     own = part.changes.get(wanted.at)

@@ -14,8 +14,9 @@ from pydantic import Field
 from designs.api.values import AnyRecipe, BoxOut, PointOut, Problems, answered, problem_out
 from designs.faces import face_of
 from fulgen.formats.names import safe_names
-from fulgen.formats.svg import path_data, write_svg
+from fulgen.formats.svg import write_svg
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import path_data
 from fulgen.geometry.placement import Placement
 from fulgen.joining.bars import Tie
 from fulgen.joining.seam import State

@@ -139,7 +139,9 @@ def take_remedy(request: HttpRequest, wanted: RemedyIn) -> Recipe:
 @router.post("/thicken-until", response={200: ThickenOut, **Problems}, operation_id="thickenUntil")
 def thicken_until(request: HttpRequest, wanted: StrokeIn) -> ThickenOut:
     """By how much a part is to be thickened until its thinnest stroke is as wide as asked."""
-    part = wanted.recipe.part(wanted.part) or wanted.recipe.parts[0]
+    part = wanted.recipe.lettering(wanted.part)
+    if part is None:
+        raise Problem("no-part", "There is no lettering to thicken.", "Choose a lettering.", "parts")
 
     def thinnest(thicken_mm: float) -> float:
         thicker = part.model_copy(update={"thicken_mm": thicken_mm})

@@ -6,8 +6,8 @@ from ninja.files import UploadedFile
 
 from designs.api.values import BoxOut, Problems
 from fulgen.formats.drawing import MAX_FILE_BYTES, read_drawing
-from fulgen.formats.svg import path_data
 from fulgen.geometry import measure
+from fulgen.geometry.paths import path_data
 from fulgen.lettering.stand_ins import StandIn, in_unit_square, library_shape, names, own_stand_in
 
 router = Router(tags=["shapes"])

@@ -1,0 +1,225 @@
+"""Artwork: a drawing that was read in, kept with its groups, layers and colours, contour by contour."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field, model_validator
+
+from fulgen.bounded import Bounded
+from fulgen.frozen import STRICT, Flag
+from fulgen.geometry import measure
+from fulgen.geometry.flatten import flatten
+from fulgen.geometry.offset import Ends, band, open_points
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import outline_of
+from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.parts.made import DrawnLine, Use
+from fulgen.parts.part import FilmColour, Part, PartName
+from fulgen.parts.solid import Solid
+from fulgen.problem import Problem
+
+MAX_ITEMS = 3_000
+MAX_ART_DATA = 1_600_000
+"""Signs of path data in a piece of artwork: about 25,000 nodes of curves."""
+
+Contour = Annotated[int, Field(ge=0, le=100_000)]
+
+
+@dataclass(frozen=True)
+class ArtItem:
+    """One thing in a drawing, in mm around the drawing's middle: an area with all its contours, or a line;
+    its colour, and the group or layer it is in. A line has the width it was drawn with."""
+
+    __pydantic_config__ = STRICT
+
+    d: Annotated[str, Field(max_length=MAX_ART_DATA, pattern=r"^[MLQCZ0-9 .,e+-]*$")]
+    film: FilmColour = "#2B5674"
+    group: Annotated[str, Field(max_length=80)] = ""
+    line: Flag = False
+    width_mm: Annotated[float, Field(strict=True, ge=0.0, le=500.0)] = 0.0
+
+
+@dataclass(frozen=True)
+class ContourChoice:
+    """What the maker decides about one contour: another film, or that it is left out."""
+
+    __pydantic_config__ = STRICT
+
+    film: FilmColour | None = None
+    off: Flag = False
+
+
+class Artwork(Part):
+    """A drawing that was read in: where it came from, its items, and what was decided about contours, by
+    their numbers over all items. Its colours are films of their own, or all of it is cut from the part's
+    film.
+
+    Lines whose ends are within ``close_mm`` of each other are closed; the others are drawn, scored, or become
+    bands of a width.
+    """
+
+    kind: Literal["artwork"] = "artwork"
+    source: PartName = ""
+    items: tuple[ArtItem, ...] = Field(min_length=1, max_length=MAX_ITEMS)
+    contours: dict[Contour, ContourChoice] = Field(
+        default_factory=dict,
+        max_length=5_000,
+        json_schema_extra={"propertyNames": {"pattern": "^(0|[1-9][0-9]{0,5})$"}},
+    )
+    colours: Literal["own", "one"] = "one"
+    across: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
+    down: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
+    close_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)] = 0.1
+    lines: Literal["draw", "score", "band"] = "draw"
+    band_mm: Annotated[float, Field(strict=True, ge=0.0, le=100.0)] = 0.0
+    ends: Ends = "round"
+
+    @model_validator(mode="after")
+    def _within_bounds(self) -> Artwork:
+        if sum(len(item.d) for item in self.items) > MAX_ART_DATA:
+            raise ValueError("The drawing has more points than a design holds.")
+        return self
+
+    @property
+    def says(self) -> str:
+        """What a maker calls it."""
+        return self.name or self.source or "drawing"
+
+
+@dataclass(frozen=True, eq=False)
+class ArtContour:
+    """A contour of a drawing as it is used: its number, its outline, the film it is cut from (None: the
+    part's own), and what is told of it."""
+
+    number: int
+    outline: Outline
+    film: str | None
+    off: bool
+    line: bool
+    group: str
+    double_of: int | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class MadeArtwork(Solid):
+    """What a drawing comes to, with its contours."""
+
+    contours: tuple[ArtContour, ...] = field(default=())
+
+    @cached_property
+    def open_gaps(self) -> tuple[tuple[int, float], ...]:
+        """Lines that stay open: their numbers, and how far their ends are apart in mm."""
+        return tuple((c.number, _gap(c.outline)) for c in self.contours if c.line and not c.off)
+
+
+def make_artwork(part: Artwork) -> MadeArtwork:
+    """A drawing as it is used. Raises Problem "bad-artwork", "weld"."""
+    contours = tuple(_contours(part))
+    says = f"the {part.says}" if not part.name and not part.source else part.says
+    lines: list[DrawnLine] = []
+    areas: dict[str | None, dict[int, list[Outline]]] = {}
+    bands: dict[str | None, list[Shape]] = {}
+    item_of = _item_numbers(part)
+    for contour in contours:
+        if contour.off:
+            continue
+        item = part.items[item_of[contour.number]]
+        if not contour.line:
+            areas.setdefault(contour.film, {}).setdefault(item_of[contour.number], []).append(contour.outline)
+        elif part.lines == "band" and (part.band_mm or item.width_mm) > 0:
+            width = part.band_mm or item.width_mm
+            bands.setdefault(contour.film, []).append(band(contour.outline, width, FLATNESS_MM, part.ends))
+        else:
+            use: Use = "score" if part.lines == "score" else "draw"
+            lines.append(DrawnLine(contour.outline, use))
+    films: dict[str | None, Shape] = {}
+    for film in dict.fromkeys([*areas, *bands]):
+        shapes = [_area(outlines) for outlines in areas.get(film, {}).values()]
+        films[film] = weld([*shapes, *bands.get(film, [])])
+    body = films.pop(None, Shape.empty())
+    others = {film: shape for film, shape in films.items() if film is not None}
+    return MadeArtwork(part.id, says, body, others, tuple(lines), contours)
+
+
+def _area(outlines: Sequence[Outline]) -> Shape:
+    """What the contours of an item cover: those within others are holes, as they were filled."""
+    whole = Outline.joined(outlines)
+    points = whole.points
+    if not len(points) or np.ptp(points, axis=0).max() == 0.0:
+        return Shape.empty()
+    return clean(whole, FLATNESS_MM, even_odd=True)
+
+
+def _item_numbers(part: Artwork) -> list[int]:
+    """The item that each contour is of."""
+    counts = (len(_read(item.d).contour_starts) for item in part.items)
+    return [n for n, count in enumerate(counts) for _ in range(count)]
+
+
+def _contours(part: Artwork) -> Iterator[ArtContour]:
+    stretch = np.array([part.across, part.down])
+    number = 0
+    seen: dict[tuple[float, ...], int] = {}
+    for item in part.items:
+        for contour in _read(item.d).contours():
+            choice = part.contours.get(number, ContourChoice())
+            outline = Outline(contour.verbs, contour.points * stretch)
+            open_ = item.line and _gap(outline) > part.close_mm
+            film = choice.film or (item.film if part.colours == "own" else None)
+            mark = _mark(outline, open_)
+            double = seen.setdefault(mark, number)
+            yield ArtContour(
+                number, outline, None if film is None else film.upper(), choice.off, open_, item.group,
+                double if double != number else None,
+            )  # fmt: skip
+            number += 1
+
+
+def _mark(outline: Outline, open_: bool) -> tuple[float, ...]:
+    """What tells a contour from all others but those that lie on it: its box and its length, to 0.01 mm."""
+    box = measure.box(outline)
+    length = float(np.hypot(*np.diff(open_points(outline, FLATNESS_MM), axis=0).T).sum()) if open_ else 0.0
+    area = abs(float(measure.contour_areas(outline).sum()))
+    return tuple(round(v, 2) for v in (box.x, box.y, box.width, box.height, area, length))
+
+
+def _gap(outline: Outline) -> float:
+    """How far the ends of a contour are apart."""
+    return float(np.hypot(*(outline.points[0] - outline.points[-1])))
+
+
+def crossing_lines(made: MadeArtwork) -> int:
+    """How many pairs of contours cross each other."""
+    closed = [c.outline for c in made.contours if not c.off and not c.line]
+    if len(closed) < 2:
+        return 0
+    points, ring_of = flatten(Outline.joined(closed), FLATNESS_MM)
+    rings = np.asarray(shapely.linearrings(points, indices=ring_of))
+    one, other = shapely.STRtree(rings).query(rings, predicate="crosses")
+    return int((one < other).sum())
+
+
+def _read(d: str) -> Outline:
+    """Path data of an item, read once. Raises Problem "bad-artwork"."""
+
+    def read() -> Outline:
+        try:
+            return outline_of(d)
+        except ValueError:
+            raise Problem(
+                "bad-artwork",
+                "A part of the drawing cannot be read.",
+                "Read the drawing in again.",
+                "items",
+            ) from None
+
+    return _outlines.get(d, read)
+
+
+_outlines: Bounded[str, Outline] = Bounded(16 * 2**20)

@@ -1,0 +1,69 @@
+"""Backings: the outline of a part grown by a distance, in another film. They follow when the part changes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import shapely
+from pydantic import Field
+
+from fulgen.geometry.offset import Corners, offset
+from fulgen.geometry.operations import filled
+from fulgen.geometry.weld import FLATNESS_MM, Shape, weld
+from fulgen.joining.anchors import PartId
+from fulgen.parts.made import Placed
+from fulgen.parts.part import FilmColour, Part
+from fulgen.parts.solid import Solid
+from fulgen.problem import Problem
+
+
+class Backing(Part):
+    """The outline of another part, grown by a distance (shrunk where negative). Holes are kept, filled
+    where a disc of ``fill_mm`` does not fit through, or all filled. Its place is moved on from that of the
+    other part."""
+
+    kind: Literal["backing"] = "backing"
+    of: PartId
+    by_mm: Annotated[float, Field(strict=True, ge=-100.0, le=200.0)] = 3.0
+    corners: Corners = "round"
+    holes: Literal["keep", "fill small", "fill all"] = "fill small"
+    fill_mm: Annotated[float, Field(strict=True, ge=0.0, le=500.0)] = 4.0
+    film: FilmColour = "#C9A24A"
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        return (self.of,)
+
+    @property
+    def says(self) -> str:
+        """What a maker calls it."""
+        return self.name or "backing"
+
+
+def make_backing(part: Backing, source: Placed, scale: float) -> Solid:
+    """A backing in the frame of its source, whose lengths are ``scale`` times as large on the work.
+
+    Raises Problem "nothing-left" where shrinking leaves nothing, "weld".
+    """
+    tolerance = FLATNESS_MM / scale
+    body = weld([shape for placed in source.in_films for shape in placed.shapes])
+    grown = offset(body.refined(tolerance), part.by_mm / scale, part.corners)
+    if not grown:
+        raise Problem(
+            "nothing-left",
+            "Shrunk by so much, nothing of the part is left.",
+            "Let the backing reach further out.",
+            "by_mm",
+        )
+    if part.holes != "keep":
+        grown = _filled(grown, None if part.holes == "fill all" else part.fill_mm / scale)
+    return Solid(part.id, f"the {part.says}", grown)
+
+
+def _filled(shape: Shape, most: float | None) -> Shape:
+    """The shape with its holes filled, those that a disc of ``most`` fits into left."""
+
+    def goes(hole: shapely.Polygon) -> bool:
+        return most is None or bool(shapely.buffer(hole, -most / 2).is_empty)
+
+    return filled(shape, goes)

@@ -1,0 +1,272 @@
+"""Combinations: parts made into one by an operation, each still what it is.
+
+The members lie in the frame of the combination and are not on the work by themselves. The first of them is
+the ground: what is cut out of, kept clear, or welded to. In an operation the film of a member does not
+matter, but where a combination is divided, or names stand in a halo."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+
+from fulgen.frozen import STRICT, WHOLE, Flag
+from fulgen.geometry import measure
+from fulgen.geometry.flatten import flatten
+from fulgen.geometry.offset import offset
+from fulgen.geometry.operations import common, divided, filled, without
+from fulgen.geometry.outline import Outline, Point
+from fulgen.geometry.pieces import pieces
+from fulgen.geometry.placement import Placement
+from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.joining.anchors import Anchor, PartId
+from fulgen.parts.made import Layer, Placed
+from fulgen.parts.part import FilmColour, Part
+from fulgen.parts.solid import Solid
+from fulgen.parts.welding import body_of
+from fulgen.problem import Problem
+
+Operation = Literal["weld", "cut", "overlap", "divide", "halo", "edges"]
+"""All welded; the others cut out of the ground; what all of them cover; every region by itself; the ground
+cleared around the others; the others welded to chosen edges of the ground."""
+
+MAX_MEMBERS = 60
+
+
+@dataclass(frozen=True)
+class Halo:
+    """How the ground is kept clear around the others: by what distance, and whether they *stand* in the clear
+    or are cut *through* a solid backing that is welded to the ground. Islands that would be left inside their
+    counters go unless they are kept."""
+
+    __pydantic_config__ = STRICT
+
+    mm: Annotated[float, Field(strict=True, ge=0.1, le=100.0)] = 2.5
+    manner: Literal["stand", "through"] = "stand"
+    islands: Flag = False
+
+
+class Combination(Part):
+    """Parts made into one. edges are contours of the ground by their numbers, where they are what is welded
+    to; films says of regions of a division, by what covers them, which film they are cut from, or none."""
+
+    kind: Literal["combination"] = "combination"
+    how: Operation = "weld"
+    members: tuple[PartId, ...] = Field(min_length=1, max_length=MAX_MEMBERS)
+    halo: Halo = Halo()
+    edges: tuple[Annotated[int, Field(ge=0, le=100_000), WHOLE], ...] = Field((), max_length=60)
+    films: dict[Annotated[str, Field(min_length=1, max_length=600)], FilmColour | Literal["none"]] = Field(
+        default_factory=dict, max_length=400
+    )
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        return self.members
+
+    @property
+    def says(self) -> str:
+        """What a maker calls it."""
+        return self.name or _SAYS[self.how]
+
+
+_SAYS: dict[Operation, str] = {
+    "weld": "welded parts",
+    "cut": "cut-out",
+    "overlap": "overlap",
+    "divide": "division",
+    "halo": "parts with a halo",
+    "edges": "parts welded to edges",
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Division:
+    """A region of a division: what tells it, the members that cover it, its shape, and its film."""
+
+    key: str
+    covers: tuple[str, ...]
+    shape: Shape
+    film: str | None
+
+
+@dataclass(frozen=True, eq=False)
+class MadeCombination(Solid):
+    """What a combination comes to, with its members where they lie in it; they answer for places on it."""
+
+    how: Operation = "weld"
+    members: Mapping[str, Placed] = field(default_factory=dict)
+    divisions: tuple[Division, ...] = ()
+
+    @property
+    def others(self) -> Sequence[Layer]:
+        if not self.divisions:
+            return super().others
+        regions = ((division.film, division.shape) for division in self.divisions)
+        return [Layer(film, [(shape, Placement())], apart=True) for film, shape in regions if film]
+
+    @cached_property
+    def _inner(self) -> list[tuple[Placed, MadeCombination]]:
+        found = ((placed, placed.made) for placed in self.members.values())
+        return [(placed, made) for placed, made in found if isinstance(made, MadeCombination)]
+
+    def find(self, anchor: Anchor) -> Point | None:
+        if anchor.part == self.part_id:
+            return super().find(anchor)
+        if anchor.part in self.members:
+            return self.members[anchor.part].find(anchor)
+        for placed, made in self._inner:
+            at = made.find(anchor)
+            if at is not None:
+                return placed.place.point(*at)
+        return None
+
+    def anchor(self, x: float, y: float) -> Anchor:
+        return self.nearest(x, y).anchor(x, y)
+
+    def names_at(self, x: float, y: float) -> tuple[str, ...]:
+        return self.nearest(x, y).names_at(x, y)
+
+    def nearest(self, x: float, y: float) -> Placed:
+        """The member nearest to a place; of several there, the last."""
+        at = shapely.Point(x, y)
+        members = list(self.members.values())
+        far = [
+            min((float(shapely.distance(s.region, at)) for s in m.everything), default=1e9) for m in members
+        ]
+        return members[len(far) - 1 - int(np.argmin(far[::-1]))]
+
+
+def standing_in(part: Placed) -> Iterator[Placed]:
+    """The parts whose edges are those of what a part comes to, where they lie: itself, or the members that
+    are welded in it."""
+    made = part.made
+    if not isinstance(made, MadeCombination):
+        yield part
+    elif made.how in ("weld", "edges", "halo"):
+        for member in made.members.values():
+            yield from standing_in(member.under(part.place, f"{part.key} {member.key}"))
+
+
+def make_combination(part: Combination, members: Sequence[Placed], scale: float) -> MadeCombination:
+    """A combination of its members, which lie in its frame; its lengths are ``scale`` times as large on the
+    work.
+
+    Raises Problem "nothing-left", "crosses-edge", "no-edge", "too-many", "weld".
+    """
+    bodies = [body_of(member) for member in members]
+    lines = tuple(line for member in members for line in member.lines)
+    others: dict[str, Shape] = {}
+    divisions: tuple[Division, ...] = ()
+    if part.how == "divide":
+        divisions = _divided(part, members, bodies)
+        body, others = Shape.empty(), {d.key: d.shape for d in divisions if d.film}
+    elif part.how == "halo":
+        body, others = _with_halo(part, members, bodies, scale)
+    elif part.how == "edges":
+        body = welded_to_edges(bodies[0], bodies[1:], part.edges)
+    elif part.how == "cut":
+        body = without(bodies[0], bodies[1:])
+    elif part.how == "overlap":
+        body = common(bodies)
+    else:
+        body = weld(bodies)
+    if not body and not others and not lines:
+        raise Problem(
+            "nothing-left", _NOTHING[part.how], "Move the parts, or choose another operation.", "members"
+        )
+    return MadeCombination(
+        part.id, f"the {part.says}", body, others, lines, part.how,
+        {member.id: member for member in members}, divisions,
+    )  # fmt: skip
+
+
+_NOTHING: dict[Operation, str] = {
+    "weld": "There is nothing to weld: the parts are empty.",
+    "cut": "Nothing is left: what is cut out covers all of it.",
+    "overlap": "Nothing is left: the parts have no place in common.",
+    "divide": "Nothing is left: every region is left out.",
+    "halo": "Nothing is left: the halo clears all of it.",
+    "edges": "There is nothing to weld: the parts are empty.",
+}
+
+
+def _divided(part: Combination, members: Sequence[Placed], bodies: Sequence[Shape]) -> tuple[Division, ...]:
+    """The regions, each a piece of its own, by what covers them and from left to right."""
+    found: list[Division] = []
+    for share in divided(bodies):
+        covers = tuple(members[n].id for n in share.covers)
+        alike = "+".join(covers)
+        usual = members[share.covers[-1]].film
+        for number, piece in enumerate(pieces(share.shape), 1):
+            key = f"{alike}/{number}"
+            film = part.films.get(key, part.films.get(alike, usual))
+            shape = clean(piece.outline, share.shape.tolerance)
+            found.append(Division(key, covers, shape, None if film == "none" else film.upper()))
+    return tuple(found)
+
+
+def _with_halo(
+    part: Combination, members: Sequence[Placed], bodies: Sequence[Shape], scale: float
+) -> tuple[Shape, dict[str, Shape]]:
+    names = weld(bodies[1:])
+    around = offset(names.refined(FLATNESS_MM / scale), part.halo.mm / scale)
+    if not part.halo.islands:
+        around = filled(around, lambda hole: True)
+    if part.halo.manner == "through":
+        return without(weld([bodies[0], around]), [names]), {}
+    clear = without(bodies[0], [around])
+    ground, others = [clear], dict[str, list[Shape]]()
+    for member, body in zip(members[1:], bodies[1:], strict=True):
+        (ground if member.film == members[0].film else others.setdefault(member.film, [])).append(body)
+    return weld(ground), {film: weld(shapes) for film, shapes in others.items()}
+
+
+def welded_to_edges(ground: Shape, names: Sequence[Shape], edges: Sequence[int]) -> Shape:
+    """Shapes welded to some contours of a ground, by their numbers; all its other contours stay to the last
+    point.
+
+    A contour that is the outer edge of a piece has the material inside, one of a hole has it outside.
+    Raises Problem "no-edge" when a contour is not there, "crosses-edge" when a shape runs over one that is
+    not chosen."""
+    contours = list(ground.outline.contours())
+    if not edges or max(edges) >= len(contours):
+        raise Problem(
+            "no-edge",
+            "No edge to weld to is chosen."
+            if not edges
+            else "An edge that was chosen is not there any more.",
+            "Point at an edge of the first part.",
+            "edges",
+        )
+    chosen = sorted(set(edges))
+    is_hole = measure.contour_areas(ground.outline) < 0
+    tolerance = ground.tolerance
+    outer = [clean(contours[n], tolerance) for n in chosen if not is_hole[n]]
+    holes = [clean(contours[n].reversed(), tolerance) for n in chosen if is_hole[n]]
+    name = weld(names)
+    if outer:
+        made = weld([without(weld(outer), holes), name]).outline
+    else:
+        made = without(weld(holes), [name]).outline.reversed()
+    kept = [contours[n] for n in range(len(contours)) if n not in chosen]
+    if kept and made and _cross(Outline.joined(kept), made, tolerance):
+        raise Problem(
+            "crosses-edge",
+            "What is welded also runs over an edge that is not chosen.",
+            "Point at that edge too, or move the part away from it.",
+            "edges",
+        )
+    return clean(Outline.joined([*kept, made]), tolerance)
+
+
+def _cross(one: Outline, other: Outline, tolerance: float) -> bool:
+    lines = [
+        np.asarray(shapely.linearrings(points, indices=ring_of))
+        for points, ring_of in (flatten(outline, tolerance) for outline in (one, other))
+    ]
+    return bool(shapely.STRtree(lines[0]).query(lines[1], predicate="intersects").size)

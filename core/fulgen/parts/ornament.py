@@ -1,0 +1,59 @@
+"""Ornaments: one glyph of a face, chosen by its picture like a shape."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import uharfbuzz as hb
+from pydantic import Field
+
+from fulgen.frozen import WHOLE
+from fulgen.geometry.weld import clean
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.faces import LETTER_FLATNESS, Face
+from fulgen.parts.part import Millimetres, Part
+from fulgen.parts.solid import Solid
+from fulgen.problem import Problem
+
+
+class Ornament(Part):
+    """A glyph of a face by its file and number there, and how high it is. It lies with its middle at its
+    place."""
+
+    kind: Literal["ornament"] = "ornament"
+    face: FaceChoice = FaceChoice()
+    file: Annotated[int, Field(ge=0, le=50), WHOLE] = 0
+    glyph: Annotated[int, Field(ge=0, le=65_535), WHOLE]
+    height_mm: Millimetres = 40.0
+
+    @property
+    def says(self) -> str:
+        """What a maker calls it."""
+        return self.name or "ornament"
+
+
+def make_ornament(part: Ornament, face: Face) -> Solid:
+    """A glyph as a body. Raises Problem "no-glyph" where the face has none of that number, or it is empty."""
+    shape = None
+    if part.file < len(face.files) and part.glyph < face.files[part.file].face.glyph_count:
+        shape = face.glyph(part.file, part.glyph)
+    if not shape:
+        raise Problem("no-glyph", "The face has no such ornament.", "Choose another one.", "glyph")
+    box = shape.box
+    scale = part.height_mm / box.height
+    moved = shape.outline.placed(-(box.x + box.width / 2) * scale, -(box.y + box.height / 2) * scale, scale)
+    return Solid(part.id, f"the {part.says}", clean(moved, LETTER_FLATNESS * scale))
+
+
+def glyphs_of(face: Face) -> list[tuple[int, int]]:
+    """All glyphs of a face that draw something, by file and number."""
+    found = []
+    for number, file in enumerate(face.files):
+        found += [(number, glyph) for glyph in range(file.face.glyph_count) if face.glyph(number, glyph)]
+    return found
+
+
+def name_of(face: Face, file: int, glyph: int) -> str:
+    """What the face calls a glyph."""
+    font: hb.Font = face.fonts[file]
+    return str(font.glyph_to_string(glyph))

@@ -1,0 +1,41 @@
+"""What all parts of a design have in common."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from fulgen.frozen import Flag, Frozen
+from fulgen.geometry.placement import Placement
+from fulgen.joining.anchors import PartId
+
+FilmColour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+Millimetres = Annotated[float, Field(strict=True, ge=0.1, le=5000.0)]
+PartName = Annotated[str, Field(max_length=60)]
+
+
+class Part(Frozen):
+    """A thing in a design: its id, the maker's own name for it, the film it is cut from, and where it lies:
+    on the work, or in the combination that it is a member of.
+
+    hidden: it is neither shown nor cut; locked: hands on the work pass over it. Parts with the same
+    ``travels`` are moved together and stay what they are.
+    """
+
+    id: PartId
+    name: PartName = ""
+    film: FilmColour = "#2B5674"
+    place: Placement = Placement()
+    hidden: Flag = False
+    locked: Flag = False
+    travels: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        """The parts that have to be made before it."""
+        return ()
+
+    def making_key(self) -> str:
+        """All that its making depends on, but for faces and the parts it needs."""
+        return self.model_dump_json(exclude={"place", "film", "name", "hidden", "locked", "travels"})

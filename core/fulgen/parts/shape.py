@@ -1,0 +1,50 @@
+"""Shapes: forms of the library, as wide and high as asked, with their parameters."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from fulgen.geometry.forms import FORMS, Form
+from fulgen.geometry.weld import FLATNESS_MM, clean
+from fulgen.parts.part import Millimetres, Part
+from fulgen.parts.solid import Solid
+from fulgen.problem import Problem
+
+
+class ShapePart(Part):
+    """A form of the library by its name. values are parameters that are not as usual; what a form does not
+    know is passed over. It lies with its middle at its place."""
+
+    kind: Literal["shape"] = "shape"
+    form: Annotated[str, Field(min_length=1, max_length=40)] = "disc"
+    width_mm: Millimetres = 60.0
+    height_mm: Millimetres = 60.0
+    values: dict[
+        Annotated[str, Field(pattern=r"^[a-z]{1,20}$")], Annotated[float, Field(strict=True, ge=-1e4, le=1e4)]
+    ] = Field(default_factory=dict, max_length=12)
+
+    @property
+    def says(self) -> str:
+        """What a maker calls it."""
+        return self.name or self.form
+
+
+def form_of(name: str) -> Form:
+    """A form by its name. Raises Problem "no-shape" where there is none."""
+    form = FORMS.get(name)
+    if form is None:
+        raise Problem(
+            "no-shape",
+            f"There is no shape called “{name[:40]}”.",
+            "Choose one from the shape library.",
+            "form",
+        )
+    return form
+
+
+def make_shape(part: ShapePart) -> Solid:
+    """A shape. Raises Problem "no-shape"."""
+    drawn = form_of(part.form).drawn(part.width_mm, part.height_mm, part.values)
+    return Solid(part.id, f"the {part.says}", clean(drawn, FLATNESS_MM))
