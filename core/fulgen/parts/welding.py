@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from fulgen.bounded import Bounded
 from fulgen.geometry.crumbs import CLOSE_NODES_MM
-from fulgen.geometry.weld import Shape, fill_holes, weld
+from fulgen.geometry.placement import Placement
+from fulgen.geometry.weld import FLATNESS_MM, Shape, fill_holes, weld
 from fulgen.joining.smooth import smooth_seams
 from fulgen.parts.made import Placed
 
@@ -21,12 +23,14 @@ def welded(members: Sequence[Placed], more: Sequence[Shape] = ()) -> Shape:
 
 
 def body_of(part: Placed) -> Shape:
-    """All of a part as one shape, whatever its films; kept."""
-    return _bodies.get(part.key, lambda: _body(part))
+    """All of a part as one shape where it lies, whatever its films. It is welded in the part's own frame, and
+    kept: wherever the part goes, its contours keep their order."""
+    own = _bodies.get(part.made_key, lambda: _body(replace(part, place=Placement(), key=part.made_key)))
+    return part.place.shape(own.refined(FLATNESS_MM / part.place.scale))
 
 
 def _body(part: Placed) -> Shape:
-    bodies = [welded([film]) for film in part.in_films]
+    bodies = [welded([layer]) for layer in part.in_films]
     return bodies[0] if len(bodies) == 1 else weld(bodies, CLOSE_NODES_MM)
 
 

@@ -3,6 +3,7 @@
 Answers go by key: the browser says which outlines, parts and letters' forms it holds, and is sent the others.
 """
 
+import math
 from collections.abc import Callable, Iterable
 from typing import Annotated, Literal, TypeVar
 from urllib.parse import quote
@@ -22,9 +23,13 @@ from fulgen.joining.bars import Tie
 from fulgen.joining.seam import State
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import Way
+from fulgen.parts.combination import MadeCombination
 from fulgen.parts.lettering import MadeLettering
+from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
+from fulgen.parts.shape import ShapePart, form_of
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
+from fulgen.recipe.tree import Tree
 from fulgen_server.problems import ProblemOut
 
 router = Router(tags=["evaluations"])
@@ -96,12 +101,54 @@ class TieOut(Schema):
     length_mm: float
 
 
+class BodyOut(Schema):
+    """What of a part is cut from a film; None: from the part's own."""
+
+    film: str | None
+    d: str
+
+
+class LineOut(Schema):
+    """A line that is not cut, in the frame of its part."""
+
+    d: str
+    use: Literal["draw", "score"]
+
+
+class HandleOut(Schema):
+    """Where a parameter of a shape is taken hold of, in the part's frame, and how far that moves with it."""
+
+    key: str
+    x: float
+    y: float
+    dx: float
+    dy: float
+
+
+class RegionOut(Schema):
+    """A region of a division: its key, the members that cover it, its outline, and the film it is cut
+    from."""
+
+    key: str
+    covers: list[str]
+    d: str
+    film: str | None
+
+
 class MadeOut(Schema):
     """What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
     baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
-    face in use does not have; and those whose nodes were changed on another outline than they have now."""
+    face in use does not have; and those whose nodes were changed on another outline than they have now.
+
+    What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
+    regions, too.
+    """
 
     key: str
+    bodies: list[BodyOut] = []
+    lines: list[LineOut] = []
+    handles: list[HandleOut] = []
+    regions: list[RegionOut] = []
     letters: list[LetterOut]
     extras: list[ExtraOut]
     ties: list[TieOut]
@@ -120,13 +167,15 @@ class FormOut(Schema):
 
 
 class PartOut(Schema):
-    """A part of the recipe: what it was made to, by its key, and where that lies on the work; or why it could
-    not be made."""
+    """A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
+    it there; or why it could not be made. within is the combination that it is a member of."""
 
     id: str
+    within: str | None
     made: str | None
     film: str
     place: Placement
+    box: BoxOut | None
     problem: ProblemOut | None
 
 
@@ -250,9 +299,10 @@ def _by_key(
 
 def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
     clusters = _by_key(evaluation.clusters, lambda cluster: cluster.key, have)
-    made = _by_key(evaluation.letterings, lambda row: row[0].made_key, have)
+    made = _by_key(evaluation.made.values(), lambda placed: placed.made_key, have)
+    letterings = [placed.made for placed in made.values() if isinstance(placed.made, MadeLettering)]
     forms = _by_key(
-        (letter.form.outline for _, m in made.values() for letter in m.layout.letters),
+        (letter.form.outline for m in letterings for letter in m.layout.letters),
         lambda outline: outline.digest,
         have,
     )
@@ -268,7 +318,7 @@ def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
         nodes=evaluation.nodes,
         loose_marks=evaluation.loose_marks,
         clusters=[_cluster(cluster) for cluster in clusters.values()],
-        made=[_made(key, m) for key, (_, m) in made.items()],
+        made=[_made(key, placed, evaluation) for key, placed in made.items()],
         forms=[
             FormOut(key=key, d=path_data(outline.placed(0, 0, FORM_UNITS), decimals=2))
             for key, outline in forms.items()
@@ -280,19 +330,27 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
     def failure_of(part_id: str) -> Failure | None:
         return next((failure for failure in evaluation.failures if part_id in failure.parts), None)
 
+    parent = Tree(evaluation.recipe).parent
     told = []
     for part in evaluation.recipe.parts:
-        placed, failure = evaluation.part(part.id), failure_of(part.id)
+        placed, failure = evaluation.made.get(part.id), failure_of(part.id)
         told.append(
             PartOut(
                 id=part.id,
+                within=parent.get(part.id),
                 made=placed.made_key if placed else None,
                 film=part.film.upper(),
-                place=part.place,
+                place=placed.place if placed else part.place,
+                box=_box(placed) if placed else None,
                 problem=problem_out(failure.problem) if failure else None,
             )
         )
     return told
+
+
+def _box(placed: Placed) -> BoxOut | None:
+    x0, y0, x1, y1 = placed.box
+    return None if math.isnan(x0) else BoxOut(x=x0, y=y0, width=x1 - x0, height=y1 - y0)
 
 
 def _cluster(cluster: Cluster) -> ClusterOut:
@@ -303,7 +361,59 @@ def _cluster(cluster: Cluster) -> ClusterOut:
     return ClusterOut(key=cluster.key, pieces=pieces)
 
 
-def _made(key: str, made: MadeLettering) -> MadeOut:
+def _made(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
+    made = placed.made
+    return (
+        _made_lettering(key, made)
+        if isinstance(made, MadeLettering)
+        else _made_solid(key, placed, evaluation)
+    )
+
+
+def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
+    made, part = placed.made, evaluation.recipe.part(placed.id)
+    bodies = [(None, made.shapes), *((layer.film, layer.shapes) for layer in made.others)]
+    return MadeOut(
+        key=key,
+        bodies=[
+            BodyOut(film=film, d="".join(path_data(place.outline(shape.outline)) for shape, place in shapes))
+            for film, shapes in bodies
+            if shapes
+        ],
+        lines=[LineOut(d=path_data(line.outline, closed=line.closed), use=line.use) for line in made.lines],
+        handles=_handles(part) if isinstance(part, ShapePart) else [],
+        regions=[
+            RegionOut(
+                key=region.key,
+                covers=list(region.covers),
+                d=path_data(region.shape.outline),
+                film=region.film,
+            )
+            for region in (made.divisions if isinstance(made, MadeCombination) else ())
+        ],
+        letters=[],
+        extras=[],
+        ties=[],
+        baselines_mm=[],
+        capital_height_mm=0.0,
+        size_mm=made.size,
+        lost_shapes=[],
+        waiting_shapes=[],
+    )
+
+
+def _handles(part: ShapePart) -> list[HandleOut]:
+    form = form_of(part.form)
+    values = form.values(part.values)
+    found = []
+    for key, handle in form.handles.items():
+        x, y = handle(part.width_mm, part.height_mm, values)
+        further = handle(part.width_mm, part.height_mm, {**values, key: values[key] + 1e-4})
+        found.append(HandleOut(key=key, x=x, y=y, dx=(further[0] - x) / 1e-4, dy=(further[1] - y) / 1e-4))
+    return found
+
+
+def _made_lettering(key: str, made: MadeLettering) -> MadeOut:
     return MadeOut(
         key=key,
         letters=[_letter(made, letter) for letter in made.layout.letters],

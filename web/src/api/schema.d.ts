@@ -157,6 +157,107 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Forms
+         * @description The shape library.
+         */
+        get: operations["listForms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/glyphs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Glyphs
+         * @description The glyphs of a face that draw something.
+         */
+        post: operations["listGlyphs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/build/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Operations
+         * @description What each operation would make of parts, on the real parts, before it is taken.
+         */
+        post: operations["previewOperations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/build/contours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Contours
+         * @description The contours of a part to point at: those of a drawing as they were read, those of others as they are
+         *     made.
+         */
+        post: operations["listContours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/build/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Edges
+         * @description The edges of a part as it is made, by the numbers that a weld to chosen edges goes by.
+         */
+        post: operations["listEdges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings": {
         parameters: {
             query?: never;
@@ -596,6 +697,213 @@ export interface components {
             of: string;
         };
         /**
+         * ArtItem
+         * @description One thing in a drawing, in mm around the drawing's middle: an area with all its contours, or a line;
+         *     its colour, and the group or layer it is in. A line has the width it was drawn with.
+         */
+        ArtItem: {
+            /** D */
+            d: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Line
+             * @default false
+             */
+            line: boolean;
+            /**
+             * Width Mm
+             * @default 0
+             */
+            width_mm: number;
+        };
+        /**
+         * Artwork
+         * @description A drawing that was read in: where it came from, its items, and what was decided about contours, by
+         *     their numbers over all items. Its colours are films of their own, or all of it is cut from the part's
+         *     film.
+         *
+         *     Lines whose ends are within ``close_mm`` of each other are closed; the others are drawn, scored, or become
+         *     bands of a width.
+         */
+        Artwork: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default artwork
+             * @constant
+             */
+            kind: "artwork";
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Items */
+            items: components["schemas"]["ArtItem"][];
+            /** Contours */
+            contours?: {
+                [key: string]: components["schemas"]["ContourChoice"];
+            };
+            /**
+             * Colours
+             * @default one
+             * @enum {string}
+             */
+            colours: "own" | "one";
+            /**
+             * Across
+             * @default 1
+             */
+            across: number;
+            /**
+             * Down
+             * @default 1
+             */
+            down: number;
+            /**
+             * Close Mm
+             * @default 0.1
+             */
+            close_mm: number;
+            /**
+             * Lines
+             * @default draw
+             * @enum {string}
+             */
+            lines: "draw" | "score" | "band";
+            /**
+             * Band Mm
+             * @default 0
+             */
+            band_mm: number;
+            /**
+             * Ends
+             * @default round
+             * @enum {string}
+             */
+            ends: "round" | "square" | "pointed";
+        };
+        /**
+         * Backing
+         * @description The outline of another part, grown by a distance (shrunk where negative). Holes are kept, filled
+         *     where a disc of ``fill_mm`` does not fit through, or all filled. Its place is moved on from that of the
+         *     other part.
+         */
+        Backing: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #C9A24A
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default backing
+             * @constant
+             */
+            kind: "backing";
+            /** Of */
+            of: string;
+            /**
+             * By Mm
+             * @default 3
+             */
+            by_mm: number;
+            /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners: "round" | "mitred";
+            /**
+             * Holes
+             * @default fill small
+             * @enum {string}
+             */
+            holes: "keep" | "fill small" | "fill all";
+            /**
+             * Fill Mm
+             * @default 4
+             */
+            fill_mm: number;
+        };
+        /**
          * Bar
          * @description A bridge laid by hand, from one anchor to another. bulge bends it: how far its middle stands off, as
          *     a share of its length, to the right of its way.
@@ -613,6 +921,94 @@ export interface components {
              * @default 0
              */
             bulge: number;
+        };
+        /**
+         * Combination
+         * @description Parts made into one. edges are contours of the ground by their numbers, where they are what is welded
+         *     to; films says of regions of a division, by what covers them, which film they are cut from, or none.
+         */
+        Combination: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default combination
+             * @constant
+             */
+            kind: "combination";
+            /**
+             * How
+             * @default weld
+             * @enum {string}
+             */
+            how: "weld" | "cut" | "overlap" | "divide" | "halo" | "edges";
+            /** Members */
+            members: string[];
+            /**
+             * @default {
+             *       "mm": 2.5,
+             *       "manner": "stand",
+             *       "islands": false
+             *     }
+             */
+            halo: components["schemas"]["Halo"];
+            /**
+             * Edges
+             * @default []
+             */
+            edges: number[];
+            /** Films */
+            films?: {
+                [key: string]: string | "none";
+            };
+        };
+        /**
+         * ContourChoice
+         * @description What the maker decides about one contour: another film, or that it is left out.
+         */
+        ContourChoice: {
+            /** Film */
+            film?: string | null;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
         };
         /**
          * DesignOut
@@ -665,6 +1061,30 @@ export interface components {
              * @default 1
              */
             full: number;
+        };
+        /**
+         * Halo
+         * @description How the ground is kept clear around the others: by what distance, and whether they *stand* in the clear
+         *     or are cut *through* a solid backing that is welded to the ground. Islands that would be left inside their
+         *     counters go unless they are kept.
+         */
+        Halo: {
+            /**
+             * Mm
+             * @default 2.5
+             */
+            mm: number;
+            /**
+             * Manner
+             * @default stand
+             * @enum {string}
+             */
+            manner: "stand" | "through";
+            /**
+             * Islands
+             * @default false
+             */
+            islands: boolean;
         };
         /**
          * Join
@@ -800,10 +1220,50 @@ export interface components {
         };
         /**
          * Lettering
-         * @description Live text as a part: how it is set and joined, the film it is cut from, and where its first baseline's
-         *     left end lies.
+         * @description Live text as a part: how it is set and joined. Where it lies is where its first baseline's left end
+         *     is.
          */
         Lettering: {
+            /**
+             * Id
+             * @default lettering-1
+             */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
             /**
              * Text
              * @description At most 500 letters on at most 20 lines.
@@ -886,11 +1346,6 @@ export interface components {
              */
             kind: "lettering";
             /**
-             * Id
-             * @default lettering-1
-             */
-            id: string;
-            /**
              * @default {
              *       "how": "set",
              *       "neck_mm": 1.2,
@@ -905,21 +1360,6 @@ export interface components {
              */
             join: components["schemas"]["Join"];
             underline?: components["schemas"]["Underline"] | null;
-            /**
-             * Film
-             * @default #2B5674
-             */
-            film: string;
-            /**
-             * @default {
-             *       "x": 0,
-             *       "y": 0,
-             *       "turn": 0,
-             *       "scale": 1,
-             *       "flip": false
-             *     }
-             */
-            place: components["schemas"]["Placement"];
         };
         /**
          * Limits
@@ -939,6 +1379,110 @@ export interface components {
             gap_mm: number;
         };
         /**
+         * LinePart
+         * @description A line through points. Straight ones go from the first to the last; an arc stands off by ``bulge`` of
+         *     its length, a wave swings by ``swing_mm`` to both sides, so many times.
+         */
+        LinePart: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default line
+             * @constant
+             */
+            kind: "line";
+            /**
+             * Course
+             * @default straight
+             * @enum {string}
+             */
+            course: "straight" | "arc" | "wave" | "free";
+            /**
+             * Points
+             * @default [
+             *       {
+             *         "x": -40,
+             *         "y": 0,
+             *         "corner": false
+             *       },
+             *       {
+             *         "x": 40,
+             *         "y": 0,
+             *         "corner": false
+             *       }
+             *     ]
+             */
+            points: components["schemas"]["PathPoint"][];
+            /**
+             * Bulge
+             * @default 0.25
+             */
+            bulge: number;
+            /**
+             * Swing Mm
+             * @default 5
+             */
+            swing_mm: number;
+            /**
+             * Waves
+             * @default 3
+             */
+            waves: number;
+            /**
+             * Use
+             * @default band
+             * @enum {string}
+             */
+            use: "band" | "draw" | "score";
+            /**
+             * Width Mm
+             * @default 4
+             */
+            width_mm: number;
+            /**
+             * Ends
+             * @default round
+             * @enum {string}
+             */
+            ends: "round" | "square" | "pointed";
+        };
+        /**
          * MarkWay
          * @description What is done with a mark: kept apart, moved into its letter, or tied to it by a small bar.
          * @enum {string}
@@ -955,6 +1499,91 @@ export interface components {
              */
             name: string;
             limits?: components["schemas"]["Limits"] | null;
+        };
+        /**
+         * Ornament
+         * @description A glyph of a face by its file and number there, and how high it is. It lies with its middle at its
+         *     place.
+         */
+        Ornament: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default ornament
+             * @constant
+             */
+            kind: "ornament";
+            /**
+             * @default {
+             *       "family": "pacifico",
+             *       "weight": null,
+             *       "axes": {}
+             *     }
+             */
+            face: components["schemas"]["FaceChoice"];
+            /**
+             * File
+             * @default 0
+             */
+            file: number;
+            /** Glyph */
+            glyph: number;
+            /**
+             * Height Mm
+             * @default 40
+             */
+            height_mm: number;
+        };
+        /**
+         * PathPoint
+         * @description A point of a line, in mm; corner: the line turns sharply there.
+         */
+        PathPoint: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Corner
+             * @default false
+             */
+            corner: boolean;
         };
         /**
          * Place
@@ -1016,10 +1645,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            version: 4;
+            version: 5;
             /**
              * Unit
              * @default mm
@@ -1058,6 +1687,19 @@ export interface components {
              * @description Each with an id of its own; at most 1,000 letters in all.
              * @default [
              *       {
+             *         "id": "lettering-1",
+             *         "name": "",
+             *         "film": "#2B5674",
+             *         "place": {
+             *           "flip": false,
+             *           "scale": 1,
+             *           "turn": 0,
+             *           "x": 0,
+             *           "y": 0
+             *         },
+             *         "hidden": false,
+             *         "locked": false,
+             *         "travels": "",
              *         "text": "",
              *         "letter_ids": [],
              *         "next_letter_id": 1,
@@ -1080,7 +1722,6 @@ export interface components {
              *         "line_spacing": 1.2,
              *         "align": "left",
              *         "kind": "lettering",
-             *         "id": "lettering-1",
              *         "join": {
              *           "how": "set",
              *           "mark_bar_mm": null,
@@ -1092,19 +1733,11 @@ export interface components {
              *           "tie": false,
              *           "tight": 0.5
              *         },
-             *         "underline": null,
-             *         "film": "#2B5674",
-             *         "place": {
-             *           "flip": false,
-             *           "scale": 1,
-             *           "turn": 0,
-             *           "x": 0,
-             *           "y": 0
-             *         }
+             *         "underline": null
              *       }
              *     ]
              */
-            parts: components["schemas"]["Lettering"][];
+            parts: (components["schemas"]["Lettering"] | components["schemas"]["ShapePart"] | components["schemas"]["LinePart"] | components["schemas"]["Artwork"] | components["schemas"]["Ornament"] | components["schemas"]["Backing"] | components["schemas"]["Combination"])[];
         };
         /**
          * Refused
@@ -1162,6 +1795,75 @@ export interface components {
              * @default 0
              */
             new: number;
+        };
+        /**
+         * ShapePart
+         * @description A form of the library by its name. values are parameters that are not as usual; what a form does not
+         *     know is passed over. It lies with its middle at its place.
+         */
+        ShapePart: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default shape
+             * @constant
+             */
+            kind: "shape";
+            /**
+             * Form
+             * @default disc
+             */
+            form: string;
+            /**
+             * Width Mm
+             * @default 60
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @default 60
+             */
+            height_mm: number;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
         };
         /**
          * Size
@@ -1287,7 +1989,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 4,
+             *       "version": 5,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
@@ -1308,6 +2010,7 @@ export interface components {
              *           },
              *           "features": {},
              *           "film": "#2B5674",
+             *           "hidden": false,
              *           "id": "lettering-1",
              *           "join": {
              *             "how": "set",
@@ -1325,6 +2028,8 @@ export interface components {
              *           "letter_ids": [],
              *           "letters": {},
              *           "line_spacing": 1.2,
+             *           "locked": false,
+             *           "name": "",
              *           "next_letter_id": 1,
              *           "place": {
              *             "flip": false,
@@ -1341,6 +2046,7 @@ export interface components {
              *           "spacing_share": 0,
              *           "text": "",
              *           "thicken_mm": 0,
+             *           "travels": "",
              *           "underline": null
              *         }
              *       ]
@@ -1381,6 +2087,16 @@ export interface components {
              * @default 0
              */
             edit: number;
+        };
+        /**
+         * BodyOut
+         * @description What of a part is cut from a film; None: from the part's own.
+         */
+        BodyOut: {
+            /** Film */
+            film: string | null;
+            /** D */
+            d: string;
         };
         /**
          * BoxOut
@@ -1479,6 +2195,22 @@ export interface components {
             d: string;
         };
         /**
+         * HandleOut
+         * @description Where a parameter of a shape is taken hold of, in the part's frame, and how far that moves with it.
+         */
+        HandleOut: {
+            /** Key */
+            key: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+        };
+        /**
          * LetterOut
          * @description A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
          *     where that lies, the box around it, and how many dots or accents it has.
@@ -1503,14 +2235,50 @@ export interface components {
             marks: number;
         };
         /**
+         * LineOut
+         * @description A line that is not cut, in the frame of its part.
+         */
+        LineOut: {
+            /** D */
+            d: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "draw" | "score";
+        };
+        /**
          * MadeOut
          * @description What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
          *     baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
          *     face in use does not have; and those whose nodes were changed on another outline than they have now.
+         *
+         *     What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
+         *     regions, too.
          */
         MadeOut: {
             /** Key */
             key: string;
+            /**
+             * Bodies
+             * @default []
+             */
+            bodies: components["schemas"]["BodyOut"][];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["LineOut"][];
+            /**
+             * Handles
+             * @default []
+             */
+            handles: components["schemas"]["HandleOut"][];
+            /**
+             * Regions
+             * @default []
+             */
+            regions: components["schemas"]["RegionOut"][];
             /** Letters */
             letters: components["schemas"]["LetterOut"][];
             /** Extras */
@@ -1530,17 +2298,20 @@ export interface components {
         };
         /**
          * PartOut
-         * @description A part of the recipe: what it was made to, by its key, and where that lies on the work; or why it could
-         *     not be made.
+         * @description A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
+         *     it there; or why it could not be made. within is the combination that it is a member of.
          */
         PartOut: {
             /** Id */
             id: string;
+            /** Within */
+            within: string | null;
             /** Made */
             made: string | null;
             /** Film */
             film: string;
             place: components["schemas"]["Placement"];
+            box: components["schemas"]["BoxOut"] | null;
             problem: components["schemas"]["ProblemOut"] | null;
         };
         /** PieceOut */
@@ -1559,6 +2330,21 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * RegionOut
+         * @description A region of a division: its key, the members that cover it, its outline, and the film it is cut
+         *     from.
+         */
+        RegionOut: {
+            /** Key */
+            key: string;
+            /** Covers */
+            covers: string[];
+            /** D */
+            d: string;
+            /** Film */
+            film: string | null;
         };
         /**
          * TieOut
@@ -1672,6 +2458,177 @@ export interface components {
              */
             name: string;
             recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * FormOfOut
+         * @description A form of the library: its picture around 0, 0, its usual width to height, and its parameters.
+         */
+        FormOfOut: {
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Ratio */
+            ratio: number;
+            /** D */
+            d: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+        };
+        /**
+         * ParameterOut
+         * @description What can be changed of a form.
+         */
+        ParameterOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "share" | "count" | "degrees";
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number;
+        };
+        /**
+         * GlyphOut
+         * @description A glyph of a face by its file and number, as a picture, and what the face calls it.
+         */
+        GlyphOut: {
+            /** File */
+            file: number;
+            /** Glyph */
+            glyph: number;
+            /** Name */
+            name: string;
+            /** D */
+            d: string;
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
+         * GlyphsOut
+         * @description Glyphs of a face, and how many there are in all.
+         */
+        GlyphsOut: {
+            /** Total */
+            total: number;
+            /** Glyphs */
+            glyphs: components["schemas"]["GlyphOut"][];
+        };
+        /**
+         * GlyphsIn
+         * @description A face, and which of its glyphs are asked for: so many from one on.
+         */
+        GlyphsIn: {
+            face: components["schemas"]["FaceChoice"];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Count
+             * @default 240
+             */
+            count: number;
+        };
+        /** PreviewFilm */
+        PreviewFilm: {
+            /** Colour */
+            colour: string;
+            /** D */
+            d: string;
+        };
+        /**
+         * PreviewOut
+         * @description What an operation would make of parts: its picture on the work, how many pieces with how many holes,
+         *     how many of them are small, and in words; or what stands in its way.
+         */
+        PreviewOut: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "weld" | "cut" | "overlap" | "divide" | "halo" | "edges";
+            /** Films */
+            films: components["schemas"]["PreviewFilm"][];
+            box: components["schemas"]["BoxOut"] | null;
+            /** Pieces */
+            pieces: number;
+            /** Holes */
+            holes: number;
+            /** Small */
+            small: number;
+            /** Says */
+            says: string;
+            problem: components["schemas"]["ProblemOut"] | null;
+        };
+        /**
+         * PreviewIn
+         * @description Parts of one level of a recipe, and how a halo would be laid: what would operations make of them?
+         */
+        PreviewIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Parts */
+            parts: string[];
+            /**
+             * @default {
+             *       "mm": 2.5,
+             *       "manner": "stand",
+             *       "islands": false
+             *     }
+             */
+            halo: components["schemas"]["Halo"];
+        };
+        /**
+         * ContourOut
+         * @description A contour of a part, on the work: its number, whether it is the edge of a hole, an open line, or left
+         *     out; of a drawing also its film (None: that of the part), its group, and the contour it lies on.
+         */
+        ContourOut: {
+            /** Number */
+            number: number;
+            /** D */
+            d: string;
+            /** Hole */
+            hole: boolean;
+            /** Open */
+            open: boolean;
+            /** Off */
+            off: boolean;
+            /** Film */
+            film: string | null;
+            /** Group */
+            group: string;
+            /** Double Of */
+            double_of: number | null;
+            /** Gap Mm */
+            gap_mm: number;
+        };
+        /**
+         * ContoursOut
+         * @description The contours of a part, and how many pairs of them cross.
+         */
+        ContoursOut: {
+            /** Contours */
+            contours: components["schemas"]["ContourOut"][];
+            /** Crossing */
+            crossing: number;
+        };
+        /**
+         * PartIn
+         * @description A part of a recipe.
+         */
+        PartIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
         };
         /**
          * FindingOut
@@ -2860,6 +3817,437 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listForms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOfOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listGlyphs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlyphsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlyphsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    previewOperations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listContours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContoursOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listEdges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContoursOut"];
                 };
             };
             /** @description Bad Request */

@@ -1,0 +1,318 @@
+"""Building: shapes and ornaments to choose from, what an operation would leave, and edges to point at."""
+
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+import shapely
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from designs.api.values import AnyRecipe, BoxOut, Problems, problem_out
+from designs.faces import face_of
+from fulgen.geometry import measure
+from fulgen.geometry.forms import FORMS
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import path_data
+from fulgen.geometry.weld import FLATNESS_MM, Shape, clean
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.parts.artwork import MadeArtwork, crossing_lines
+from fulgen.parts.combination import Combination, Halo, Operation
+from fulgen.parts.made import Placed
+from fulgen.parts.ornament import glyphs_of, name_of
+from fulgen.parts.welding import body_of
+from fulgen.problem import Problem
+from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.model import Recipe
+from fulgen.recipe.tree import Tree
+from fulgen_server.problems import ProblemOut
+
+router = Router(tags=["building"])
+
+PICTURE = 100.0
+"""Pictures of shapes are this large in their larger measure."""
+
+PartIds = Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=60)]
+
+
+class ParameterOut(Schema):
+    """What can be changed of a form."""
+
+    key: str
+    label: str
+    kind: Literal["share", "count", "degrees"]
+    low: float
+    high: float
+    usual: float
+
+
+class FormOfOut(Schema):
+    """A form of the library: its picture around 0, 0, its usual width to height, and its parameters."""
+
+    name: str
+    group: str
+    ratio: float
+    d: str
+    parameters: list[ParameterOut]
+
+
+@router.get("/forms", response={200: list[FormOfOut], **Problems}, operation_id="listForms")
+def list_forms(request: HttpRequest) -> list[FormOfOut]:
+    """The shape library."""
+    told = []
+    for form in FORMS.values():
+        scale = PICTURE / max(form.ratio, 1.0)
+        drawn = clean(form.drawn(form.ratio * scale, scale, {}), FLATNESS_MM)
+        parameters = [
+            ParameterOut(key=p.key, label=p.label, kind=p.kind, low=p.low, high=p.high, usual=p.usual)
+            for p in form.parameters
+        ]
+        d = path_data(drawn.outline, decimals=1)
+        told.append(FormOfOut(name=form.name, group=form.group, ratio=form.ratio, d=d, parameters=parameters))
+    return told
+
+
+# --- ornaments -----------------------------------------------------------------------------------------
+
+
+class GlyphsIn(Schema):
+    """A face, and which of its glyphs are asked for: so many from one on."""
+
+    face: FaceChoice
+    start: Annotated[int, Field(ge=0, le=70_000)] = 0
+    count: Annotated[int, Field(ge=1, le=400)] = 240
+
+
+class GlyphOut(Schema):
+    """A glyph of a face by its file and number, as a picture, and what the face calls it."""
+
+    file: int
+    glyph: int
+    name: str
+    d: str
+    box: BoxOut
+
+
+class GlyphsOut(Schema):
+    """Glyphs of a face, and how many there are in all."""
+
+    total: int
+    glyphs: list[GlyphOut]
+
+
+@router.post("/faces/glyphs", response={200: GlyphsOut, **Problems}, operation_id="listGlyphs")
+def list_glyphs(request: HttpRequest, wanted: GlyphsIn) -> GlyphsOut:
+    """The glyphs of a face that draw something."""
+    face = face_of(wanted.face)
+    every = glyphs_of(face)
+    told = []
+    for file, glyph in every[wanted.start : wanted.start + wanted.count]:
+        outline = face.glyph(file, glyph).outline.placed(0, 0, PICTURE)
+        told.append(
+            GlyphOut(
+                file=file,
+                glyph=glyph,
+                name=name_of(face, file, glyph),
+                d=path_data(outline, decimals=1),
+                box=BoxOut.of(measure.box(outline)),
+            )
+        )
+    return GlyphsOut(total=len(every), glyphs=told)
+
+
+# --- operations ----------------------------------------------------------------------------------------
+
+
+class PreviewIn(Schema):
+    """Parts of one level of a recipe, and how a halo would be laid: what would operations make of them?"""
+
+    recipe: AnyRecipe
+    parts: PartIds
+    halo: Halo = Halo()
+
+
+class PreviewFilm(Schema):
+    colour: str
+    d: str
+
+
+class PreviewOut(Schema):
+    """What an operation would make of parts: its picture on the work, how many pieces with how many holes,
+    how many of them are small, and in words; or what stands in its way."""
+
+    how: Operation
+    films: list[PreviewFilm]
+    box: BoxOut | None
+    pieces: int
+    holes: int
+    small: int
+    says: str
+    problem: ProblemOut | None
+
+
+_OFFERED: tuple[Operation, ...] = ("weld", "cut", "overlap", "divide", "halo")
+
+
+@router.post("/build/preview", response={200: list[PreviewOut], **Problems}, operation_id="previewOperations")
+def preview_operations(request: HttpRequest, wanted: PreviewIn) -> list[PreviewOut]:
+    """What each operation would make of parts, on the real parts, before it is taken."""
+    chosen = _on_one_level(wanted.recipe, wanted.parts)
+    return [_preview(wanted.recipe, chosen, how, wanted.halo) for how in _OFFERED]
+
+
+def _on_one_level(recipe: Recipe, parts: Sequence[str]) -> list[str]:
+    tree = Tree(recipe)
+    chosen = [part.id for part in recipe.parts if part.id in parts]
+    if len(chosen) < len(set(parts)):
+        raise Problem("no-part", "A part that was chosen is not there any more.", "Choose again.", "parts")
+    if len({tree.parent.get(part_id) for part_id in chosen}) > 1:
+        raise Problem(
+            "other-level",
+            "One of the parts is inside a combination, and another is not.",
+            "Choose parts beside each other, or release the combination first.",
+            "parts",
+        )
+    return [part_id for part_id in parts if part_id in chosen]
+
+
+_PREVIEW = "preview"
+
+
+def _preview(recipe: Recipe, chosen: Sequence[str], how: Operation, halo: Halo) -> PreviewOut:
+    tree = Tree(recipe)
+    needed: set[str] = set()
+
+    def need(part_id: str) -> None:
+        if part_id in tree.by_id and part_id not in needed:
+            needed.add(part_id)
+            for other in tree.by_id[part_id].needs:
+                need(other)
+
+    for part_id in chosen:
+        need(part_id)
+    made = Combination(
+        id=_PREVIEW, how=how, members=tuple(chosen), halo=halo, film=tree.by_id[chosen[0]].film
+    )
+    parts = (*(part for part in recipe.parts if part.id in needed), made)
+    alone = recipe.model_copy(update={"parts": parts, "bars": (), "touch_ups": (), "known": ()})
+    evaluation = evaluate(alone, face_of)
+    placed = evaluation.made.get(_PREVIEW)
+    if placed is None:
+        problem = evaluation.failures[-1].problem
+        return PreviewOut(
+            how=how, films=[], box=None, pieces=0, holes=0, small=0, says="", problem=problem_out(problem)
+        )
+    outer = tree.lies_on_work(tree.parent.get(chosen[0]))
+    shown = placed if outer is None else placed.under(outer, f"{placed.key} shown")
+    return _told(how, shown, evaluation)
+
+
+def _told(how: Operation, placed: Placed, evaluation: Evaluation) -> PreviewOut:
+    films: dict[str, list[Outline]] = {}
+    pieces: list[shapely.Polygon] = []
+    for layer in placed.in_films:
+        films.setdefault(layer.film, []).extend(shape.outline for shape in layer.shapes)
+        pieces += [part for shape in layer.shapes for part in shapely.get_parts(shape.region)]
+    small = sum(bool(shapely.buffer(p, -evaluation.recipe.limits.piece_mm / 2).is_empty) for p in pieces)
+    holes = sum(len(piece.interiors) for piece in pieces)
+    x0, y0, x1, y1 = placed.box
+    said = f"{len(pieces)} {'piece' if len(pieces) == 1 else 'pieces'}"
+    if holes:
+        said += f", {holes} {'hole' if holes == 1 else 'holes'}"
+    if small:
+        said += f"; {small} too small to hold"
+    return PreviewOut(
+        how=how,
+        films=[PreviewFilm(colour=c, d=path_data(Outline.joined(o))) for c, o in films.items()],
+        box=BoxOut(x=x0, y=y0, width=x1 - x0, height=y1 - y0),
+        pieces=len(pieces),
+        holes=holes,
+        small=small,
+        says=said,
+        problem=None,
+    )
+
+
+# --- edges to point at ---------------------------------------------------------------------------------
+
+
+class PartIn(Schema):
+    """A part of a recipe."""
+
+    recipe: AnyRecipe
+    part: Annotated[str, Field(max_length=40)]
+
+
+class ContourOut(Schema):
+    """A contour of a part, on the work: its number, whether it is the edge of a hole, an open line, or left
+    out; of a drawing also its film (None: that of the part), its group, and the contour it lies on."""
+
+    number: int
+    d: str
+    hole: bool
+    open: bool
+    off: bool
+    film: str | None
+    group: str
+    double_of: int | None
+    gap_mm: float
+
+
+class ContoursOut(Schema):
+    """The contours of a part, and how many pairs of them cross."""
+
+    contours: list[ContourOut]
+    crossing: int
+
+
+@router.post("/build/contours", response={200: ContoursOut, **Problems}, operation_id="listContours")
+def list_contours(request: HttpRequest, wanted: PartIn) -> ContoursOut:
+    """The contours of a part to point at: those of a drawing as they were read, those of others as they are
+    made."""
+    evaluation = evaluate(wanted.recipe, face_of)
+    placed = evaluation.made.get(wanted.part)
+    if placed is None:
+        problem = next((f.problem for f in evaluation.failures if wanted.part in f.parts), None)
+        raise problem or Problem("no-part", "This part is not there any more.", "Choose another.", "part")
+    if isinstance(placed.made, MadeArtwork):
+        return _of_drawing(placed, placed.made)
+    return ContoursOut(contours=_of_shape(body_of(placed)), crossing=0)
+
+
+@router.post("/build/edges", response={200: ContoursOut, **Problems}, operation_id="listEdges")
+def list_edges(request: HttpRequest, wanted: PartIn) -> ContoursOut:
+    """The edges of a part as it is made, by the numbers that a weld to chosen edges goes by."""
+    placed = evaluate(wanted.recipe, face_of).made.get(wanted.part)
+    if placed is None:
+        raise Problem("no-part", "This part is not there.", "Choose another.", "part")
+    return ContoursOut(contours=_of_shape(body_of(placed)), crossing=0)
+
+
+def _of_drawing(placed: Placed, made: MadeArtwork) -> ContoursOut:
+    told = [
+        ContourOut(
+            number=contour.number,
+            d=path_data(placed.place.outline(contour.outline), closed=not contour.line),
+            hole=False,
+            open=contour.line,
+            off=contour.off,
+            film=contour.film,
+            group=contour.group,
+            double_of=contour.double_of,
+            gap_mm=gap * placed.place.scale if contour.line else 0.0,
+        )
+        for contour in made.contours
+        for gap in [dict(made.open_gaps).get(contour.number, 0.0)]
+    ]
+    return ContoursOut(contours=told, crossing=crossing_lines(made))
+
+
+def _of_shape(shape: Shape) -> list[ContourOut]:
+    areas = measure.contour_areas(shape.outline).tolist()
+    return [
+        ContourOut(
+            number=number, d=path_data(contour), hole=area < 0, open=False, off=False, film=None, group="",
+            double_of=None, gap_mm=0.0,
+        )
+        for number, (contour, area) in enumerate(zip(shape.outline.contours(), areas, strict=True))
+    ]  # fmt: skip
