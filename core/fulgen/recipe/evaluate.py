@@ -204,6 +204,8 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     in_level: dict[str, Placed] = {}
     for part_id in in_order({part.id: part.needs for part in recipe.parts}):
         part = tree.by_id[part_id]
+        if isinstance(part, Lettering) and tree.is_left_out(part_id) and not part.hidden:
+            continue
         lacking = next((failure for failure in failures if set(part.needs) & set(failure.parts)), None)
         result = lacking.problem if lacking else _made(part, recipe, faces, tree, in_level)
         if isinstance(result, Problem):
@@ -216,7 +218,7 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
         else:
             in_level[part_id] = placed
     made = {part_id: _on_the_work(placed, tree) for part_id, placed in in_level.items()}
-    parts = tuple(made[part.id] for part in recipe.parts if part.id in made and not tree.is_hidden(part.id))
+    parts = tuple(made[part.id] for part in recipe.parts if part.id in made and not tree.is_left_out(part.id))
     tops = [part for part in parts if part.id not in tree.parent]
     bridges = _bridges(recipe, made)
     films = []
@@ -266,7 +268,7 @@ def _made(
             depends = [origin.made_key, repr(scale)]
             make = partial(make_backing, part, replace(origin, place=Placement(), key=origin.made_key), scale)
         else:
-            members = [placed[member] for member in part.members if not tree.by_id[member].hidden]
+            members = [placed[m] for m in part.members if m in placed and not tree.by_id[m].hidden]
             if not members:
                 return Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
             scale = tree.scale_of(part.id)

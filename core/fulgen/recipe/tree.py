@@ -10,10 +10,15 @@ from functools import cache
 from fulgen.geometry.placement import Placement
 from fulgen.parts.backing import Backing
 from fulgen.parts.combination import Combination
+from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.model import AnyPart, Recipe
 
 AT_HOME = Placement()
+
+
+def _is_blank(part: AnyPart) -> bool:
+    return isinstance(part, Lettering) and not part.text.strip()
 
 
 class Tree:
@@ -27,6 +32,7 @@ class Tree:
             if isinstance(part, Combination)
             for member in part.members
         }
+        self._has_others = not all(map(_is_blank, recipe.parts))
         self.lies_on_work = cache(self._lies_on_work)
 
     def top(self, part_id: str) -> str:
@@ -37,11 +43,11 @@ class Tree:
             seen.add(part_id)
         return part_id
 
-    def is_hidden(self, part_id: str | None) -> bool:
-        """Whether a part, or a combination that it is in, is hidden."""
+    def is_left_out(self, part_id: str | None) -> bool:
+        """Whether a part, or a combination that it is in, is hidden, or lettering without words beside others."""
         while part_id is not None:
             part = self.by_id.get(part_id)
-            if part is not None and part.hidden:
+            if part is not None and (part.hidden or (self._has_others and _is_blank(part))):
                 return True
             part_id = self.parent.get(part_id)
         return False

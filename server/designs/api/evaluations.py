@@ -168,10 +168,12 @@ class FormOut(Schema):
 
 class PartOut(Schema):
     """A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
-    it there; or why it could not be made. within is the combination that it is a member of."""
+    it there; or why it could not be made. within is the combination that it is a member of; hidden parts are
+    not shown."""
 
     id: str
     within: str | None
+    shown: bool
     made: str | None
     film: str
     place: Placement
@@ -338,6 +340,7 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
             PartOut(
                 id=part.id,
                 within=parent.get(part.id),
+                shown=evaluation.part(part.id) is not None,
                 made=placed.made_key if placed else None,
                 film=part.film.upper(),
                 place=placed.place if placed else part.place,

@@ -2299,13 +2299,16 @@ export interface components {
         /**
          * PartOut
          * @description A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
-         *     it there; or why it could not be made. within is the combination that it is a member of.
+         *     it there; or why it could not be made. within is the combination that it is a member of; hidden parts are
+         *     not shown.
          */
         PartOut: {
             /** Id */
             id: string;
             /** Within */
             within: string | null;
+            /** Shown */
+            shown: boolean;
             /** Made */
             made: string | null;
             /** Film */

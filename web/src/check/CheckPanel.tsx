@@ -2,8 +2,8 @@ import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { memo, useEffect, useState } from 'react'
 import { answer, api, asProblem } from '../api/client'
-import { idsOf } from '../design/letters'
-import { MOST_KNOWN, type Unit, withPart } from '../design/recipe'
+import { withKeptIds } from '../design/letters'
+import { MOST_KNOWN, type Unit } from '../design/recipe'
 import { endStep, takeRecipe, useDesign } from '../design/store'
 import { type Findings, useFindings, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
@@ -159,7 +159,7 @@ function Actions({ finding }: { finding: Finding }) {
     const part = recipe.parts.find((p) => p.id === finding.part)
     if (!part || full) return setRefused(full)
     takeRecipe({
-      ...withPart(recipe, part.id, { letter_ids: idsOf(part) }),
+      ...withKeptIds(recipe, new Set([part.id])),
       known: [...recipe.known, finding.known],
     })
   }

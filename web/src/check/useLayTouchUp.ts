@@ -1,8 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import { answer, api, asProblem, type Schemas } from '../api/client'
 import { askedNow, isOpen } from '../design/asked'
-import { idsOf } from '../design/letters'
-import { withPart } from '../design/recipe'
+import { isThere, withKeptIds } from '../design/letters'
 import { useSelection } from '../design/selection'
 import { takeRecipe, useDesign } from '../design/store'
 
@@ -21,10 +20,9 @@ export function useLayTouchUp() {
       answer(api.POST('/api/touch-ups/lay', { body: { ...wanted, recipe: askedNow().recipe } })),
     onSuccess: ({ touch_up: touchUp }, _, asked) => {
       const { recipe } = useDesign.getState()
-      const part = recipe.parts.find((p) => p.id === touchUp.at.part)
-      if (!isOpen(asked) || !part || !idsOf(part).includes(touchUp.at.letter ?? -1)) return
+      if (!isOpen(asked) || !isThere(recipe, touchUp.at)) return
       takeRecipe({
-        ...withPart(recipe, part.id, { letter_ids: idsOf(part) }),
+        ...withKeptIds(recipe, new Set([touchUp.at.part])),
         touch_ups: [...recipe.touch_ups, touchUp],
       })
     },

@@ -1,10 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { Problem } from '../api/client'
-import { letteringOf, recipeOf } from '../testing'
+import { recipeOf, tern } from '../testing'
 import { Drafts, type Work } from './drafts'
 import { Keeper, type Save, type Saved, type SaveState } from './keeper'
 
-const work = (text: string): Work => ({ name: text, recipe: recipeOf([letteringOf({ text })]) })
+const work = (text: string): Work => ({ name: text, recipe: recipeOf([tern({ text })]) })
 const problem = (kind: string) => new Problem({ kind, what: kind, todo: '', faces: [] })
 
 /** A browser's store, with as much room as is said. */

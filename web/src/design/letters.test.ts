@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest'
-import { letteringOf, recipeOf } from '../testing'
+import { recipeOf, tern } from '../testing'
 import { changeOf, idsOf, plainText, withLetters, withoutLostBars, withText } from './letters'
 
 const adjusted = (text: string, id: number) => {
-  const part = letteringOf({ text })
+  const part = tern({ text })
   return { ...part, ...withLetters(part, [id], () => ({ dy: 0.1 })) }
 }
 
@@ -28,19 +28,19 @@ describe('the text edited', () => {
   })
 
   test('a recipe that says its next id is taken at its word', () => {
-    const part = letteringOf({ text: 'Ho', letter_ids: [1, 2], next_letter_id: 40 })
+    const part = tern({ text: 'Ho', letter_ids: [1, 2], next_letter_id: 40 })
     expect(withText(part, 'Hob').letter_ids).toEqual([1, 2, 40])
   })
 
   test('the longest run of letters that both texts share is kept', () => {
-    const part = letteringOf({ text: 'abcabc', letter_ids: [1, 2, 3, 4, 5, 6] })
+    const part = tern({ text: 'abcabc', letter_ids: [1, 2, 3, 4, 5, 6] })
     expect(withText(part, 'bcabc').letter_ids).toEqual([2, 3, 4, 5, 6])
     expect(withText(part, 'cab').letter_ids).toEqual([3, 4, 5])
     expect(withText(part, 'abcXabc').letter_ids).toEqual([1, 2, 3, 7, 4, 5, 6])
   })
 
   test('signs beyond the first plane are one letter each', () => {
-    const part = letteringOf({ text: 'a𝄞b' })
+    const part = tern({ text: 'a𝄞b' })
     expect(withText(part, 'a𝄞b𝄞').letter_ids).toEqual([1, 2, 3, 4])
   })
 })
@@ -57,9 +57,7 @@ describe('a text as the server keeps it', () => {
   })
 
   test('a control character shifts no id', () => {
-    expect(withText(letteringOf({ text: 'ABC', letter_ids: [5, 7, 8] }), 'A\vBC').letter_ids).toEqual([
-      5, 7, 8,
-    ])
+    expect(withText(tern({ text: 'ABC', letter_ids: [5, 7, 8] }), 'A\vBC').letter_ids).toEqual([5, 7, 8])
   })
 })
 
@@ -77,15 +75,12 @@ test('a bridge goes with its letter, and one between other parts stays', () => {
     width_mm: 2,
     bulge: 0,
   })
-  const recipe = recipeOf(
-    [letteringOf({ id: 'one', text: 'Te', letter_ids: [1, 2] }), letteringOf({ id: 'two' })],
-    {
-      bars: [
-        bar(end('one', 1), end('one', 3)),
-        bar(end('one', 2), end('two', 9)),
-        bar(end('two', 1), end('two', 2)),
-      ],
-    },
-  )
+  const recipe = recipeOf([tern({ id: 'one', text: 'Te', letter_ids: [1, 2] }), tern({ id: 'two' })], {
+    bars: [
+      bar(end('one', 1), end('one', 3)),
+      bar(end('one', 2), end('two', 9)),
+      bar(end('two', 1), end('two', 2)),
+    ],
+  })
   expect(withoutLostBars(recipe, 'one').bars).toEqual(recipe.bars.slice(1))
 })

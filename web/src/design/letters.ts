@@ -97,10 +97,25 @@ export function withText(
   return { text, letters, letter_ids: ids, next_letter_id: next }
 }
 
+/** The design with the letters of some parts named by ids that stay, as what holds to them needs. */
+export const withKeptIds = (recipe: Recipe, parts: ReadonlySet<string>): Recipe => ({
+  ...recipe,
+  parts: recipe.parts.map((part) =>
+    part.kind === 'lettering' && parts.has(part.id) ? { ...part, letter_ids: idsOf(part) } : part,
+  ),
+})
+
+/** Whether what a place names is there: a letter of a part, or the part. */
+export function isThere(recipe: Recipe, { part: id, letter }: Pick<Schemas['Anchor'], 'part' | 'letter'>) {
+  const part = recipe.parts.find((p) => p.id === id)
+  if (part === undefined) return false
+  return part.kind !== 'lettering' || letter == null || idsOf(part).includes(letter)
+}
+
 /** The design without bridges whose letters are gone from a part. */
 export function withoutLostBars(recipe: Recipe, partId: string): Pick<Recipe, 'bars'> {
   const part = recipe.parts.find((p) => p.id === partId)
-  const kept = new Set(part ? idsOf(part) : [])
+  const kept = new Set(part?.kind === 'lettering' ? idsOf(part) : [])
   const holds = ({ part: of, letter }: Schemas['Anchor']) => of !== partId || kept.has(letter ?? -1)
   return { bars: recipe.bars.filter((bar) => holds(bar.start) && holds(bar.end)) }
 }

@@ -1,5 +1,5 @@
 import { beforeEach, expect, test } from 'vitest'
-import { letteringOf, recipeOf } from '../testing'
+import { recipeOf, tern } from '../testing'
 import { askedNow, isOpen, isUnchanged } from './asked'
 import { chooseNodes, closeShape, lettersOf, openShape, selectionNow, useSelection } from './selection'
 import { partNow, useDesign } from './store'
@@ -7,7 +7,7 @@ import { partNow, useDesign } from './store'
 const { choosePart, chooseLetter, select, clear, use } = useSelection.getState()
 
 beforeEach(() => {
-  const parts = [letteringOf({ id: 'one' }), letteringOf({ id: 'two', text: 'Heron' })]
+  const parts = [tern({ id: 'one' }), tern({ id: 'two', text: 'Heron' })]
   useDesign.getState().open({ id: 'design', name: 'Test', recipe: recipeOf(parts) })
 })
 
@@ -57,7 +57,7 @@ test('an open shape puts the tool down, and leaves its letter chosen', () => {
 
 test('another design opened chooses its first part and nothing of it', () => {
   chooseLetter('two', 2, false)
-  useDesign.getState().open({ id: 'other', name: '', recipe: recipeOf([letteringOf({ id: 'name' })]) })
+  useDesign.getState().open({ id: 'other', name: '', recipe: recipeOf([tern({ id: 'name' })]) })
   expect(selectionNow()).toEqual({ kind: 'part', part: 'name' })
 })
 

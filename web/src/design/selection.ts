@@ -2,6 +2,7 @@
 // the design.
 
 import { create } from 'zustand'
+import { useShallow } from 'zustand/react/shallow'
 import type { Problem, Schemas } from '../api/client'
 
 export type TouchKind = Schemas['TouchUpIn']['kind']
@@ -9,6 +10,8 @@ export type TouchKind = Schemas['TouchUpIn']['kind']
 export type Selection =
   /** A part, and nothing of it in particular. */
   | { kind: 'part'; part: string }
+  /** Several parts; part is the one chosen last, whose fields are shown. */
+  | { kind: 'parts'; part: string; parts: readonly string[] }
   | { kind: 'letters'; part: string; letters: readonly number[] }
   /** A seam, by the ids of its letters; the right one is what arrow keys move. */
   | { kind: 'seam'; part: string; left: number; right: number }
@@ -40,6 +43,8 @@ interface SelectionState {
   problem: Problem | null
   select: (selection: Selection) => void
   choosePart: (part: string) => void
+  /** Chooses parts, the last of them first; none chosen leaves the part that was. */
+  chooseParts: (parts: readonly string[]) => void
   /** Chooses a letter, or with others one more or one less. */
   chooseLetter: (part: string, letter: number, more: boolean) => void
   /** Lets go of what is chosen of the part. */
@@ -53,8 +58,17 @@ export const useSelection = create<SelectionState>()((set) => ({
   tool: null,
   problem: null,
   select: (selection) => set({ selection }),
+  chooseParts: (parts) =>
+    set((s) => {
+      const part = parts.at(-1)
+      if (part === undefined) return { selection: { kind: 'parts', part: s.selection.part, parts: [] } }
+      return { selection: parts.length > 1 ? { kind: 'parts', part, parts } : { kind: 'part', part } }
+    }),
   // Letters of one part mean nothing in another.
-  choosePart: (part) => set((s) => (s.selection.part === part ? s : { selection: { kind: 'part', part } })),
+  choosePart: (part) =>
+    set((s) =>
+      s.selection.part === part && s.selection.kind !== 'parts' ? s : { selection: { kind: 'part', part } },
+    ),
   chooseLetter: (part, letter, more) =>
     set(({ selection }) => {
       const chosen = more && selection.part === part ? lettersOf(selection) : []
@@ -69,6 +83,13 @@ export const useSelection = create<SelectionState>()((set) => ({
 }))
 
 const NONE: readonly number[] = []
+
+/** The parts that are chosen. */
+export const partsOf = (selection: Selection): readonly string[] =>
+  selection.kind === 'parts' ? selection.parts : [selection.part]
+
+/** The parts chosen, drawn again only when they change. */
+export const useChosenParts = () => useSelection(useShallow((s) => partsOf(s.selection)))
 
 /** The letters that a move by hand moves. */
 export function lettersOf(selection: Selection): readonly number[] {

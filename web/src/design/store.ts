@@ -4,7 +4,16 @@ import { type TemporalState, temporal } from 'zundo'
 import { create, useStore } from 'zustand'
 import { useShallow } from 'zustand/react/shallow'
 import type { Schemas } from '../api/client'
-import { type Lettering, NO_RECIPE, partOf, type Recipe, withPart } from './recipe'
+import {
+  findPart,
+  type Lettering,
+  letteringOf,
+  NO_RECIPE,
+  type Part,
+  type PartChange,
+  type Recipe,
+  withPart,
+} from './recipe'
 import { selectionNow, useSelection } from './selection'
 
 interface DesignState {
@@ -14,7 +23,7 @@ interface DesignState {
   open: (design: Pick<Schemas['DesignOut'], 'id' | 'name' | 'recipe'>) => void
   rename: (name: string) => void
   /** Changes a part: the one that is chosen, unless another is named. */
-  edit: (change: Partial<Lettering>, part?: string) => void
+  edit: (change: PartChange, part?: string) => void
   editRecipe: (change: Partial<Recipe>) => void
 }
 
@@ -86,15 +95,21 @@ export function holdStep(hold: boolean) {
   lastChange = 0
 }
 
-/** What a component needs of the part being edited; it is drawn again only when that changes. */
+/** What a component needs of the lettering being edited; it is drawn again only when that changes. */
 export function usePart<T>(needed: (part: Lettering) => T): T {
   const id = useSelection((s) => s.selection.part)
-  return useDesign(useShallow((s) => needed(partOf(s.recipe, id))))
+  return useDesign(useShallow((s) => needed(letteringOf(s.recipe, id))))
 }
 
-/** The part being edited, as it is at this moment. */
+/** The lettering being edited, as it is at this moment. */
 export function partNow(): Lettering {
-  return partOf(useDesign.getState().recipe, selectionNow().part)
+  return letteringOf(useDesign.getState().recipe, selectionNow().part)
+}
+
+/** The part that is chosen, of whatever kind. */
+export function useChosenPart(): Part | undefined {
+  const id = useSelection((s) => s.selection.part)
+  return useDesign((s) => findPart(s.recipe, id))
 }
 
 export function useHistory<T>(selector: (history: TemporalState<Undoable>) => T): T {

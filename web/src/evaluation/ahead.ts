@@ -2,40 +2,76 @@
 // as their weld does, so they are drawn at once.
 
 import { changeOf, type LetterChange } from '../design/letters'
-import type { Lettering, Recipe } from '../design/recipe'
-import type { Evaluation, Letter, Part, Shift } from './evaluation'
-import { NO_SHIFT } from './evaluation'
+import type { Lettering, Recipe, Part as RecipePart } from '../design/recipe'
+import type { Evaluation, Letter, Part, Placement, Shift } from './evaluation'
+import { NO_SHIFT, placedWithin, undone } from './evaluation'
 
 /** The shift of each letter of a part, by its id. */
 export type Shifts = ReadonlyMap<number, Shift>
 
-/** The parts whose letters have moved since an evaluation, with how; null where something else has changed too,
- * which only the server can draw. */
-export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<string, Shifts> | null {
+/** How a part is ahead: its letters' shifts, and where it lies now. */
+export interface Ahead {
+  shifts: Shifts
+  place: Placement
+}
+
+/** The parts whose letters, or that themselves, have moved since an evaluation, with how; null where something
+ * else has changed too, which only the server can draw. */
+export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<string, Ahead> | null {
   if (recipe === evaluation.recipe) return NONE
   const { parts: before, ...restBefore } = evaluation.recipe
   const { parts: now, ...restNow } = recipe
   if (before.length !== now.length || !same(restBefore, restNow)) return null
-  const found = new Map<string, Shifts>()
+  const found = new Map<string, Ahead>()
   for (const [n, part] of now.entries()) {
     const old = before[n]
     if (old === part) continue
     const view = evaluation.parts.find((p) => p.id === part.id)
-    if (!old || !view?.made || !onlyMoved(old, part)) return null
-    found.set(part.id, shifts(view, old, part))
+    // What a combination comes to when a member changes, only the server knows.
+    if (!old || !view?.made || view.within !== null) return null
+    const moved = placeAhead(view, old.place, part.place)
+    if (onlyPlaced(old, part)) found.set(part.id, { shifts: NO_SHIFTS, place: moved })
+    else if (old.kind === 'lettering' && part.kind === 'lettering' && onlyMoved(old, part))
+      found.set(part.id, { shifts: shifts(view, old, part), place: moved })
+    else return null
+  }
+  // A backing goes along with what it is the backing of.
+  for (const part of now) {
+    const view = evaluation.parts.find((p) => p.id === part.id)
+    const source = part.kind === 'backing' ? found.get(part.of) : undefined
+    const sourceView = part.kind === 'backing' && evaluation.parts.find((p) => p.id === part.of)
+    if (!source || !view || !sourceView || view.within !== null) continue
+    if (source.shifts.size > 0 || source.place.scale !== sourceView.place.scale) return null
+    found.set(part.id, {
+      shifts: NO_SHIFTS,
+      place: placedWithin(placedWithin(view.place, undone(sourceView.place)), source.place),
+    })
   }
   return found
 }
 
-const NONE: ReadonlyMap<string, Shifts> = new Map()
+const NONE: ReadonlyMap<string, Ahead> = new Map()
+const NO_SHIFTS: Shifts = new Map()
+
+/** Where a part lies on the work once its own place has changed. */
+function placeAhead(view: Part, old: Placement, now: Placement): Placement {
+  return old === now ? view.place : placedWithin(placedWithin(view.place, undone(old)), now)
+}
+
+/** Whether two versions of a part differ in nothing but where they lie. */
+function onlyPlaced(old: RecipePart, now: RecipePart): boolean {
+  const { place: _, ...rest } = old
+  const { place: __, ...restNow } = now
+  return same(rest, restNow)
+}
 
 const MOVES = ['dx', 'dy', 'carry', 'after', 'turn', 'scale'] as const
 type Move = (typeof MOVES)[number]
 
 /** Whether two versions of a part differ in nothing but how letters stand. */
 function onlyMoved(old: Lettering, now: Lettering): boolean {
-  const { letters: before, letter_ids: _, next_letter_id: __, ...rest } = old
-  const { letters: after, letter_ids: ___, next_letter_id: ____, ...restNow } = now
+  const { letters: before, letter_ids: _, next_letter_id: __, place: p1, ...rest } = old
+  const { letters: after, letter_ids: ___, next_letter_id: ____, place: p2, ...restNow } = now
   if (!same(rest, restNow)) return false
   const ids = new Set([...Object.keys(before ?? {}), ...Object.keys(after ?? {})].map(Number))
   return [...ids].every((id) => same(unmoved(changeOf(old, id)), unmoved(changeOf(now, id))))

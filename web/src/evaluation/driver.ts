@@ -5,7 +5,7 @@
 
 import { answer, api, asProblem, Problem } from '../api/client'
 import { askedNow, isOpen, isUnchanged } from '../design/asked'
-import type { Recipe } from '../design/recipe'
+import { isBlank, type Recipe } from '../design/recipe'
 import { useDesign } from '../design/store'
 import { assembled, Held, type Measured, type Seam, type Trouble } from './evaluation'
 import { EMPTY, useEvaluations } from './store'
@@ -69,7 +69,7 @@ function forget() {
   useEvaluations.setState(EMPTY)
 }
 
-const isBlank = (recipe: Recipe) => recipe.parts.every((part) => part.text.trim() === '')
+const nothingYet = (recipe: Recipe) => recipe.parts.every(isBlank)
 
 /** One question about the newest recipe; when it has changed meanwhile, one more. */
 async function ask(question: Question, about: (recipe: Recipe, signal: AbortSignal) => Promise<void>) {
@@ -129,7 +129,7 @@ export async function evaluationOf(recipe: Recipe, signal: AbortSignal | null = 
 
 async function newOutline(recipe: Recipe, signal: AbortSignal) {
   const asked = askedNow()
-  if (isBlank(recipe)) {
+  if (nothingYet(recipe)) {
     useEvaluations.setState({ ...EMPTY, before: useEvaluations.getState().before })
     return
   }
@@ -169,7 +169,7 @@ async function newSeams(recipe: Recipe, signal: AbortSignal) {
 
 async function newFindings(recipe: Recipe, signal: AbortSignal) {
   const asked = askedNow()
-  if (isBlank(recipe)) return
+  if (nothingYet(recipe)) return
   const told = await answer(api.POST('/api/findings', { body: { recipe }, signal }))
   if (isOpen(asked)) useEvaluations.setState({ findings: told })
 }

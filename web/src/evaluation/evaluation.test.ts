@@ -2,9 +2,9 @@ import { describe, expect, test } from 'vitest'
 import type { Schemas } from '../api/client'
 import { withLetters } from '../design/letters'
 import type { Lettering, Recipe } from '../design/recipe'
-import { letteringOf, recipeOf } from '../testing'
+import { recipeOf, tern } from '../testing'
 import { aheadOf } from './ahead'
-import { assembled, Held, letterTransform, outlineOf } from './evaluation'
+import { assembled, Held, letterTransform, onWork, outlineOf, placedWithin, undone } from './evaluation'
 
 const box = { x: 0, y: -20, width: 40, height: 20 }
 const piece = { d: 'M0 0L40 0L40 -20Z', area_mm2: 400, box, holes: 0, at: { x: 20, y: -5 } }
@@ -29,6 +29,10 @@ const made = {
   size_mm: 30,
   lost_shapes: [],
   waiting_shapes: [],
+  bodies: [],
+  lines: [],
+  handles: [],
+  regions: [],
 }
 const place = { x: 0, y: 0, turn: 0, scale: 1, flip: false }
 
@@ -36,7 +40,9 @@ function told(whole: boolean): Schemas['EvaluationOut'] {
   return {
     box,
     films: [{ colour: '#2B5674', clusters: ['cluster'] }],
-    parts: [{ id: 'one', made: 'made', film: '#2B5674', place, problem: null }],
+    parts: [
+      { id: 'one', within: null, shown: true, box, made: 'made', film: '#2B5674', place, problem: null },
+    ],
     bridges: [],
     cut_length_mm: 100,
     nodes: 3,
@@ -48,7 +54,7 @@ function told(whole: boolean): Schemas['EvaluationOut'] {
 }
 
 describe('an answer by key', () => {
-  const recipe = recipeOf([letteringOf()])
+  const recipe = recipeOf([tern()])
 
   test('what is known already is not needed again', () => {
     const held = new Held()
@@ -77,8 +83,8 @@ describe('an answer by key', () => {
 })
 
 describe('letters ahead of their weld', () => {
-  const part = letteringOf({ text: 'nnn\nn', letter_ids: [1, 2, 3, 9, 4] })
-  const recipe = recipeOf([part, letteringOf({ id: 'two' })])
+  const part = tern({ text: 'nnn\nn', letter_ids: [1, 2, 3, 9, 4] })
+  const recipe = recipeOf([part, tern({ id: 'two' })])
   const evaluation = assembled(recipe, told(true), new Held())
   if (!evaluation) throw new Error('it is whole')
   const changed = (change: Partial<Lettering>): Recipe =>
@@ -90,30 +96,46 @@ describe('letters ahead of their weld', () => {
   })
 
   test('a letter moved alone goes by itself, in shares of the size', () => {
-    const shifts = aheadOf(evaluation, moved(2, { dx: 0.1, dy: -0.2 }))?.get('one')
+    const shifts = aheadOf(evaluation, moved(2, { dx: 0.1, dy: -0.2 }))?.get('one')?.shifts
     expect([...(shifts?.keys() ?? [])]).toEqual([2])
     expect(shifts?.get(2)).toMatchObject({ dx: 3, dy: -6, turn: 0, scale: 1 })
   })
 
   test('one that carries takes along what follows on its line, and no other line', () => {
-    const shifts = aheadOf(evaluation, moved(2, { carry: 0.1 }))?.get('one')
+    const shifts = aheadOf(evaluation, moved(2, { carry: 0.1 }))?.get('one')?.shifts
     expect([...(shifts?.keys() ?? [])]).toEqual([2, 3])
   })
 
   test('room after a letter moves what follows only', () => {
-    const shifts = aheadOf(evaluation, moved(1, { after: 0.1 }))?.get('one')
+    const shifts = aheadOf(evaluation, moved(1, { after: 0.1 }))?.get('one')?.shifts
     expect([...(shifts?.keys() ?? [])]).toEqual([2, 3])
   })
 
   test('a turn is about the middle of the letter', () => {
     const shift = aheadOf(evaluation, moved(3, { turn: 10 }))
       ?.get('one')
-      ?.get(3)
+      ?.shifts.get(3)
     expect(shift).toMatchObject({ turn: 10, middle: { x: 5, y: -10 } })
     const [view] = evaluation.parts
     const third = view?.letters[2]
     if (!view || !third || !shift) throw new Error('they are there')
     expect(letterTransform(view, third, shift)).toContain('rotate(10 5 -10)')
+  })
+
+  test('a part that lies elsewhere goes there, turned and scaled as its place says', () => {
+    const place = { x: 10, y: 5, turn: 90, scale: 2, flip: false }
+    expect(aheadOf(evaluation, changed({ place }))?.get('one')?.place).toEqual(place)
+  })
+
+  test('a placement undone brings everything back', () => {
+    const place = { x: 12, y: -7, turn: 33, scale: 1.7, flip: true }
+    const at = onWork(undone(place), onWork(place, { x: 3, y: 4 }))
+    expect(at.x).toBeCloseTo(3)
+    expect(at.y).toBeCloseTo(4)
+    const inner = { x: 5, y: 6, turn: 20, scale: 0.5, flip: false }
+    const there = onWork(placedWithin(inner, place), { x: 1, y: 2 })
+    expect(there.x).toBeCloseTo(onWork(place, onWork(inner, { x: 1, y: 2 })).x)
+    expect(there.y).toBeCloseTo(onWork(place, onWork(inner, { x: 1, y: 2 })).y)
   })
 
   test.each([
@@ -122,7 +144,7 @@ describe('letters ahead of their weld', () => {
     ['another alternate', moved(2, { alternates: { salt: 1 } })],
     ['another mirror', { ...recipe, mirror: true }],
     ['one part less', recipeOf([part])],
-    ['a change of a part that is not drawn', recipeOf([part, letteringOf({ id: 'two', letters: {} })])],
+    ['a change of a part that is not drawn', recipeOf([part, tern({ id: 'two', letters: {} })])],
   ])('%s is left to the server', (_, now) => {
     expect(aheadOf(evaluation, now)).toBeNull()
   })

@@ -36,8 +36,15 @@ export interface Letter extends Omit<Schemas['LetterOut'], 'form' | 'box'> {
 
 export interface Part {
   id: string
+  /** The combination it is a member of. */
+  within: string | null
+  /** Whether it is shown and cut, by itself or in its combination. */
+  shown: boolean
   film: string
+  /** Where it lies on the work, also when it is in a combination. */
   place: Placement
+  /** The box around it on the work. */
+  box: Box | null
   made: Schemas['MadeOut'] | null
   letters: Letter[]
   /** The face's size on the work. */
@@ -117,22 +124,33 @@ export function assembled(recipe: Recipe, told: Schemas['EvaluationOut'], held: 
     colour,
     clusters: clusters.map((key) => get<Cluster>(key)).filter((c) => c !== undefined),
   }))
-  const parts = told.parts.map(({ id, film, place, made: key, problem }): Part => {
+  const parts = told.parts.map(({ id, within, shown, film, place, box, made: key, problem }): Part => {
     const made = (key === null ? null : get<Schemas['MadeOut']>(key)) ?? null
     const letters = (made?.letters ?? []).map(
-      ({ form, box, ...letter }): Letter => ({
+      ({ form, box: inPart, ...letter }): Letter => ({
         ...letter,
         part: id,
         d: get<string>(form) ?? '',
-        box: boxOn(place, box),
+        box: boxOn(place, inPart),
       }),
     )
-    return { id, film, place, made, letters, size_mm: (made?.size_mm ?? 0) * place.scale, problem }
+    return {
+      id,
+      within,
+      shown,
+      film,
+      place,
+      box,
+      made,
+      letters,
+      size_mm: (made?.size_mm ?? 0) * place.scale,
+      problem,
+    }
   })
   held.trim(needed)
   if (missing) return null
   const { box, bridges, cut_length_mm, nodes, loose_marks } = told
-  const letters = parts.flatMap((part) => part.letters)
+  const letters = parts.filter((part) => part.shown).flatMap((part) => part.letters)
   return { recipe, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks }
 }
 
@@ -149,6 +167,29 @@ export function transformOf({ x, y, turn, scale, flip }: Placement): string {
   const turned = turn === 0 ? '' : ` rotate(${turn})`
   const scaled = scale === 1 && !flip ? '' : ` scale(${flip ? -scale : scale} ${scale})`
   return `translate(${x} ${y})${turned}${scaled}`
+}
+
+/** A placement in the frame in which `outer` lies. */
+export function placedWithin(inner: Placement, outer: Placement): Placement {
+  const at = onWork(outer, inner)
+  const turn = ((((outer.flip ? outer.turn - inner.turn : outer.turn + inner.turn) % 360) + 540) % 360) - 180
+  return { ...at, turn, scale: outer.scale * inner.scale, flip: outer.flip !== inner.flip }
+}
+
+/** The placement that undoes another. */
+export function undone(place: Placement): Placement {
+  const turn = place.flip ? place.turn : -place.turn
+  const back = { x: 0, y: 0, turn, scale: 1 / place.scale, flip: place.flip }
+  const { x, y } = onWork(back, place)
+  return { ...back, x: -x, y: -y }
+}
+
+/** A place in the frame of a part that lies there, as one on the work. */
+export function onWork({ x, y, turn, scale, flip }: Placement, at: { x: number; y: number }) {
+  const angle = (turn * Math.PI) / 180
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+  const across = flip ? -at.x : at.x
+  return { x: x + scale * (across * cos - at.y * sin), y: y + scale * (across * sin + at.y * cos) }
 }
 
 /** A place on the work as one in the frame of a part that lies there. */
@@ -185,7 +226,7 @@ export interface Shift {
 export const NO_SHIFT: Shift = { dx: 0, dy: 0, turn: 0, scale: 1, middle: { x: 0, y: 0 } }
 
 /** The box on the work around a box of a part. */
-function boxOn({ x, y, turn, scale, flip }: Placement, box: Box): Box {
+export function boxOn({ x, y, turn, scale, flip }: Placement, box: Box): Box {
   const side = flip ? -scale : scale
   if (turn === 0) {
     const left = x + Math.min(box.x * side, (box.x + box.width) * side)

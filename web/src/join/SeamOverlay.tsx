@@ -70,17 +70,19 @@ export function LetterGhosts() {
     <>
       {!moving && <Edges />}
       <Letters>
-        {evaluation.parts.flatMap((part) =>
-          part.letters.map((letter) => (
-            <Ghost
-              key={`${part.id} ${letter.id}`}
-              letter={letter}
-              transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id), letter.id))}
-              chosen={part.id === selection.part && chosen.includes(letter.id)}
-              {...handlers}
-            />
-          )),
-        )}
+        {evaluation.parts
+          .filter((part) => part.shown)
+          .flatMap((part) =>
+            part.letters.map((letter) => (
+              <Ghost
+                key={`${part.id} ${letter.id}`}
+                letter={letter}
+                transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id)?.shifts, letter.id))}
+                chosen={part.id === selection.part && chosen.includes(letter.id)}
+                {...handlers}
+              />
+            )),
+          )}
       </Letters>
       {!moving && <SeamChords />}
     </>

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query'
 import { create } from 'zustand'
 import type { LetterChange, SeamAfter } from '../design/letters'
 import { changeOf, withLetters } from '../design/letters'
-import { joinOf, type Lettering, type Recipe } from '../design/recipe'
+import { joinOf, type Lettering, letteringOf, type Recipe } from '../design/recipe'
 import { selectionNow } from '../design/selection'
 import { useDesign } from '../design/store'
 import { evaluationOf } from '../evaluation/driver'
@@ -35,7 +35,10 @@ export function withWay(part: Lettering, left: number, way: Way | null): Letteri
 
 function glimpsed(recipe: Recipe, part: string, glance: Glance): Recipe {
   const change = (p: Lettering) => (glance.kind === 'before' ? asSet(p) : withWay(p, glance.left, glance.way))
-  return { ...recipe, parts: recipe.parts.map((p) => (p.id === part ? change(p) : p)) }
+  return {
+    ...recipe,
+    parts: recipe.parts.map((p) => (p.id === part && p.kind === 'lettering' ? change(p) : p)),
+  }
 }
 
 /** What is glanced at, once it is known; null where nothing is. */
@@ -43,7 +46,7 @@ export function useGlimpse(): { kind: Glance['kind']; evaluation: Evaluation } |
   const glance = useGlance((s) => s.glance)
   const recipe = useDesign((s) => s.recipe)
   const part = selectionNow().part
-  const now = recipe.parts.find((p) => p.id === part)
+  const now = letteringOf(recipe, part)
   const isChosen =
     glance?.kind === 'way' &&
     now !== undefined &&

@@ -2,7 +2,7 @@
 
 import { answer, api, asProblem } from '../api/client'
 import { askedNow, isOpen } from '../design/asked'
-import { idsOf } from '../design/letters'
+import { isThere, withKeptIds } from '../design/letters'
 import type { Bar, Recipe } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
@@ -33,18 +33,13 @@ export async function layBar(start: Spot, end: Spot, number: number | null) {
 }
 
 /** Whether the letters that a bridge holds by are there. */
-const holds = (recipe: Recipe, bar: Bar) =>
-  [bar.start, bar.end].every(({ part: id, letter }) => {
-    const part = recipe.parts.find((p) => p.id === id)
-    return part !== undefined && (letter === null || idsOf(part).includes(letter ?? -1))
-  })
+const holds = (recipe: Recipe, bar: Bar) => [bar.start, bar.end].every((anchor) => isThere(recipe, anchor))
 
 /** The design with these bridges; letters they hold by have ids that stay. */
 export function withBars(bars: Bar[]) {
   const { recipe, editRecipe } = useDesign.getState()
   const held = new Set(bars.flatMap((bar) => [bar.start.part, bar.end.part]))
-  const parts = recipe.parts.map((part) => (held.has(part.id) ? { ...part, letter_ids: idsOf(part) } : part))
-  editRecipe({ bars, parts })
+  editRecipe({ bars, parts: withKeptIds(recipe, held).parts })
 }
 
 /** Changes one bridge. */

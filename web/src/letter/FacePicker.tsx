@@ -1,7 +1,7 @@
 import { Box, Button, chakra, Flex, Input, Text } from '@chakra-ui/react'
 import { Search } from 'lucide-react'
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
-import { type FaceOut, type Unit, withFace } from '../design/recipe'
+import { type FaceOut, faceChange, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showNumber } from '../design/units'
 import { usePartView } from '../evaluation/store'
@@ -50,7 +50,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   function choose(face: FaceOut) {
     if (face.slug === part.face.family) return
     endStep()
-    edit(withFace(part, face))
+    edit(faceChange(part, face))
   }
 
   function done() {
@@ -137,7 +137,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
           <AddFace
             onAdded={(face) => {
               endStep()
-              edit(withFace(partNow(), face))
+              edit(faceChange(partNow(), face))
             }}
           />
         </Flex>

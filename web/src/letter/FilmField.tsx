@@ -29,6 +29,42 @@ const Mix = chakra('input', {
   base: { width: '30px', height: '26px', p: '0', bg: 'transparent', cursor: 'pointer', borderRadius: 'sm' },
 })
 
+interface ColourProps {
+  label: string
+  film: string
+  onChange: (film: string) => void
+}
+
+/** A film by its colour. */
+export function FilmColour({ label, film, onChange }: ColourProps) {
+  return (
+    <Flex gap="2" align="center" role="group" aria-label={label}>
+      {FILMS.map((f) => (
+        <Swatch
+          key={f.value}
+          type="button"
+          aria-label={f.name}
+          title={f.name}
+          aria-pressed={film.toUpperCase() === f.value}
+          bg={f.value}
+          onClick={() => {
+            endStep()
+            onChange(f.value)
+          }}
+        />
+      ))}
+      <Mix
+        type="color"
+        aria-label="Another colour"
+        title="Another colour"
+        value={film}
+        onChange={(e) => onChange(e.target.value.toUpperCase())}
+        onBlur={endStep}
+      />
+    </Flex>
+  )
+}
+
 /** The film's colour, and whether it is cut from the back. */
 export function FilmField() {
   const film = usePart((part) => part.film)
@@ -37,30 +73,7 @@ export function FilmField() {
   const editRecipe = useDesign((s) => s.editRecipe)
   return (
     <>
-      <Flex gap="2" align="center" role="group" aria-label="Colour of the film">
-        {FILMS.map((f) => (
-          <Swatch
-            key={f.value}
-            type="button"
-            aria-label={f.name}
-            title={f.name}
-            aria-pressed={film.toUpperCase() === f.value}
-            bg={f.value}
-            onClick={() => {
-              endStep()
-              edit({ film: f.value })
-            }}
-          />
-        ))}
-        <Mix
-          type="color"
-          aria-label="Another colour"
-          title="Another colour"
-          value={film}
-          onChange={(e) => edit({ film: e.target.value.toUpperCase() })}
-          onBlur={endStep}
-        />
-      </Flex>
+      <FilmColour label="Colour of the film" film={film} onChange={(colour) => edit({ film: colour })} />
       <Toggle
         checked={mirror}
         onChange={(checked) => {

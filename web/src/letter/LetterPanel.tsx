@@ -1,7 +1,9 @@
-import { Box, Textarea } from '@chakra-ui/react'
+import { Box, NativeSelect, Textarea } from '@chakra-ui/react'
 import { memo, useEffect, useRef, useState } from 'react'
+import { useShallow } from 'zustand/react/shallow'
+import { sayPart } from '../build/words'
 import { withoutLostBars, withText } from '../design/letters'
-import { withPart } from '../design/recipe'
+import { type Lettering, withPart } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Notes, type Troubles } from '../fields/Notes'
@@ -53,15 +55,43 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
 
 /** A design with several letterings: which one the panel edits. */
 function PartChoice() {
-  const parts = useDesign((s) => s.recipe.parts)
+  const parts = useDesign(useShallow((s) => s.recipe.parts.filter((part) => part.kind === 'lettering')))
   const partId = useSelection((s) => s.selection.part)
   const choosePart = useSelection((s) => s.choosePart)
   if (parts.length < 2) return null
+  if (parts.length > 4) return <PartMenu parts={parts} value={partId} onChange={choosePart} />
   const options = parts.map((part, index) => ({
     value: part.id,
     label: part.text.trim().slice(0, 10) || String(index + 1),
   }))
   return <Segments label="Lettering" value={partId} options={options} onChange={choosePart} fill />
+}
+
+interface Menu {
+  parts: readonly Lettering[]
+  value: string
+  onChange: (part: string) => void
+}
+
+function PartMenu({ parts, value, onChange }: Menu) {
+  return (
+    <NativeSelect.Root size="sm">
+      <NativeSelect.Field
+        aria-label="Lettering"
+        value={value}
+        bg="card"
+        borderColor="edge"
+        onChange={(e) => onChange(e.target.value)}
+      >
+        {parts.map((part) => (
+          <option key={part.id} value={part.id}>
+            {sayPart(part)}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
+  )
 }
 
 function Words() {

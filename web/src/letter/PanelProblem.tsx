@@ -1,6 +1,7 @@
 import { Button, Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
-import { withFace } from '../design/recipe'
+import { sayPart } from '../build/words'
+import { faceChange, findPart } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
 import { ProblemNote } from '../fields/ProblemNote'
@@ -9,7 +10,7 @@ import { useFaces } from './useFaces'
 /** A problem beside the work; faces that would do can be taken at once. */
 export function PanelProblem({ problem, part }: { problem: Problem; part: string | null }) {
   const chosen = useSelection((s) => s.selection.part)
-  const words = useDesign((s) => s.recipe.parts.find((p) => p.id === part)?.text.trim() ?? '')
+  const words = useDesign((s) => sayPart(findPart(s.recipe, part ?? '')))
   const edit = useDesign((s) => s.edit)
   const faces = useFaces()
   const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, 4)
@@ -28,8 +29,8 @@ export function PanelProblem({ problem, part }: { problem: Problem; part: string
               bg="card"
               onClick={() => {
                 endStep()
-                const now = useDesign.getState().recipe.parts.find((p) => p.id === (part ?? chosen))
-                if (now) edit(withFace(now, face), now.id)
+                const now = findPart(useDesign.getState().recipe, part ?? chosen)
+                if (now?.kind === 'lettering') edit(faceChange(now, face), now.id)
               }}
             >
               {face.name}

@@ -2,7 +2,7 @@ import { Text } from '@chakra-ui/react'
 import type { SizeMeasure } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
-import { useLaterEvaluation, usePartView, useUnit } from '../evaluation/store'
+import { usePartView, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Segments } from '../fields/Segments'
 
@@ -24,7 +24,6 @@ export const MAX_SIZE_MM = 3000
 /** What is measured, and how large it is. Another measure keeps the size as it is now. */
 export function SizeFields() {
   const { measure, mm } = usePart((part) => part.size)
-  const evaluation = useLaterEvaluation()
   const view = usePartView()
   const unit = useUnit()
   const edit = useDesign((s) => s.edit)
@@ -32,8 +31,8 @@ export function SizeFields() {
   function measureBy(next: SizeMeasure) {
     endStep()
     const now = {
-      width: evaluation?.box.width,
-      height: evaluation?.box.height,
+      width: view?.box?.width,
+      height: view?.box?.height,
       capitals: view?.made?.capital_height_mm,
     }[next]
     const kept = Math.min(MAX_SIZE_MM, Math.max(MIN_SIZE_MM, now ?? mm))
@@ -52,10 +51,10 @@ export function SizeFields() {
         stepMm={unit === 'in' ? 25.4 / 4 : 1}
         onChange={(value) => edit({ size: { measure, mm: value } })}
       />
-      {evaluation && (
+      {view?.box && (
         <Text fontSize="sm" color="softInk">
-          {showLength(evaluation.box.width, unit, unit === 'in' ? 2 : 1)} wide,{' '}
-          {showLength(evaluation.box.height, unit, unit === 'in' ? 2 : 1)} high
+          {showLength(view.box.width, unit, unit === 'in' ? 2 : 1)} wide,{' '}
+          {showLength(view.box.height, unit, unit === 'in' ? 2 : 1)} high
         </Text>
       )}
     </>

@@ -1,6 +1,6 @@
 import { memo } from 'react'
 import { useDesign } from '../design/store'
-import { aheadOf, type Shifts, shiftOf } from '../evaluation/ahead'
+import { type Ahead, aheadOf, shiftOf } from '../evaluation/ahead'
 import {
   type Cluster,
   type Evaluation,
@@ -32,17 +32,32 @@ function InFilm({ evaluation }: { evaluation: Evaluation }) {
   const recipe = useDesign((s) => s.recipe)
   const ahead = aheadOf(evaluation, recipe)
   const moved = ahead && ahead.size > 0 ? ahead : null
-  if (!moved) return evaluation.films.map((film) => <FilmOutline key={film.colour} film={film} />)
-  return evaluation.films.map((film) => (
-    <g key={film.colour} fill={film.colour} data-ahead>
-      {evaluation.parts
-        .filter((part) => part.film === film.colour)
-        .map((part) => (
-          <PartAhead key={part.id} part={part} shifts={moved.get(part.id)} />
+  if (!moved)
+    return (
+      <>
+        {evaluation.films.map((film) => (
+          <FilmOutline key={film.colour} film={film} />
         ))}
+        <FreeLines evaluation={evaluation} />
+      </>
+    )
+  return (
+    <g data-ahead>
+      {filmsAhead(evaluation).map((film) => (
+        <g key={film} fill={film}>
+          {evaluation.parts
+            .filter((part) => part.shown && part.within === null)
+            .map((part) => (
+              <PartAhead key={part.id} part={part} film={film} ahead={moved.get(part.id)} />
+            ))}
+        </g>
+      ))}
+      <FreeLines evaluation={evaluation} ahead={moved} />
     </g>
-  ))
+  )
 }
+
+const filmsAhead = (evaluation: Evaluation) => evaluation.films.map((film) => film.colour)
 
 const FilmOutline = memo(function FilmOutline({ film }: { film: Film }) {
   return (
@@ -58,36 +73,86 @@ const ClusterOutline = memo(function ClusterOutline({ cluster }: { cluster: Clus
   return cluster.pieces.map((piece) => <path key={piece.d} d={piece.d} data-piece />)
 })
 
-/** Letters, and all that ties them, before the weld has followed. */
-function PartAhead({ part, shifts }: { part: Part; shifts: Shifts | undefined }) {
+/** What of a part is cut from a film, before the weld has followed: letters, all that ties them, and bodies. */
+function PartAhead({ part, film, ahead }: { part: Part; film: string; ahead: Ahead | undefined }) {
+  const lies = ahead ? { ...part, place: ahead.place } : part
+  const own = part.film === film
   return (
     <>
-      {part.letters.map((letter) => (
-        <path
-          key={letter.id}
-          d={letter.d}
-          transform={letterTransform(part, letter, shiftOf(shifts, letter.id))}
-          data-moved={shifts?.has(letter.id)}
-        />
-      ))}
-      <g transform={transformOf(part.place)}>
-        {part.made?.extras.map(({ d, letter }) => {
-          const { dx, dy } = shiftOf(shifts, letter ?? -1)
-          return <path key={d} d={d} transform={`translate(${dx} ${dy})`} />
-        })}
+      {own &&
+        part.letters.map((letter) => (
+          <path
+            key={letter.id}
+            d={letter.d}
+            transform={letterTransform(lies, letter, shiftOf(ahead?.shifts, letter.id))}
+            data-moved={ahead?.shifts.has(letter.id)}
+          />
+        ))}
+      <g transform={transformOf(lies.place)}>
+        {own &&
+          part.made?.extras.map(({ d, letter }) => {
+            const { dx, dy } = shiftOf(ahead?.shifts, letter ?? -1)
+            return <path key={d} d={d} transform={`translate(${dx} ${dy})`} />
+          })}
+        {part.made?.bodies
+          .filter((body) => (body.film ?? part.film) === film)
+          .map((body) => (
+            <path key={body.d} d={body.d} />
+          ))}
       </g>
     </>
   )
 }
 
+/** Lines that are drawn or scored and not cut. */
+function FreeLines({ evaluation, ahead }: { evaluation: Evaluation; ahead?: ReadonlyMap<string, Ahead> }) {
+  return evaluation.parts
+    .filter((part) => part.shown && part.within === null && (part.made?.lines.length ?? 0) > 0)
+    .map((part) => (
+      <g
+        key={part.id}
+        transform={transformOf(ahead?.get(part.id)?.place ?? part.place)}
+        fill="none"
+        stroke={part.film}
+        strokeWidth="1.5"
+        data-free-lines
+      >
+        {part.made?.lines.map((line) => (
+          <path
+            key={line.d}
+            d={line.d}
+            vectorEffect="non-scaling-stroke"
+            strokeDasharray={line.use === 'score' ? '7 4' : undefined}
+          />
+        ))}
+      </g>
+    ))
+}
+
+const shownParts = (evaluation: Evaluation) => evaluation.parts.filter((part) => part.shown)
+
 /** The letters' own outlines, as lines. */
 export function LetterLines({ evaluation }: { evaluation: Evaluation }) {
-  return evaluation.parts.flatMap((part) =>
+  return shownParts(evaluation).flatMap((part) =>
     part.letters.map((letter) => (
       <path
         key={`${part.id} ${letter.id}`}
         d={letter.d}
         transform={letterTransform(part, letter)}
+        vectorEffect="non-scaling-stroke"
+      />
+    )),
+  )
+}
+
+/** The outlines of members and of parts that are no lettering, as they are before the weld. */
+function BodyLines({ evaluation }: { evaluation: Evaluation }) {
+  return shownParts(evaluation).flatMap((part) =>
+    (part.made?.bodies ?? []).map((body) => (
+      <path
+        key={`${part.id} ${body.d}`}
+        d={body.d}
+        transform={transformOf(part.place)}
         vectorEffect="non-scaling-stroke"
       />
     )),
@@ -106,7 +171,9 @@ function ByKnife({ evaluation }: { evaluation: Evaluation }) {
         data-trace
       >
         <LetterLines evaluation={evaluation} />
+        <BodyLines evaluation={evaluation} />
       </g>
+      <FreeLines evaluation={evaluation} />
       <g fill="none" stroke={KNIFE_INK} strokeWidth="1.75" strokeLinejoin="round">
         {piecesOf(evaluation).map((piece) => (
           <path key={piece.d} d={piece.d} vectorEffect="non-scaling-stroke" data-piece />

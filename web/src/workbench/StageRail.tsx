@@ -6,6 +6,7 @@ import { type Stage as StageKey, useView } from './view'
 const STAGES: readonly { key: StageKey; name: string; mark: ReactNode }[] = [
   { key: 'letter', name: 'Letter', mark: <LetterMark /> },
   { key: 'join', name: 'Join', mark: <JoinMark /> },
+  { key: 'build', name: 'Build', mark: <BuildMark /> },
   { key: 'check', name: 'Check', mark: <CheckMark /> },
 ]
 
@@ -75,6 +76,16 @@ function JoinMark() {
       <path d="M3 11C4 20 11 24 15 18" stroke="currentColor" strokeWidth="2.2" />
       <path d="M15 18C17 9 24 5 27 13" stroke="currentColor" strokeWidth="2.2" />
       <path d="M11.5 14.5l7 7" stroke="var(--chakra-colors-knife)" strokeWidth="2" />
+    </svg>
+  )
+}
+
+/** A word's line across a ring. */
+function BuildMark() {
+  return (
+    <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden="true" fill="none" strokeLinecap="round">
+      <circle cx="15" cy="15" r="11" stroke="currentColor" strokeWidth="2.2" />
+      <path d="M4.5 15h21" stroke="var(--chakra-colors-knife)" strokeWidth="2.2" />
     </svg>
   )
 }

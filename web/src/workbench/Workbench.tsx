@@ -3,12 +3,16 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type ComponentProps, memo, useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
+import { BuildOverlay } from '../build/BuildOverlay'
+import { BuildPanel } from '../build/BuildPanel'
+import { NoLettering } from '../build/NoLettering'
 import { CheckPanel } from '../check/CheckPanel'
 import { FindingMarkers, RemedyPreview } from '../check/FindingMarkers'
 import { TouchOverlay } from '../check/TouchOverlay'
 import { openDesign, startAutosave } from '../design/autosave'
+import { isBlank } from '../design/recipe'
 import { useOpenShape } from '../design/selection'
-import { useDesign } from '../design/store'
+import { useChosenPart, useDesign } from '../design/store'
 import { startEvaluating } from '../evaluation/driver'
 import { useEvaluations } from '../evaluation/store'
 import { Brand } from '../fields/Brand'
@@ -89,6 +93,7 @@ function NotOpened({ problem }: { problem: Problem }) {
 function Bench() {
   const stage = useView((s) => s.stage)
   const shaping = useOpenShape() !== null && stage === 'join'
+  const lettering = useChosenPart()?.kind === 'lettering'
   const mirror = useDesign((s) => s.recipe.mirror)
   useEffect(() => useView.getState().turnOver(mirror), [mirror])
   useKeys()
@@ -103,9 +108,13 @@ function Bench() {
       <TopBar onProblem={setFileProblem} />
       <Flex flex="1" minHeight="0">
         <StageRail />
-        {stage === 'letter' && <LetterPanel fileProblem={fileProblem} />}
-        {stage === 'join' && !shaping && <JoinPanel fileProblem={fileProblem} />}
+        {stage === 'letter' &&
+          (lettering ? <LetterPanel fileProblem={fileProblem} /> : <NoLettering name="Letter" />)}
+        {stage === 'join' &&
+          !shaping &&
+          (lettering ? <JoinPanel fileProblem={fileProblem} /> : <NoLettering name="Join" />)}
         {shaping && <ShapePanel fileProblem={fileProblem} />}
+        {stage === 'build' && <BuildPanel fileProblem={fileProblem} />}
         {stage === 'check' && <CheckPanel fileProblem={fileProblem} />}
         <Flex direction="column" flex="1" minWidth="0">
           <Box position="relative" flex="1" minHeight="0">
@@ -116,7 +125,7 @@ function Bench() {
             <FirstWord />
           </Box>
           <Readout />
-          {stage === 'join' && !shaping && <SeamStrip />}
+          {stage === 'join' && !shaping && lettering && <SeamStrip />}
         </Flex>
       </Flex>
     </Flex>
@@ -144,6 +153,7 @@ const OVERLAYS: Record<Stage | 'shape', ComponentProps<typeof Work>> = {
     ),
   },
   shape: { inMm: <Edges />, inPx: <ShapeOverlay /> },
+  build: { inPx: <BuildOverlay /> },
   check: {
     inMm: <RemedyPreview />,
     inPx: (
@@ -175,7 +185,7 @@ function MirrorTag() {
 
 const FirstWord = memo(function FirstWord() {
   const nothing = useEvaluations((s) => s.evaluation === undefined)
-  const blank = useDesign((s) => s.recipe.parts.every((part) => part.text.trim() === ''))
+  const blank = useDesign((s) => s.recipe.parts.every(isBlank))
   if (!nothing) return null
   return (
     <Center position="absolute" inset="0" pointerEvents="none">

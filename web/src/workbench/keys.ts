@@ -1,6 +1,7 @@
 // The workbench by keyboard. Keys that type are left to the field they are typed in.
 
 import { useEffect } from 'react'
+import { buildKey } from '../build/keys'
 import { lettersOf, selectionNow, useSelection } from '../design/selection'
 import { redo, undo } from '../design/store'
 import { glanceAt } from '../join/glance'
@@ -20,6 +21,9 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'B in Join, held', does: 'the letters as the face sets them' },
   { keys: 'arrows in Join', does: 'move the chosen letters; Shift ×10, Alt ÷10' },
   { keys: 'Tab in Join', does: 'next seam; Esc lets go of it' },
+  { keys: 'arrows in Build', does: 'move the chosen parts; Shift ×10, Alt ÷10' },
+  { keys: 'N, Shift N in Build', does: 'next part, the one before; Enter works inside, Esc steps out' },
+  { keys: 'Delete in Build', does: 'takes the chosen parts out; Ctrl D copies them' },
   { keys: 'arrows in a shape', does: 'move the chosen points; Delete takes them out' },
   { keys: 'arrows in a field', does: 'more or less; Shift ×10, Alt ÷10' },
 ]
@@ -34,6 +38,14 @@ export function useKeys() {
         event.preventDefault()
         if (key === 'y' || event.shiftKey) redo()
         else undo()
+        return
+      }
+      if (
+        !typing(event.target) &&
+        useView.getState().stage === 'build' &&
+        buildKey(event, choosing(event.target))
+      ) {
+        event.preventDefault()
         return
       }
       if (command || typing(event.target)) return

@@ -6,7 +6,7 @@ import { persist } from 'zustand/middleware'
 import type { Box } from '../evaluation/evaluation'
 
 /** The stages of the work in their order; those that are built. */
-export type Stage = 'letter' | 'join' | 'check'
+export type Stage = 'letter' | 'join' | 'build' | 'check'
 
 export type Look = 'film' | 'knife' | 'pieces'
 export const LOOKS: readonly { value: Look; label: string }[] = [

@@ -1,0 +1,124 @@
+import { Box, Button, IconButton, Text } from '@chakra-ui/react'
+import {
+  AlignCenterHorizontal,
+  AlignCenterVertical,
+  AlignEndHorizontal,
+  AlignEndVertical,
+  AlignHorizontalDistributeCenter,
+  AlignHorizontalSpaceBetween,
+  AlignStartHorizontal,
+  AlignStartVertical,
+  AlignVerticalDistributeCenter,
+  AlignVerticalSpaceBetween,
+} from 'lucide-react'
+import { type ReactNode, useState } from 'react'
+import { findPart } from '../design/recipe'
+import { useDesign } from '../design/store'
+import type { Placement } from '../evaluation/evaluation'
+import { useUnit } from '../evaluation/store'
+import { Expander } from '../fields/Expander'
+import { LengthRow } from '../fields/LengthRow'
+import { Section } from '../fields/Panel'
+import { arrangeOnce, bind, boxesOf } from './actions'
+import { aligned, type Edge, spread, stacked } from './arrange'
+
+const EDGES: readonly { edge: Edge; name: string; mark: ReactNode }[] = [
+  { edge: 'left', name: 'Align left edges', mark: <AlignStartVertical size={17} /> },
+  { edge: 'centre', name: 'Centre one under the other', mark: <AlignCenterVertical size={17} /> },
+  { edge: 'right', name: 'Align right edges', mark: <AlignEndVertical size={17} /> },
+  { edge: 'top', name: 'Align top edges', mark: <AlignStartHorizontal size={17} /> },
+  { edge: 'middle', name: 'Centre side by side', mark: <AlignCenterHorizontal size={17} /> },
+  { edge: 'bottom', name: 'Align bottom edges', mark: <AlignEndHorizontal size={17} /> },
+]
+
+/** Several parts lined up, spread and stacked; the first that was chosen stays. */
+export function Arrange({ ids }: { ids: readonly string[] }) {
+  const unit = useUnit()
+  const [gap, setGap] = useState(4)
+  const [stagger, setStagger] = useState(0)
+  const together = useDesign((s) => {
+    const bound = ids.map((id) => findPart(s.recipe, id)?.travels ?? '')
+    return bound[0] !== '' && bound.every((word) => word === bound[0])
+  })
+  const few = ids.length < 3
+  const by = (changes: Map<string, Placement>) => arrangeOnce(changes)
+  return (
+    <Section title="Arrange">
+      <Box display="grid" gridTemplateColumns="repeat(6, 1fr)" gap="1" role="group" aria-label="Align">
+        {EDGES.map(({ edge, name, mark }) => (
+          <Mark key={edge} name={name} onClick={() => by(aligned(boxesOf(ids), edge))}>
+            {mark}
+          </Mark>
+        ))}
+      </Box>
+      <Box display="grid" gridTemplateColumns="repeat(6, 1fr)" gap="1" role="group" aria-label="Spread">
+        <Mark
+          name="Spread across, middles evenly apart"
+          off={few}
+          onClick={() => by(spread(boxesOf(ids), 'across', 'middles'))}
+        >
+          <AlignHorizontalDistributeCenter size={17} />
+        </Mark>
+        <Mark name="Even gaps across" off={few} onClick={() => by(spread(boxesOf(ids), 'across', 'gaps'))}>
+          <AlignHorizontalSpaceBetween size={17} />
+        </Mark>
+        <Mark
+          name="Spread down, middles evenly apart"
+          off={few}
+          onClick={() => by(spread(boxesOf(ids), 'down', 'middles'))}
+        >
+          <AlignVerticalDistributeCenter size={17} />
+        </Mark>
+        <Mark name="Even gaps down" off={few} onClick={() => by(spread(boxesOf(ids), 'down', 'gaps'))}>
+          <AlignVerticalSpaceBetween size={17} />
+        </Mark>
+      </Box>
+      {few && (
+        <Text fontSize="sm" color="softInk">
+          Spreading takes three parts or more.
+        </Text>
+      )}
+      <Expander label="Stack one under the other" open={false}>
+        <LengthRow label="Gap" mm={gap} unit={unit} min={-500} max={500} stepMm={0.5} onChange={setGap} />
+        <LengthRow
+          label="Stagger"
+          mm={stagger}
+          unit={unit}
+          min={-500}
+          max={500}
+          stepMm={1}
+          onChange={setStagger}
+        />
+        <Button size="sm" variant="outline" onClick={() => by(stacked(boxesOf(ids), gap, stagger))}>
+          Stack
+        </Button>
+      </Expander>
+      <Button size="sm" variant="outline" onClick={() => bind(ids, !together)}>
+        {together ? 'Let them go apart' : 'Keep together, each as it is'}
+      </Button>
+    </Section>
+  )
+}
+
+interface MarkProps {
+  name: string
+  off?: boolean
+  onClick: () => void
+  children: ReactNode
+}
+
+function Mark({ name, off = false, onClick, children }: MarkProps) {
+  return (
+    <IconButton
+      aria-label={name}
+      title={name}
+      size="sm"
+      variant="outline"
+      minWidth="0"
+      disabled={off}
+      onClick={onClick}
+    >
+      {children}
+    </IconButton>
+  )
+}

@@ -1,0 +1,107 @@
+import { Box, Button, Field, Input, Text } from '@chakra-ui/react'
+import { memo } from 'react'
+import { findPart, type Part } from '../design/recipe'
+import { useChosenParts } from '../design/selection'
+import { endStep, useDesign } from '../design/store'
+import { Notes, type Troubles } from '../fields/Notes'
+import { Panel, Section } from '../fields/Panel'
+import { FilmColour } from '../letter/FilmField'
+import { AddRow } from './AddRow'
+import { Arrange } from './Arrange'
+import { DrawingPicker } from './DrawingPicker'
+import { KindFields } from './KindFields'
+import { Operations } from './Operations'
+import { OrnamentPicker } from './OrnamentPicker'
+import { PartsList } from './PartsList'
+import { PlaceFields, SeveralActions } from './PlaceFields'
+import { onLevel } from './parts'
+import { ShapeLibrary } from './ShapeLibrary'
+import { useBuild } from './store'
+import { sayPart } from './words'
+
+/** The Build stage: parts, what they are made into, and where they lie. */
+export const BuildPanel = memo(function BuildPanel(troubles: Troubles) {
+  const picker = useBuild((s) => s.picker)
+  if (picker)
+    return (
+      <Panel name="Build" wide>
+        {picker === 'shapes' && <ShapeLibrary />}
+        {picker === 'ornaments' && <OrnamentPicker />}
+        {picker === 'drawing' && <DrawingPicker />}
+      </Panel>
+    )
+  return (
+    <Panel name="Build">
+      <Box overflowY="auto" flex="1" minHeight="0">
+        <Notes {...troubles} />
+        <Section title="Parts">
+          <Level />
+          <PartsList />
+          <AddRow />
+        </Section>
+        <Chosen />
+      </Box>
+    </Panel>
+  )
+})
+
+/** Which combination is worked in. */
+function Level() {
+  const level = useBuild((s) => s.level)
+  const name = useDesign((s) => (level === null ? '' : sayPart(findPart(s.recipe, level))))
+  if (level === null) return null
+  return (
+    <Box bg="paper" borderRadius="sm" px="2.5" py="2" fontSize="sm">
+      <Text>{`Working inside “${name}”.`}</Text>
+      <Button size="xs" variant="outline" bg="card" mt="1.5" onClick={() => useBuild.getState().open(null)}>
+        Back to the whole work
+      </Button>
+    </Box>
+  )
+}
+
+function Chosen() {
+  const recipe = useDesign((s) => s.recipe)
+  const level = useBuild((s) => s.level)
+  const there = new Set(onLevel(recipe, level).map((p) => p.id))
+  const ids = useChosenParts().filter((id) => there.has(id))
+  const part = findPart(recipe, ids[0] ?? '')
+  if (!part) return null
+  if (ids.length > 1)
+    return (
+      <>
+        <Operations ids={ids} />
+        <Arrange ids={ids} />
+        <SeveralActions ids={ids} />
+      </>
+    )
+  return (
+    <>
+      <KindFields key={part.id} part={part} />
+      <FilmAndName part={part} />
+      <PlaceFields part={part} />
+    </>
+  )
+}
+
+function FilmAndName({ part }: { part: Part }) {
+  const edit = useDesign((s) => s.edit)
+  return (
+    <Section title="Film and name">
+      <FilmColour label="Colour of the film" film={part.film} onChange={(film) => edit({ film }, part.id)} />
+      <Field.Root>
+        <Field.Label srOnly>Name of the part</Field.Label>
+        <Input
+          size="sm"
+          bg="card"
+          borderColor="edge"
+          placeholder={sayPart({ ...part, name: '' })}
+          maxLength={60}
+          value={part.name}
+          onChange={(e) => edit({ name: e.target.value }, part.id)}
+          onBlur={endStep}
+        />
+      </Field.Root>
+    </Section>
+  )
+}

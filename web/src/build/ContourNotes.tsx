@@ -1,0 +1,179 @@
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { answer, api, type Schemas } from '../api/client'
+import type { Artwork } from '../design/recipe'
+import { endStep, useDesign } from '../design/store'
+import { showLength } from '../design/units'
+import { useUnit } from '../evaluation/store'
+import { FilmColour } from '../letter/FilmField'
+import { useBuild } from './store'
+
+export type Contour = Schemas['ContourOut']
+
+/** The contours of a part on the work, to point at. */
+export function useContours(part: string | null, what: 'edges' | 'contours') {
+  const recipe = useDesign((s) => s.recipe)
+  return useQuery({
+    queryKey: ['contours', what, part, recipe],
+    queryFn: ({ signal }) => {
+      const body = { recipe, part: part ?? '' }
+      return answer(
+        what === 'edges'
+          ? api.POST('/api/build/edges', { body, signal })
+          : api.POST('/api/build/contours', { body, signal }),
+      )
+    },
+    enabled: part !== null,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 30_000,
+  }).data
+}
+
+/** The choice about some contours changed. */
+export function withContours(
+  part: Artwork,
+  numbers: readonly number[],
+  change: { film?: string | null; off?: boolean },
+) {
+  const contours = { ...part.contours }
+  for (const n of numbers) {
+    const next = { film: null, off: false, ...contours[n], ...change }
+    if (next.film === null && !next.off) delete contours[n]
+    else contours[n] = next
+  }
+  return { contours }
+}
+
+/** What is to be said of a drawing's contours, and what is chosen for the one pointed at. */
+export function ContourNotes({ part }: { part: Artwork }) {
+  const found = useContours(part.id, 'contours')
+  const unit = useUnit()
+  const pointing = useBuild((s) => s.pointing)
+  const { point } = useBuild.getState()
+  const edit = useDesign((s) => s.edit)
+  const contours = found?.contours ?? []
+  const on = contours.filter((c) => !c.off)
+  const doubles = on.filter((c) => c.double_of !== null)
+  const open = on.filter((c) => c.open)
+  const widest = Math.max(0, ...open.map((c) => c.gap_mm))
+  const chosen = Object.entries(part.contours ?? {})
+  return (
+    <>
+      <Text fontSize="sm" color="softInk">
+        {`${contours.length} contours${contours.length > on.length ? `, ${contours.length - on.length} left out` : ''}.`}
+      </Text>
+      {doubles.length > 0 && (
+        <Note
+          said={`${doubles.length} ${doubles.length === 1 ? 'contour lies' : 'contours lie'} exactly on another: the knife would cut there twice.`}
+          action="Leave them out"
+          onAction={() => {
+            endStep()
+            edit(
+              withContours(
+                part,
+                doubles.map((c) => c.number),
+                { off: true },
+              ),
+            )
+          }}
+        />
+      )}
+      {open.length > 0 && (
+        <Note
+          said={`${open.length} open ${open.length === 1 ? 'line' : 'lines'}; the widest gap is ${showLength(widest, unit)}.`}
+          action={widest <= 20 && widest > 0 ? 'Close them all' : null}
+          onAction={() => {
+            endStep()
+            edit({ close_mm: Math.min(20, Math.ceil(widest * 1000) / 1000 + 0.001) })
+          }}
+        />
+      )}
+      {(found?.crossing ?? 0) > 0 && (
+        <Note
+          said={`${found?.crossing} pairs of contours cross each other; they are cut as one area.`}
+          action={null}
+        />
+      )}
+      <Button
+        size="sm"
+        variant={pointing?.for === 'contours' ? 'solid' : 'outline'}
+        onClick={() => point(pointing ? null : { part: part.id, for: 'contours' })}
+      >
+        {pointing?.for === 'contours' ? 'Done' : 'Choose contours…'}
+      </Button>
+      {pointing?.for === 'contours' && <Chosen part={part} />}
+      {chosen.length > 0 && (
+        <Button
+          size="sm"
+          variant="outline"
+          onClick={() => {
+            endStep()
+            edit({ contours: {} })
+          }}
+        >
+          All contours as they were read
+        </Button>
+      )}
+    </>
+  )
+}
+
+/** What is done with the contours that are pointed at. */
+function Chosen({ part }: { part: Artwork }) {
+  const numbers = useBuild((s) => s.contours)
+  const edit = useDesign((s) => s.edit)
+  if (numbers.length === 0)
+    return (
+      <Text fontSize="sm" color="softInk">
+        Click a contour on the work; with Shift, several.
+      </Text>
+    )
+  const choices = numbers.map((n) => part.contours?.[n])
+  const off = choices.every((choice) => choice?.off)
+  const change = (what: { film?: string | null; off?: boolean }) => {
+    endStep()
+    edit(withContours(part, numbers, what))
+  }
+  return (
+    <>
+      <Text fontWeight="600">{`${numbers.length} ${numbers.length === 1 ? 'contour' : 'contours'} chosen`}</Text>
+      <FilmColour
+        label="Film of these contours"
+        film={choices[0]?.film ?? part.film}
+        onChange={(film) => change({ film })}
+      />
+      <Flex gap="2">
+        <Button size="sm" variant="outline" onClick={() => change({ off: !off })}>
+          {off ? 'Take them back in' : 'Leave them out'}
+        </Button>
+        {choices.some((choice) => choice?.film) && (
+          <Button size="sm" variant="outline" onClick={() => change({ film: null })}>
+            As they were read
+          </Button>
+        )}
+      </Flex>
+    </>
+  )
+}
+
+interface NoteProps {
+  said: string
+  action: string | null
+  onAction?: () => void
+}
+
+function Note({ said, action, onAction }: NoteProps) {
+  return (
+    <Box bg="thinTint" borderRadius="sm" px="2.5" py="2" fontSize="sm">
+      <Text>{said}</Text>
+      {action && (
+        <Flex mt="1.5">
+          <Button size="xs" variant="outline" bg="card" onClick={onAction}>
+            {action}
+          </Button>
+        </Flex>
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,84 @@
+import { chakra } from '@chakra-ui/react'
+import type { PointerEvent } from 'react'
+import { findPart } from '../design/recipe'
+import { endStep, useDesign } from '../design/store'
+import { transformOfView, useView } from '../workbench/view'
+import { type Contour, useContours } from './ContourNotes'
+import { parentOf } from './parts'
+import { useBuild } from './store'
+
+const Line = chakra('path', {
+  base: {
+    fill: 'none',
+    stroke: 'edge',
+    strokeWidth: '1.5px',
+    '&[data-off=true]': { strokeDasharray: '3 3', opacity: 0.6 },
+    '&[data-chosen=true]': { stroke: 'knife', strokeWidth: '3px' },
+  },
+})
+const Target = chakra('path', {
+  base: {
+    fill: 'none',
+    stroke: 'transparent',
+    strokeWidth: '14px',
+    pointerEvents: 'stroke',
+    cursor: 'pointer',
+    _hover: { stroke: 'knife', strokeOpacity: 0.25 },
+  },
+})
+
+/** Contours to point at: edges that parts are welded to, or those of a drawing. */
+export function ContourOverlay() {
+  const pointing = useBuild((s) => s.pointing)
+  const picked = useBuild((s) => s.contours)
+  const recipe = useDesign((s) => s.recipe)
+  const view = useView()
+  const what = pointing?.for ?? 'edges'
+  const contours = useContours(pointing?.part ?? null, what)?.contours ?? []
+  const whole = pointing ? parentOf(recipe, pointing.part) : undefined
+  const chosen = new Set(what === 'edges' ? whole?.edges : picked)
+
+  function click(event: PointerEvent<SVGElement>, { number }: Contour) {
+    if (event.button !== 0) return
+    event.stopPropagation()
+    const has = chosen.has(number)
+    if (what === 'contours') {
+      const rest = picked.filter((n) => n !== number)
+      const next = event.shiftKey
+        ? has
+          ? rest
+          : [...rest, number]
+        : has && picked.length === 1
+          ? []
+          : [number]
+      useBuild.getState().chooseContours(next)
+      return
+    }
+    const now = findPart(recipe, whole?.id ?? '')
+    if (now?.kind !== 'combination') return
+    endStep()
+    const edges = has ? now.edges.filter((n) => n !== number) : [...now.edges, number].sort((a, b) => a - b)
+    useDesign.getState().edit({ edges }, now.id)
+  }
+
+  return (
+    <g transform={transformOfView(view)}>
+      {contours.map((contour) => (
+        <g key={contour.number}>
+          <Line
+            d={contour.d}
+            vectorEffect="non-scaling-stroke"
+            data-off={contour.off}
+            data-chosen={chosen.has(contour.number)}
+          />
+          <Target
+            d={contour.d}
+            vectorEffect="non-scaling-stroke"
+            data-contour={contour.number}
+            onPointerDown={(e) => click(e, contour)}
+          />
+        </g>
+      ))}
+    </g>
+  )
+}

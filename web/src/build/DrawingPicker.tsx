@@ -1,0 +1,3 @@
+export function DrawingPicker() {
+  return null
+}

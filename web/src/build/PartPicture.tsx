@@ -1,0 +1,37 @@
+import { memo } from 'react'
+import { letterTransform, type Part, transformOf } from '../evaluation/evaluation'
+
+/** A small picture of a part as it lies on the work. */
+export const PartPicture = memo(function PartPicture({ part }: { part: Part | undefined }) {
+  if (!part?.made || !part.box) return <svg width="100%" height="100%" aria-hidden="true" />
+  const { box } = part
+  const margin = Math.max(box.width, box.height) * 0.04 || 1
+  const view = [box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin]
+  return (
+    <svg width="100%" height="100%" viewBox={view.join(' ')} aria-hidden="true">
+      <g fill={part.film}>
+        {part.letters.map((letter) => (
+          <path key={letter.id} d={letter.d} transform={letterTransform(part, letter)} />
+        ))}
+      </g>
+      <g transform={transformOf(part.place)}>
+        {part.made.extras.map(({ d }) => (
+          <path key={d} d={d} fill={part.film} />
+        ))}
+        {part.made.bodies.map((body) => (
+          <path key={body.d} d={body.d} fill={body.film ?? part.film} />
+        ))}
+        {part.made.lines.map((line) => (
+          <path
+            key={line.d}
+            d={line.d}
+            fill="none"
+            stroke={part.film}
+            strokeWidth="1.5"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+      </g>
+    </svg>
+  )
+})

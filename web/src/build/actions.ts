@@ -1,0 +1,172 @@
+// What the maker does to parts: each is one step to undo.
+
+import type { Part, Recipe } from '../design/recipe'
+import { findPart } from '../design/recipe'
+import { partsOf, selectionNow, useSelection } from '../design/selection'
+import { endStep, takeRecipe, useDesign } from '../design/store'
+import type { Placement } from '../evaluation/evaluation'
+import { evaluationNow } from '../evaluation/store'
+import { useView } from '../workbench/view'
+import { alike, arranged, boxAround, movedBy, viewOf } from './arrange'
+import {
+  bound,
+  combined,
+  copied,
+  type Halo,
+  newPart,
+  onLevel,
+  parentOf,
+  released,
+  reordered,
+  travelling,
+  withInner,
+  withNew,
+  without,
+} from './parts'
+import { buildNow } from './store'
+import type { Operation } from './words'
+
+const recipeNow = () => useDesign.getState().recipe
+
+/** The parts chosen that are on the level worked on, and those that travel with them. */
+export function chosenNow(): string[] {
+  const recipe = recipeNow()
+  const level = new Set(onLevel(recipe, buildNow().level).map((p) => p.id))
+  const chosen = partsOf(selectionNow()).filter((id) => level.has(id))
+  return travelling(recipe, chosen).filter((id) => level.has(id))
+}
+
+const choose = (parts: readonly string[]) => useSelection.getState().chooseParts(parts)
+
+/** Where a new part goes: the middle of what is seen of the work. */
+export function middleOfView(): Placement {
+  const { x, y, scale, side, window } = useView.getState()
+  const found = evaluationNow()
+  const box = found?.box
+  const seen = { x: (side * (window.width / 2 - x)) / scale, y: (window.height / 2 - y) / scale }
+  const at = box && box.width > 0 ? seen : { x: 0, y: 0 }
+  return { x: Math.round(at.x * 10) / 10, y: Math.round(at.y * 10) / 10, turn: 0, scale: 1, flip: false }
+}
+
+/** Puts a new part on the work and chooses it. */
+export function put(part: Part) {
+  takeRecipe(withNew(recipeNow(), part))
+  buildNow().open(null)
+  choose([part.id])
+  useView.getState().keepFitted()
+}
+
+export function addLettering() {
+  const { x, y } = middleOfView()
+  const box = evaluationNow()?.box
+  const below = box ? { x: box.x, y: box.y + box.height + 30 } : { x, y }
+  const chosen = recipeNow().parts.findLast((p) => p.kind === 'lettering')
+  const alike =
+    chosen?.kind === 'lettering' ? { face: chosen.face, size: chosen.size, film: chosen.film } : {}
+  const part = newPart(recipeNow(), 'lettering', { text: '', ...alike }, { ...middleOfView(), ...below })
+  put(part)
+  useView.getState().setStage('letter')
+}
+
+export function addBacking(of: string) {
+  put(newPart(recipeNow(), 'backing', { of }))
+}
+
+export function remove(ids: readonly string[]) {
+  if (ids.length === 0) return
+  const before = recipeNow()
+  const next = without(before, ids)
+  if (buildNow().level !== null && !findPart(next, buildNow().level ?? '')) buildNow().open(null)
+  takeRecipe(next)
+  const left = onLevel(next, buildNow().level).at(-1)
+  useSelection.getState().choosePart(left?.id ?? next.parts[0]?.id ?? '')
+}
+
+export function copy(ids: readonly string[]) {
+  if (ids.length === 0) return
+  const { recipe, copies } = copied(recipeNow(), ids)
+  takeRecipe(recipe)
+  choose(copies)
+}
+
+/** Puts parts together, in the order they were chosen: the first is the ground. */
+export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
+  const { recipe, id } = combined(recipeNow(), ids, how, halo ? { halo } : {})
+  buildNow().look(null)
+  takeRecipe(recipe)
+  choose([id])
+  if (how === 'edges') buildNow().point({ part: ids[0] ?? '', for: 'edges' })
+}
+
+export function release(id: string) {
+  const { recipe, members } = released(recipeNow(), id)
+  takeRecipe(recipe)
+  const parent = parentOf(recipe, members[0] ?? '')
+  buildNow().open(parent?.id ?? null)
+  choose(members)
+}
+
+export function bind(ids: readonly string[], together: boolean) {
+  takeRecipe(bound(recipeNow(), ids, together))
+}
+
+export function order(id: string, by: 1 | -1) {
+  takeRecipe(reordered(recipeNow(), id, by))
+}
+
+/** Changes where parts lie by changes made on the work; part of a drag unless said otherwise. */
+export function arrange(changes: ReadonlyMap<string, Placement>, from: Recipe = recipeNow()) {
+  const evaluation = evaluationNow()
+  if (!evaluation || changes.size === 0) return
+  useDesign.getState().editRecipe({ parts: arranged(from, evaluation, changes).parts })
+}
+
+export function nudge(dx: number, dy: number) {
+  arrange(alike(chosenNow(), movedBy(dx, dy)))
+}
+
+/** Arranges chosen parts as one step. */
+export function arrangeOnce(changes: ReadonlyMap<string, Placement>) {
+  endStep()
+  arrange(changes)
+  endStep()
+}
+
+/** The chosen parts with the boxes around them, in the order they were chosen. */
+export function boxesOf(ids: readonly string[]) {
+  const evaluation = evaluationNow()
+  return ids.flatMap((id) => {
+    const box = viewOf(evaluation, id)?.box
+    return box ? [{ id, box }] : []
+  })
+}
+
+export const boxOfChosen = () => boxAround(boxesOf(chosenNow()).map((b) => b.box))
+
+/** Chooses the next part of the level, or the one before. */
+export function chooseNext(by: 1 | -1) {
+  const level = onLevel(recipeNow(), buildNow().level).map((p) => p.id)
+  if (level.length === 0) return
+  const at = level.indexOf(selectionNow().part)
+  choose([level[(at + by + level.length) % level.length] ?? level[0] ?? ''])
+}
+
+/** Opens the combination that is chosen. */
+export function openChosen(): boolean {
+  const part = findPart(recipeNow(), selectionNow().part)
+  if (part?.kind !== 'combination') return false
+  buildNow().open(part.id)
+  choose([part.members.at(-1) ?? ''])
+  return true
+}
+
+/** Out of the combination that is open; where none is, nothing stays chosen. */
+export function stepOut() {
+  const { level } = buildNow()
+  if (level === null) return choose([])
+  buildNow().open(parentOf(recipeNow(), level)?.id ?? null)
+  choose([level])
+}
+
+/** All ids that go along when parts are dragged. */
+export const draggedWith = (ids: readonly string[]) => new Set(withInner(recipeNow(), ids))

@@ -1,0 +1,285 @@
+// Pure changes of a recipe's parts: added, taken out, copied, ordered, and put together.
+
+import {
+  AT_ORIGIN,
+  type Backing,
+  type Combination,
+  findPart,
+  newLettering,
+  type Part,
+  type Recipe,
+} from '../design/recipe'
+import { type Placement, placedWithin } from '../evaluation/evaluation'
+import type { Operation } from './words'
+
+/** A design holds as many parts. */
+export const MOST_PARTS = 400
+
+export type Halo = Combination['halo']
+export const USUAL_HALO: Halo = { mm: 2.5, manner: 'stand', islands: false }
+
+/** An id that no part has had in the recipe: the kind and a number. */
+export function freshId(recipe: Recipe, kind: string, taken: readonly string[] = []): string {
+  const known = new Set([...recipe.parts.map((p) => p.id), ...taken])
+  let n = 1
+  while (known.has(`${kind}-${n}`)) n++
+  return `${kind}-${n}`
+}
+
+/** What every new part has. */
+const plain = (id: string, film: string, place: Placement) => ({
+  id,
+  film,
+  place,
+  name: '',
+  hidden: false,
+  locked: false,
+  travels: '',
+})
+
+type Drafts = {
+  lettering: Partial<Extract<Part, { kind: 'lettering' }>>
+  shape: { form: string; width_mm: number; height_mm: number }
+  line: { course: Extract<Part, { kind: 'line' }>['course'] }
+  ornament: Pick<Extract<Part, { kind: 'ornament' }>, 'face' | 'file' | 'glyph'>
+  backing: { of: string }
+}
+
+/** A new part of a kind, where it is put. */
+export function newPart<K extends keyof Drafts>(
+  recipe: Recipe,
+  kind: K,
+  draft: Drafts[K],
+  place: Placement = AT_ORIGIN,
+): Part {
+  const film = recipe.parts.at(-1)?.film ?? '#2B5674'
+  const base = plain(freshId(recipe, kind), film, place)
+  switch (kind) {
+    case 'lettering':
+      return newLettering({ ...base, ...(draft as Drafts['lettering']) })
+    case 'shape':
+      return { ...base, kind: 'shape', values: {}, ...(draft as Drafts['shape']) }
+    case 'line':
+      return {
+        ...base,
+        kind: 'line',
+        points: [
+          { x: -40, y: 0, corner: false },
+          { x: 40, y: 0, corner: false },
+        ],
+        bulge: 0.25,
+        swing_mm: 5,
+        waves: 3,
+        use: 'band',
+        width_mm: 4,
+        ends: 'round',
+        ...(draft as Drafts['line']),
+      }
+    case 'ornament':
+      return { ...base, kind: 'ornament', height_mm: 40, ...(draft as Drafts['ornament']) }
+    default:
+      return newBacking(recipe, (draft as Drafts['backing']).of)
+  }
+}
+
+function newBacking(recipe: Recipe, of: string): Backing {
+  return {
+    ...plain(freshId(recipe, 'backing'), '#C9A24A', AT_ORIGIN),
+    kind: 'backing',
+    of,
+    by_mm: 3,
+    corners: 'round',
+    holes: 'fill small',
+    fill_mm: 4,
+  }
+}
+
+/** The recipe with a part after all others, or before the one it lies under. */
+export function withNew(recipe: Recipe, part: Part): Recipe {
+  if (part.kind !== 'backing') return { ...recipe, parts: [...recipe.parts, part] }
+  const at = recipe.parts.findIndex((p) => p.id === part.of)
+  const parent = parentOf(recipe, part.of)
+  const parts = recipe.parts.toSpliced(Math.max(at, 0), 0, part)
+  return parent
+    ? withMembers({ ...recipe, parts }, parent.id, [...parent.members, part.id])
+    : { ...recipe, parts }
+}
+
+const withMembers = (recipe: Recipe, id: string, members: string[]): Recipe => ({
+  ...recipe,
+  parts: recipe.parts.map((p) => (p.id === id && p.kind === 'combination' ? { ...p, members } : p)),
+})
+
+/** The combination that a part is a member of. */
+export const parentOf = (recipe: Recipe, id: string): Combination | undefined =>
+  recipe.parts.find((p): p is Combination => p.kind === 'combination' && p.members.includes(id))
+
+/** A part and all that is in it. */
+export function withInner(recipe: Recipe, ids: readonly string[]): string[] {
+  const part = (id: string) => findPart(recipe, id)
+  const inner = (id: string): string[] => {
+    const found = part(id)
+    return [id, ...(found?.kind === 'combination' ? found.members.flatMap(inner) : [])]
+  }
+  return [...new Set(ids.flatMap(inner))]
+}
+
+/** The parts on a level, in their order: those of a combination, or those on the work. */
+export function onLevel(recipe: Recipe, parent: string | null): Part[] {
+  const members = new Set(
+    recipe.parts.flatMap((p) => (p.kind === 'combination' ? p.members.map(String) : [])),
+  )
+  if (parent === null) return recipe.parts.filter((p) => !members.has(p.id))
+  const combination = findPart(recipe, parent)
+  if (combination?.kind !== 'combination') return []
+  return combination.members.map((id) => findPart(recipe, id)).filter((p) => p !== undefined)
+}
+
+/** Parts that travel together with those chosen, on their level. */
+export function travelling(recipe: Recipe, ids: readonly string[]): string[] {
+  const bound = new Set(ids.map((id) => findPart(recipe, id)?.travels).filter(Boolean))
+  const more = recipe.parts.filter((p) => p.travels && bound.has(p.travels)).map((p) => p.id)
+  return [...new Set([...ids, ...more])]
+}
+
+/** The recipe without some parts and all that is in them; what needs them goes as well. */
+export function without(recipe: Recipe, ids: readonly string[]): Recipe {
+  const gone = new Set(withInner(recipe, ids))
+  let parts = recipe.parts
+  for (;;) {
+    const left = parts
+      .filter((p) => !gone.has(p.id) && !(p.kind === 'backing' && gone.has(p.of)))
+      .map((p) => (p.kind === 'combination' ? { ...p, members: p.members.filter((m) => !gone.has(m)) } : p))
+      .filter((p) => p.kind !== 'combination' || p.members.length > 0)
+    for (const p of parts) if (!left.some((q) => q.id === p.id)) gone.add(p.id)
+    if (left.length === parts.length) {
+      parts = left
+      break
+    }
+    parts = left
+  }
+  const stays = ({ part }: { part: string }) => !gone.has(part)
+  return {
+    ...recipe,
+    parts: parts.length > 0 ? parts : [newLettering({ id: 'lettering-1' })],
+    bars: recipe.bars.filter((bar) => stays(bar.start) && stays(bar.end)),
+    touch_ups: recipe.touch_ups.filter((t) => stays(t.at) && (!t.to || stays(t.to))),
+    known: recipe.known.filter((k) => stays(k.at)),
+  }
+}
+
+/** Copies of parts and of all that is in them, moved a little; with their ids. */
+export function copied(
+  recipe: Recipe,
+  ids: readonly string[],
+  byMm = 6,
+): { recipe: Recipe; copies: string[] } {
+  const all = withInner(recipe, ids)
+  const names = new Map<string, string>()
+  for (const id of all) {
+    const kind = findPart(recipe, id)?.kind ?? 'part'
+    names.set(id, freshId(recipe, kind, [...names.values()]))
+  }
+  const renamed = (id: string) => names.get(id) ?? id
+  const outer = new Set(ids)
+  const parts = recipe.parts
+    .filter((p) => names.has(p.id))
+    .map((p): Part => {
+      const moved = outer.has(p.id) ? { ...p.place, x: p.place.x + byMm, y: p.place.y + byMm } : p.place
+      const copy = { ...p, id: renamed(p.id), place: moved, travels: '' }
+      if (copy.kind === 'combination') return { ...copy, members: copy.members.map(renamed) }
+      if (copy.kind === 'backing') return { ...copy, of: renamed(copy.of) }
+      return copy
+    })
+  let next: Recipe = { ...recipe, parts: [...recipe.parts, ...parts] }
+  for (const id of ids) {
+    const parent = parentOf(recipe, id)
+    if (parent && !all.includes(parent.id)) {
+      const now = findPart(next, parent.id)
+      if (now?.kind === 'combination') next = withMembers(next, now.id, [...now.members, renamed(id)])
+    }
+  }
+  return { recipe: next, copies: ids.map(renamed) }
+}
+
+/** Parts of one level put together, the first of them the ground. */
+export function combined(
+  recipe: Recipe,
+  ids: readonly string[],
+  how: Operation,
+  more: Partial<Pick<Combination, 'halo' | 'edges'>> = {},
+): { recipe: Recipe; id: string } {
+  const id = freshId(recipe, 'combination')
+  const ground = findPart(recipe, ids[0] ?? '')
+  const parent = parentOf(recipe, ids[0] ?? '')
+  const made: Combination = {
+    ...plain(id, ground?.film ?? '#2B5674', AT_ORIGIN),
+    kind: 'combination',
+    how,
+    members: [...ids],
+    halo: USUAL_HALO,
+    edges: [],
+    ...more,
+  }
+  // It takes the place of the last of its members, so what lies over what stays as it was.
+  const at = Math.max(...ids.map((member) => recipe.parts.findIndex((p) => p.id === member)))
+  let next: Recipe = { ...recipe, parts: recipe.parts.toSpliced(at + 1, 0, made) }
+  if (parent) {
+    const first = parent.members.findIndex((m) => ids.includes(m))
+    const members = parent.members.filter((m) => !ids.includes(m)).toSpliced(Math.max(first, 0), 0, id)
+    next = withMembers(next, parent.id, members)
+  }
+  return { recipe: next, id }
+}
+
+/** A combination taken apart: its members lie where they were. */
+export function released(recipe: Recipe, id: string): { recipe: Recipe; members: string[] } {
+  const whole = findPart(recipe, id)
+  if (whole?.kind !== 'combination') return { recipe, members: [] }
+  const parent = parentOf(recipe, id)
+  const inside = new Set(whole.members)
+  const parts = recipe.parts
+    .filter((p) => p.id !== id)
+    .map((p): Part => {
+      if (!inside.has(p.id)) return p
+      // A backing lies where its part does; only what moves it on is its own.
+      if (p.kind === 'backing' && inside.has(p.of)) return p
+      return { ...p, place: placedWithin(p.place, whole.place) }
+    })
+  let next: Recipe = without({ ...recipe, parts }, [])
+  if (parent) {
+    const members = parent.members.flatMap((m) => (m === id ? whole.members : [m]))
+    next = withMembers(next, parent.id, members)
+  }
+  return { recipe: next, members: [...whole.members] }
+}
+
+/** A part one place further to the front of its level, or to the back. */
+export function reordered(recipe: Recipe, id: string, by: 1 | -1): Recipe {
+  const parent = parentOf(recipe, id)
+  if (parent) {
+    const at = parent.members.indexOf(id)
+    const to = at + by
+    if (to < 0 || to >= parent.members.length) return recipe
+    return withMembers(recipe, parent.id, parent.members.toSpliced(at, 1).toSpliced(to, 0, id))
+  }
+  const level = onLevel(recipe, null).map((p) => p.id)
+  const other = level[level.indexOf(id) + by]
+  if (other === undefined) return recipe
+  const [from, to] = [id, other].map((one) => recipe.parts.findIndex((p) => p.id === one))
+  const part = recipe.parts[from ?? -1]
+  if (!part || to === undefined || from === undefined) return recipe
+  return { ...recipe, parts: recipe.parts.toSpliced(from, 1).toSpliced(to, 0, part) }
+}
+
+/** Parts that travel together from now on, or no longer. */
+export function bound(recipe: Recipe, ids: readonly string[], together: boolean): Recipe {
+  const known = new Set(recipe.parts.map((p) => p.travels))
+  let n = 1
+  while (known.has(`crew-${n}`)) n++
+  const travels = together ? `crew-${n}` : ''
+  return {
+    ...recipe,
+    parts: recipe.parts.map((p): Part => (ids.includes(p.id) ? { ...p, travels } : p)),
+  }
+}

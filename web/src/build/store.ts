@@ -1,0 +1,57 @@
+// What the maker does in the Build stage: which combination is open, what is picked from, what is looked at.
+// None of it is part of the design.
+
+import { create } from 'zustand'
+import type { Schemas } from '../api/client'
+import { type Halo, USUAL_HALO } from './parts'
+
+export type Preview = Schemas['PreviewOut']
+/** What is picked from, in place of the panel. */
+export type Picker = 'shapes' | 'ornaments' | 'drawing' | null
+
+interface BuildState {
+  /** The combination whose members are worked on; null for the parts on the work. */
+  level: string | null
+  picker: Picker
+  /** What an operation would make, while it is looked at. */
+  preview: Preview | null
+  /** How a halo would be laid. */
+  halo: Halo
+  /** The part whose edges or contours are pointed at, and what for. */
+  pointing: { part: string; for: 'edges' | 'contours' } | null
+  /** The contours of a drawing that are chosen. */
+  contours: readonly number[]
+  /** The point of a line that was dragged last. */
+  node: number | null
+  /** Lines that what is dragged lies on. */
+  guides: { x: number | null; y: number | null }
+  open: (level: string | null) => void
+  pick: (picker: Picker) => void
+  look: (preview: Preview | null) => void
+  setHalo: (halo: Halo) => void
+  point: (pointing: BuildState['pointing']) => void
+  chooseContours: (contours: readonly number[]) => void
+  hold: (node: number | null) => void
+  guide: (x: number | null, y: number | null) => void
+}
+
+export const useBuild = create<BuildState>()((set) => ({
+  level: null,
+  picker: null,
+  preview: null,
+  halo: USUAL_HALO,
+  pointing: null,
+  contours: [],
+  node: null,
+  guides: { x: null, y: null },
+  open: (level) => set({ level, preview: null, pointing: null }),
+  pick: (picker) => set({ picker, preview: null, pointing: null }),
+  look: (preview) => set({ preview }),
+  setHalo: (halo) => set({ halo }),
+  point: (pointing) => set({ pointing, contours: [] }),
+  chooseContours: (contours) => set({ contours }),
+  hold: (node) => set({ node }),
+  guide: (x, y) => set((s) => (s.guides.x === x && s.guides.y === y ? s : { guides: { x, y } })),
+}))
+
+export const buildNow = () => useBuild.getState()
