@@ -39,12 +39,11 @@ def _refusal(request: HttpRequest) -> tuple[Problem, int] | None:
     except DisallowedHost:
         return Problem("other-site", "Fulgen answers only on this machine.", "Check the address."), 400
     length = request.META.get("CONTENT_LENGTH") or "0"
-    is_face = request.path == settings.FACE_UPLOAD_PATH
-    most = settings.MAX_FACE_BYTES if is_face else settings.MAX_BODY_BYTES
+    upload = settings.UPLOADS.get(request.path)
+    most = settings.MAX_UPLOAD_BYTES if upload else settings.MAX_BODY_BYTES
     if not length.isdigit() or int(length) > most:
         what = f"That is more than the {most // 2**20} MB Fulgen takes at once."
-        todo = "Choose a smaller face file." if is_face else "Send a smaller design."
-        return Problem("too-large", what, todo), 413
+        return Problem("too-large", what, upload or "Send a smaller design."), 413
     if request.method not in ("GET", "HEAD", "OPTIONS"):
         from_elsewhere = request.headers.get("Sec-Fetch-Site", "none") not in ("same-origin", "none")
         if from_elsewhere or request.headers.get("Origin", ours) != ours:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 from fulgen.problem import Problem
@@ -25,7 +26,9 @@ def hand_over(get_response: View) -> View:
     def handed(request: HttpRequest) -> HttpResponse:
         if not workers.serves or request.path not in COMPUTED:
             return get_response(request)
-        asked = Asked(request.method or "", request.path, request.META.get("CONTENT_TYPE", ""), request.body)
+        # The guard has looked at its length; Django itself would let no body be as large as a file.
+        body = request.read() if request.path in settings.UPLOADS else request.body
+        asked = Asked(request.method or "", request.path, request.META.get("CONTENT_TYPE", ""), body)
         design = request.headers.get(DESIGN_HEADER, "")[:_MOST_LETTERS]
         gone = request.META.get("waitress.client_disconnected", lambda: False)
         try:

@@ -50,7 +50,7 @@ def main(port: int) -> None:
         channel_timeout=SILENT_S,
         cleanup_interval=5,
         channel_request_lookahead=1,  # so that it is seen when a browser turns away
-        max_request_body_size=settings.MAX_FACE_BYTES + 2**20,
+        max_request_body_size=settings.MAX_UPLOAD_BYTES + 2**20,
         ident=None,
     )
 

@@ -67,9 +67,14 @@ USE_TZ = True
 
 MAX_BODY_BYTES = MAX_RECIPE_BYTES + 2**16  # a recipe, and what is asked of it
 DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_BODY_BYTES
-FACE_UPLOAD_PATH = "/api/own-faces"
-MAX_FACE_BYTES = 13 * 2**20
-FILE_UPLOAD_MAX_MEMORY_SIZE = MAX_FACE_BYTES
+MAX_UPLOAD_BYTES = 13 * 2**20  # a file and its envelope
+FILE_UPLOAD_MAX_MEMORY_SIZE = MAX_UPLOAD_BYTES
+UPLOADS = {
+    "/api/own-faces": "Choose a smaller face file.",
+    "/api/artwork/read": "Choose a smaller drawing, or leave out what is not needed.",
+    "/api/artwork/pages": "Choose a smaller drawing, or save the page you need by itself.",
+}
+"""Addresses that take files, and what to do where one is too large."""
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_DIR

@@ -6,6 +6,7 @@ from django.urls import path, re_path
 from ninja import NinjaAPI
 
 from designs.api import (
+    artwork,
     bars,
     building,
     designs,
@@ -23,7 +24,7 @@ from fulgen.problem import Problem
 from fulgen_server.problems import handle_problems, problem_response
 
 api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
-_COMPUTING = (evaluations, building, findings, bars, letters, touch_ups, shapes, drawn_faces)
+_COMPUTING = (evaluations, building, artwork, findings, bars, letters, touch_ups, shapes, drawn_faces)
 
 api.add_router("/designs", designs.router)
 for noun in (*_COMPUTING, faces, materials):

@@ -1,12 +1,12 @@
-"""SVG drawings read: what their shapes cover, as outlines.
+"""SVG drawings read: what their shapes cover, as outlines, with their colours and lines where these are
+wanted.
 
-The file is hostile until it is read: it is XML without entities, walked element by element within bounds, and
-nothing outside it is looked at. Read are shapes and paths with their fill rules, groups, transforms, linked
-copies, symbols and nested drawings with their view boxes, switches, percentages, and CSS of simple selectors
-(SVG 2, W3C 2018; CSS by tinycss2, path data by fontTools). Strokes, text, pictures and effects are passed
-over. What would make the outline another one and is not read (clip paths, masks, transforms in CSS) is
-refused in words.
-"""
+The file is hostile until it is read: it is XML without entities, walked element by element within bounds,
+and nothing outside it is looked at. Read are shapes and paths with their fill rules, groups, transforms,
+linked copies, symbols and nested drawings with their view boxes, switches, percentages, and CSS of simple
+selectors (SVG 2, W3C 2018; XML by Python's expat, CSS by tinycss2, path data by fontTools). Text, pictures
+and effects are passed over, and strokes unless they are asked for. What would make the outline another one
+and is not read (clip paths, masks, transforms in CSS) is refused in words."""
 
 from __future__ import annotations
 
@@ -19,24 +19,34 @@ from xml.etree.ElementTree import Element
 
 import numpy as np
 import tinycss2
+import tinycss2.color3
 from fontTools.misc.transform import Transform
 
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, clean, weld
-from fulgen.lettering.stand_ins import FINENESS, path_outline
+from fulgen.lettering.stand_ins import FINENESS, MAX_PATH_LETTERS, MAX_SIDES, outline_from, path_drawn
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
 
 MAX_FILE_BYTES = 2**20
-MAX_ELEMENTS = 2_000
-"""Elements that are walked, each linked copy anew."""
-
 MAX_DEPTH = 60
-MAX_DATA = 400_000
-"""Signs of path data and points in all, those of linked copies anew."""
-
 MAX_CSS = 60_000
 MAX_RULES = 1_000
+
+
+@dataclass(frozen=True)
+class Bounds:
+    """How much is read: bytes of a file; elements that are walked, each linked copy anew; signs of path data
+    and points in all, and in one shape; sides of one shape."""
+
+    file_bytes: int = MAX_FILE_BYTES
+    elements: int = 2_000
+    data: int = 400_000
+    path: int = MAX_PATH_LETTERS
+    sides: int = MAX_SIDES
+
+
+FOR_A_LETTER = Bounds()
 
 _SVG = "http://www.w3.org/2000/svg"
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
@@ -46,16 +56,17 @@ def read_drawing(data: bytes, name: str) -> Shape:
     """What the shapes of an SVG file cover, as one shape in its user units: filled by their own fill rules,
     whatever their colours. Raises Problem "bad-shape".
     """
-    root = _parsed(data, name)
-    shape = weld([part for part in map(_covered, _Walk(root, name).shapes()) if part])
+    root = parsed(data, name)
+    shape = weld([part for part in map(covered, Walk(root, name).shapes()) if part])
     if not shape:
         raise _not_read(f"{name} holds no closed outline.")
     return shape
 
 
-def _parsed(data: bytes, name: str) -> Element:
-    if len(data) > MAX_FILE_BYTES:
-        raise _not_read(f"{name} is larger than 1 MB.")
+def parsed(data: bytes, name: str, bounds: Bounds = FOR_A_LETTER) -> Element:
+    """An SVG file as a tree of elements. Raises Problem "bad-shape"."""
+    if len(data) > bounds.file_bytes:
+        raise _not_read(f"{name} is larger than {bounds.file_bytes // 2**20} MB.")
     # Entities can name other files or grow without end, and no drawing needs them (XML 1.0, section 4.2). An
     # encoding in which these signs look otherwise is none that drawings have.
     if b"<!ENTITY" in data or b"\x00" in data or b"UTF-7" in data[:200].upper():
@@ -70,14 +81,21 @@ def _parsed(data: bytes, name: str) -> Element:
 
 
 @dataclass(frozen=True, eq=False)
-class _Drawn:
-    """A shape as it is drawn: its contours in the user units of the drawing, and its fill rule."""
+class Drawn:
+    """A shape as it is drawn: its contours in the user units of the drawing, which of them were drawn to
+    close, and its fill rule; the colours it is filled and stroked with, if it is, how wide its stroke is,
+    and the group it is in."""
 
     outline: Outline
+    closed: frozenset[int]
     even_odd: bool
+    fill: str | None
+    stroke: str | None
+    stroke_width: float
+    group: str
 
 
-def _covered(drawn: _Drawn) -> Shape:
+def covered(drawn: Drawn) -> Shape:
     """What a shape covers by its fill rule (SVG 2, section 13.4.2)."""
     reach = float(np.ptp(drawn.outline.points, axis=0).max()) if drawn.outline else 0.0
     if reach == 0.0:
@@ -87,40 +105,50 @@ def _covered(drawn: _Drawn) -> Shape:
 
 @dataclass(frozen=True)
 class _Around:
-    """What an element takes over from those around it: where it lies, whether it is seen, the fill rule, and
-    the size of the view that percentages are of."""
+    """What an element takes over from those around it: where it lies, whether it is seen, the fill rule, the
+    size of the view that percentages are of, its paint, and the group it is in."""
 
     on: Transform
     visible: bool
     even_odd: bool
     view: tuple[float, float] | None
+    color: str = "#000000"
+    fill: str | None = "#000000"
+    stroke: str | None = None
+    stroke_width: float = 1.0
+    group: str = ""
 
 
-class _Walk:
+class Walk:
     """A drawing walked through, in the order it is drawn."""
 
-    def __init__(self, root: Element, name: str) -> None:
-        self._root, self._name = root, name
+    def __init__(
+        self, root: Element, name: str, bounds: Bounds = FOR_A_LETTER, *, with_lines: bool = False
+    ) -> None:
+        self._root, self._name, self._bounds = root, name, bounds
+        self._paths = _PATHS | {"line"} if with_lines else _PATHS
         self._by_id = {element.get("id"): element for element in root.iter()}
         self._styles = _Styles(root, name)
         self._elements = self._data = 0
 
-    def shapes(self) -> Iterator[_Drawn]:
-        box = _view_box(self._root)
+    def shapes(self) -> Iterator[Drawn]:
+        box = view_box(self._root)
         size = self._size(self._root, None)
         view = (box[2], box[3]) if box else size
-        yield from self._children(self._root, _Around(Transform(), True, False, view), 0)
+        around = self._painted(_Around(Transform(), True, False, view), self._styles.of(self._root))
+        yield from self._children(self._root, around, 0)
 
-    def _children(self, element: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+    def _children(self, element: Element, around: _Around, depth: int) -> Iterator[Drawn]:
         for child in element:
             yield from self._shapes(child, around, depth + 1)
 
-    def _shapes(self, element: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+    def _shapes(self, element: Element, around: _Around, depth: int) -> Iterator[Drawn]:
         self._elements += 1
-        if self._elements > MAX_ELEMENTS or depth > MAX_DEPTH:
-            raise _not_read(f"{self._name} holds more than {MAX_ELEMENTS:,} elements, or copies without end.")
+        most = self._bounds.elements
+        if self._elements > most or depth > MAX_DEPTH:
+            raise _not_read(f"{self._name} holds more than {most:,} elements, or copies without end.")
         kind = _kind(element)
-        if kind not in _CONTAINERS and kind not in _PATHS:
+        if kind not in _CONTAINERS and kind not in self._paths:
             return
         style = self._styles.of(element)
         if style.get("display") == "none":
@@ -130,13 +158,14 @@ class _Walk:
                 raise self._unread(word)
         visibility = style.get("visibility")
         rule = style.get("fill-rule")
-        around = _Around(
-            around.on.transform(self._transform(element)),
-            around.visible if visibility in (None, "inherit") else visibility == "visible",
-            around.even_odd if rule in (None, "inherit") else rule == "evenodd",
-            around.view,
+        around = replace(
+            self._painted(around, style),
+            on=around.on.transform(self._transform(element)),
+            visible=around.visible if visibility in (None, "inherit") else visibility == "visible",
+            even_odd=around.even_odd if rule in (None, "inherit") else rule == "evenodd",
+            group=(element.get("id") or around.group) if kind == "g" else around.group,
         )
-        if kind in _PATHS:
+        if kind in self._paths:
             if around.visible:
                 yield from self._drawn(kind, element, around)
         elif kind in ("g", "a"):
@@ -150,7 +179,21 @@ class _Walk:
         else:
             yield from self._copy(element, around, depth)
 
-    def _copy(self, use: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+    def _painted(self, around: _Around, style: Mapping[str, str]) -> _Around:
+        """What is taken over, with the paint of an element (SVG 2, section 13)."""
+        color = _colour(style.get("color"), around.color, around.color) or around.color
+        width = style.get("stroke-width")
+        return replace(
+            around,
+            color=color,
+            fill=_colour(style.get("fill"), around.fill, color),
+            stroke=_colour(style.get("stroke"), around.stroke, color),
+            stroke_width=around.stroke_width
+            if width in (None, "inherit")
+            else self._length(width, 2, around),
+        )
+
+    def _copy(self, use: Element, around: _Around, depth: int) -> Iterator[Drawn]:
         """A linked copy (SVG 2, section 5.6): what is linked, moved to x, y."""
         link = next((use.get(name) for name in _HREF if use.get(name)), "") or ""
         target = self._by_id.get(link[1:]) if link.startswith("#") else None
@@ -163,14 +206,14 @@ class _Walk:
         else:
             yield from self._shapes(target, moved, depth + 1)
 
-    def _nested(self, element: Element, sized: Element, around: _Around, depth: int) -> Iterator[_Drawn]:
+    def _nested(self, element: Element, sized: Element, around: _Around, depth: int) -> Iterator[Drawn]:
         """A view within the drawing (SVG 2, section 8.2): its view box is fitted to its place. ``sized`` says
         how large it is: itself, or the copy that shows it."""
         if sized is element:
             x, y = (self._length(element.get(axis), along, around) for along, axis in enumerate("xy"))
             around = replace(around, on=around.on.translate(x, y))
         size = self._size(sized, around.view) or self._size(element, around.view) or around.view
-        box = _view_box(element)
+        box = view_box(element)
         if box is not None:
             if size is None:
                 raise self._unread("views of no stated size")
@@ -180,11 +223,12 @@ class _Walk:
             around = replace(around, view=size)
         yield from self._children(element, around, depth)
 
-    def _drawn(self, kind: str, element: Element, around: _Around) -> Iterator[_Drawn]:
+    def _drawn(self, kind: str, element: Element, around: _Around) -> Iterator[Drawn]:
         self._data += len(element.get("d", "")) + len(element.get("points", ""))
-        if self._data > MAX_DATA:
+        if self._data > self._bounds.data:
             raise _not_read(f"The shapes of {self._name} have too many points.")
-        outline = path_outline(self._path(kind, element, around))
+        pen = path_drawn(self._path(kind, element, around), self._bounds.sides, self._bounds.path)
+        outline = outline_from(pen)
         if not outline:
             return
         x, y = outline.points.T
@@ -192,7 +236,10 @@ class _Walk:
         points = np.stack([a * x + c * y + dx, b * x + d * y + dy], axis=1)
         if not np.isfinite(points).all() or np.abs(points).max() > _FURTHEST:
             raise _not_read(f"{self._name} is drawn far outside any sensible size.")
-        yield _Drawn(Outline(outline.verbs, points), around.even_odd)
+        fill = None if kind == "line" else around.fill
+        wide = around.stroke_width * math.sqrt(abs(a * d - b * c))
+        outline = Outline(outline.verbs, points)
+        yield Drawn(outline, pen.closed, around.even_odd, fill, around.stroke, wide, around.group)
 
     def _path(self, kind: str, element: Element, around: _Around) -> str:
         """A shape as path data: the equivalent paths of SVG 2, chapter 10."""
@@ -200,12 +247,15 @@ class _Walk:
             return element.get("d", "")
         if kind in ("polygon", "polyline"):
             points = element.get("points", "")
-            return f"M{points}Z" if points.strip() else ""
+            return f"M{points}{'Z' if kind == 'polygon' else ''}" if points.strip() else ""
 
         def length(name: str, along: int, other: float = 0.0) -> float:
             value = element.get(name)
             return other if value in (None, "auto") else self._length(value, along, around)
 
+        if kind == "line":
+            x1, y1, x2, y2 = (length(name, n % 2) for n, name in enumerate(("x1", "y1", "x2", "y2")))
+            return f"M{x1} {y1}L{x2} {y2}"
         if kind == "rect":
             x, y, w, h = (length(name, n % 2) for n, name in enumerate(("x", "y", "width", "height")))
             rx = length("rx", 0, length("ry", 1))
@@ -315,6 +365,23 @@ def _step(name: str, numbers: list[float]) -> Transform | None:
     return None
 
 
+def _colour(value: str | None, around: str | None, current: str) -> str | None:
+    """A paint as a colour: taken over where nothing is said, None for no paint. Gradients and patterns are
+    black, as what has no colour to say is (CSS Color 4, by tinycss2)."""
+    if value is None or value == "inherit":
+        return around
+    if value in ("none", "transparent"):
+        return None
+    found = tinycss2.color3.parse_color(value[:200])
+    if found is None:
+        return "#000000"
+    if not isinstance(found, tinycss2.color3.RGBA):
+        return current  # currentColor
+    if found.alpha == 0:
+        return None
+    return "#" + "".join(f"{round(255 * part):02X}" for part in found[:3])
+
+
 def _kind(element: Element) -> str:
     """The name of an element of SVG; of another namespace, none."""
     tag = str(element.tag)
@@ -330,7 +397,8 @@ def _is_taken(branch: Element) -> bool:
     return spoken and not branch.get("requiredExtensions") and _kind(branch) not in ("", "foreignObject")
 
 
-def _view_box(element: Element) -> tuple[float, float, float, float] | None:
+def view_box(element: Element) -> tuple[float, float, float, float] | None:
+    """The view box of an element: x, y, width and height; None where it has none, or an empty one."""
     numbers = [float(number) for number in _NUMBERS.findall(element.get("viewBox", "")[:200])]
     if len(numbers) != 4 or numbers[2] <= 0 or numbers[3] <= 0:
         return None
@@ -357,7 +425,10 @@ def _fitted(box: tuple[float, float, float, float], size: tuple[float, float], h
 
 # --- styles -------------------------------------------------------------------------------------------------
 
-_READ = ("display", "visibility", "fill-rule", "clip-path", "mask")
+_MATTERS = ("display", "visibility", "fill-rule", "clip-path", "mask")
+"""Properties that say what is seen."""
+
+_READ = (*_MATTERS, "fill", "stroke", "stroke-width", "color")
 _REFUSED = ("transform", "d", "translate", "rotate", "scale", "offset-path")
 """Properties that say where things are; in CSS they are refused."""
 
@@ -379,7 +450,7 @@ class _Styles:
     def _take(self, rule: tinycss2.ast.Node) -> None:
         if rule.type == "at-rule" and rule.content is not None and rule.lower_at_keyword != "font-face":
             words = tinycss2.serialize(rule.content)
-            if any(name in words for name in (*_READ, *_REFUSED[:1])):
+            if any(name in words for name in (*_MATTERS, *_REFUSED[:1])):
                 raise self._unread()
         if rule.type != "qualified-rule":
             return

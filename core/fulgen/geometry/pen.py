@@ -17,9 +17,11 @@ class OutlinePen:
     """
 
     def __init__(self, most: int) -> None:
-        self._most = most
+        self.most = most
         self._verbs: list[int] = []
         self._points: list[tuple[float, float]] = []
+        self._closed: set[int] = set()
+        self._contours = 0
         self.overflowed = False
         self.astray = False
 
@@ -36,17 +38,24 @@ class OutlinePen:
         self._add(CUBIC, *points)
 
     def closePath(self) -> None:
-        """Contours close by themselves."""
+        """Contours close by themselves; that this one was to close is kept."""
+        self._closed.add(self._contours - 1)
 
     def endPath(self) -> None:
         """An open contour is closed by a straight side."""
 
     def _add(self, verb: int, *points: Any) -> None:
         self.astray |= not self._verbs and verb != MOVE
-        self.overflowed |= len(self._verbs) >= self._most
+        self.overflowed |= len(self._verbs) >= self.most
         if not self.astray and not self.overflowed:
             self._verbs.append(verb)
+            self._contours += verb == MOVE
             self._points.extend((float(x), float(y)) for x, y in points)
+
+    @property
+    def closed(self) -> frozenset[int]:
+        """The contours, by their numbers, that were drawn to close."""
+        return frozenset(self._closed)
 
     @property
     def outline(self) -> Outline:

@@ -118,18 +118,23 @@ def path_outline(d: str) -> Outline:
 
     Raises Problem "bad-shape".
     """
-    if len(d) > MAX_PATH_LETTERS:
+    return outline_from(path_drawn(d, MAX_SIDES))
+
+
+def path_drawn(d: str, most: int, longest: int = MAX_PATH_LETTERS) -> OutlinePen:
+    """SVG path data of up to so many sides and signs as a pen takes it down. Raises Problem "bad-shape"."""
+    if len(d) > longest:
         raise _bad("The shape’s path is too long.")
     if not _PATH_LETTERS.fullmatch(d):
         raise _bad("The shape’s path holds signs that no path has.")
-    pen = OutlinePen(MAX_SIDES)
+    pen = OutlinePen(most)
     try:
         parse_path(d, pen)
     except Problem:
         raise
     except Exception:  # the reader fails in many ways on what is no path
         raise _bad("The shape’s path cannot be read.") from None
-    return outline_from(pen)
+    return pen
 
 
 def outline_from(pen: OutlinePen) -> Outline:
@@ -137,7 +142,7 @@ def outline_from(pen: OutlinePen) -> Outline:
     if pen.astray:
         raise _bad("The shape’s path cannot be read.")
     if pen.overflowed:
-        raise _bad(f"The shape has more than {MAX_SIDES:,} sides.")
+        raise _bad(f"The shape has more than {pen.most:,} sides.")
     outline = pen.outline
     if not np.isfinite(outline.points).all() or np.abs(outline.points).max(initial=0.0) > 1e6:
         raise _bad("The shape is drawn far outside any sensible size.")

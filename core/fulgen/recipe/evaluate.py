@@ -368,10 +368,11 @@ def _between(number: int, bar: Bar, start: Placed, end: Placed) -> Bridge | None
 
 
 def _by_film(parts: Sequence[Placed]) -> dict[str, list[Placed]]:
+    """The films, each where its foremost part is, and what is cut from them."""
     films: dict[str, list[Placed]] = {}
     for part in parts:
         for layer in part.in_films:
-            films.setdefault(layer.film, []).append(layer)
+            films[layer.film] = [*films.pop(layer.film, []), layer]
     return films
 
 

@@ -44,7 +44,7 @@ class Tree:
         return part_id
 
     def is_left_out(self, part_id: str | None) -> bool:
-        """Whether a part, or a combination that it is in, is hidden, or lettering without words beside others."""
+        """Whether a part, or a combination that it is in, is hidden; or it is lettering without words."""
         while part_id is not None:
             part = self.by_id.get(part_id)
             if part is not None and (part.hidden or (self._has_others and _is_blank(part))):

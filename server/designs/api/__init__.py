@@ -3,6 +3,7 @@
 designs      kept on the shelf: the only calls that keep anything
 evaluations  what a recipe comes to, its seams, and its files
 building     shapes to choose from, what operations would leave, and edges to point at
+artwork      drawings read from files
 findings     what the check finds, and remedies
 bars, letters, touch_ups   what is laid and changed on the work by hand
 faces, shapes, materials   what there is to choose from

@@ -1,0 +1,276 @@
+"""Artwork read: SVG, PDF and DXF files as drawings of areas and lines in mm, with their colours and groups.
+
+What a file says is taken as it is; what it does not say, such as its units, is asked. Everything is
+bounded: bytes, elements, points and time. Readers: SVG by `formats.drawing`, PDF by pypdfium2 (PDFium), DXF
+by ezdxf."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from fulgen.budget import check
+from fulgen.geometry import measure
+from fulgen.geometry.outline import Floats, Outline
+from fulgen.geometry.paths import path_data
+from fulgen.geometry.weld import FLATNESS_MM, clean
+from fulgen.parts.artwork import MAX_ART_DATA, MAX_ITEMS, ArtItem, Artwork, ContourChoice
+from fulgen.problem import Problem
+from fulgen.units import MM_PER_INCH
+
+MAX_FILE_BYTES = 12 * 2**20
+MAX_PAGES = 500
+PX_MM = MM_PER_INCH / 96
+"""A CSS pixel (CSS Values 4, section 6.2)."""
+
+WHITE = frozenset(("#FFFFFF", "#FEFEFE"))
+LARGEST_MM = 4_000.0
+
+_TOGETHER_MM = 0.02
+"""Ends of lines nearer than this are drawn as one: a plotter's step, HP-GL (from memory)."""
+
+
+@dataclass(frozen=True, eq=False)
+class Drawn:
+    """What one thing in a file draws, in mm: an area or a line, its colour and its group. What was
+    ``stroked`` is known by its edge only, and has the width of its stroke."""
+
+    outline: Outline
+    colour: str
+    group: str
+    line: bool = False
+    stroked: bool = False
+    width_mm: float = 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class ReadDrawing:
+    """A file as it was read: what is drawn, whether the file says how large it is, and what is to be told."""
+
+    name: str
+    drawn: tuple[Drawn, ...]
+    size_stated: bool
+    notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class ReadArtwork:
+    """A drawing as a part, whether its size was stated, how large it is in mm, and what is to be told."""
+
+    artwork: Artwork
+    size_stated: bool
+    width_mm: float
+    height_mm: float
+    notes: tuple[str, ...] = field(default=())
+
+
+def read_artwork(data: bytes, name: str, page: int = 1, units: str | None = None) -> ReadArtwork:
+    """A drawing from a file of any kind that is read. ``page`` is that of a PDF, ``units`` what numbers mean
+    where the file does not say: "mm", "in", or None for what is usual.
+
+    Raises Problem "bad-artwork".
+    """
+    from fulgen.formats import dxf_in, pdf_in, svg_in
+
+    if len(data) > MAX_FILE_BYTES:
+        raise bad(f"{name} is larger than {MAX_FILE_BYTES // 2**20} MB.", "Use a smaller file.")
+    kind = kind_of(data, name)
+    if kind == "pdf":
+        read = pdf_in.read(data, name, page)
+    elif kind == "dxf":
+        read = dxf_in.read(data, name, units)
+    elif kind == "svg":
+        read = svg_in.read(data, name, units)
+    else:
+        raise bad(f"{name} is no drawing that Fulgen reads.", "Choose an SVG, PDF or DXF file.")
+    return as_artwork(read)
+
+
+def kind_of(data: bytes, name: str) -> str:
+    """What kind of file it is, by how it begins, and by its name where that says nothing."""
+    start = data[:2048].lstrip(b"\xef\xbb\xbf \t\r\n")
+    if start.startswith(b"%PDF"):
+        return "pdf"
+    if start.startswith((b"<", b"\xff\xfe<", b"\xfe\xff")):
+        return "svg"
+    if start.startswith((b"0\n", b"0\r", b"999", b"AutoCAD Binary DXF")) or b"SECTION" in start[:200]:
+        return "dxf"
+    ending = name.rsplit(".", 1)[-1].lower()
+    return ending if ending in ("svg", "pdf", "dxf") else ""
+
+
+def bad(what: str, todo: str) -> Problem:
+    """A file that cannot be read, in words."""
+    return Problem("bad-artwork", what, todo, "file")
+
+
+def as_artwork(read: ReadDrawing) -> ReadArtwork:
+    """A drawing as a part, its middle at 0, 0. Raises Problem "bad-artwork" where nothing is drawn, or too
+    much."""
+    notes = list(read.notes)
+    drawn = [d for d in _with_chained_lines(read.drawn) if d.outline]
+    if not drawn:
+        raise bad(
+            f"{read.name} holds no outlines.",
+            "Turn text and pictures into outlines in a drawing program first.",
+        )
+    box = measure.box(Outline.joined(d.outline for d in drawn))
+    if max(box.width, box.height) > LARGEST_MM:
+        raise bad(
+            f"{read.name} is {max(box.width, box.height) / 1000:.1f} m across.",
+            "Say that its numbers are of a smaller unit, or scale it down first.",
+        )
+    if max(box.width, box.height) < 1e-3:
+        raise bad(f"{read.name} is drawn too small to see.", "Scale it up first.")
+    by = (-(box.x + box.width / 2), -(box.y + box.height / 2))
+    items = [_item(replace(d, outline=d.outline.placed(*by))) for d in drawn]
+    items = [item for item in items if item.d]
+    if len(items) > MAX_ITEMS or sum(len(item.d) for item in items) > MAX_ART_DATA:
+        raise bad(
+            f"{read.name} holds more points than a design does: it takes about 25,000.",
+            "Leave out what is not needed, or simplify it in a drawing program.",
+        )
+    off = _white_areas(items)
+    if off:
+        notes.append(
+            f"{len(off)} white {'contour was' if len(off) == 1 else 'contours were'} left out; "
+            "take them in under “Choose contours”."
+        )
+    colours = {item.film for n, item in enumerate(items)}
+    artwork = Artwork(
+        id="artwork-1",
+        source=read.name[:60],
+        items=tuple(items),
+        contours=off,
+        film=items[0].film if items[0].film not in WHITE else "#2B5674",
+        colours="own" if len(colours - WHITE) > 1 else "one",
+    )
+    return ReadArtwork(artwork, read.size_stated, box.width, box.height, tuple(notes))
+
+
+def _item(drawn: Drawn) -> ArtItem:
+    closed = not drawn.line
+    return ArtItem(
+        path_data(drawn.outline, closed=closed),
+        drawn.colour,
+        drawn.group[:80],
+        line=drawn.line,
+        width_mm=round(min(drawn.width_mm, 500.0), 4),
+    )
+
+
+def _white_areas(items: Sequence[ArtItem]) -> dict[int, ContourChoice]:
+    """White areas are grounds and gaps, and no film: they are left out, where there is anything else."""
+    if all(item.film in WHITE for item in items):
+        return {}
+    off: dict[int, ContourChoice] = {}
+    number = 0
+    for item in items:
+        count = item.d.count("M")
+        if item.film in WHITE and len(off) + count <= 5_000:
+            off.update({number + n: ContourChoice(off=True) for n in range(count)})
+        number += count
+    return off
+
+
+# --- areas and lines ---------------------------------------------------------------------------------------
+
+
+def areas_and_lines(
+    outline: Outline, closed: Iterable[int], colour: str, group: str, width_mm: float
+) -> list[Drawn]:
+    """What a stroked path draws: its closed contours as one thing, its open ones as lines."""
+    rings = set(closed)
+    contours = list(outline.contours())
+    shut: list[Outline] = []
+    open_: list[Outline] = []
+    for number, contour in enumerate(contours):
+        meets = math.dist(contour.points[0], contour.points[-1]) < 1e-9 and len(contour.verbs) > 2
+        (shut if number in rings or meets else open_).append(contour)
+    found = [Drawn(Outline.joined(shut), colour, group, False, True, width_mm)] if shut else []
+    return found + [Drawn(contour, colour, group, True, True, width_mm) for contour in open_]
+
+
+def filled_area(outline: Outline, even_odd: bool) -> Outline:
+    """The edges of what a path covers by its fill rule; as they are where they cross too often."""
+    reach = float(np.ptp(outline.points, axis=0).max()) if outline else 0.0
+    if reach == 0.0:
+        return Outline.empty()
+    try:
+        return clean(outline, min(FLATNESS_MM, reach / 500), even_odd=even_odd).outline
+    except Problem as problem:
+        if problem.kind == "too-crossed":
+            raise
+        return outline
+
+
+def _with_chained_lines(drawn: Sequence[Drawn]) -> list[Drawn]:
+    """Lines of one colour and group put together where their ends meet; those that close are areas, and all
+    that a group closes is one area, in which what lies within is a hole."""
+    found: list[Drawn] = [d for d in drawn if not d.stroked]
+    stroked: dict[tuple[str, str], list[Drawn]] = {}
+    for d in drawn:
+        if d.stroked:
+            stroked.setdefault((d.colour, d.group), []).append(d)
+    for (colour, group), rows in stroked.items():
+        check()
+        width = max(d.width_mm for d in rows)
+        closed = [d.outline for d in rows if not d.line]
+        for chain in chained([d.outline for d in rows if d.line]):
+            if math.dist(chain.points[0], chain.points[-1]) <= _TOGETHER_MM and len(chain.verbs) > 2:
+                closed.append(chain)
+            else:
+                found.append(Drawn(chain, colour, group, True, True, width))
+        if closed:
+            found.append(Drawn(Outline.joined(closed), colour, group, False, True))
+    return found
+
+
+def chained(lines: Sequence[Outline], within: float = _TOGETHER_MM) -> list[Outline]:
+    """Open lines put together where their ends meet, each turned as it has to be."""
+    ends: dict[tuple[int, int], list[tuple[int, bool]]] = {}
+
+    def cell(point: Floats) -> tuple[int, int]:
+        return round(float(point[0]) / within), round(float(point[1]) / within)
+
+    for number, line in enumerate(lines):
+        ends.setdefault(cell(line.points[0]), []).append((number, True))
+        ends.setdefault(cell(line.points[-1]), []).append((number, False))
+    used = [False] * len(lines)
+
+    def following(point: Floats) -> Outline | None:
+        x, y = cell(point)
+        for dx in (0, -1, 1):
+            for dy in (0, -1, 1):
+                for number, at_start in ends.get((x + dx, y + dy), ()):
+                    line = lines[number]
+                    at = line.points[0] if at_start else line.points[-1]
+                    if not used[number] and math.dist(at, point) <= within:
+                        used[number] = True
+                        return line if at_start else backwards(line)
+        return None
+
+    found = []
+    for number, line in enumerate(lines):
+        if used[number]:
+            continue
+        used[number] = True
+        chain = line
+        for _ in range(2):
+            while (more := following(chain.points[-1])) is not None:
+                chain = Outline(
+                    np.concatenate((chain.verbs, more.verbs[1:])),
+                    np.concatenate((chain.points, more.points[1:])),
+                )
+            chain = backwards(chain)
+        found.append(chain)
+    return found
+
+
+def backwards(line: Outline) -> Outline:
+    """An open line walked the other way."""
+    verbs = np.concatenate((line.verbs[:1], line.verbs[:0:-1]))
+    return Outline(verbs, line.points[::-1].copy())

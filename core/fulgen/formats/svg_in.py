@@ -1,0 +1,82 @@
+"""SVG files as artwork: fills as areas, strokes as lines, at the size the file states."""
+
+from __future__ import annotations
+
+import re
+from xml.etree.ElementTree import Element
+
+from fulgen.formats.artwork import (
+    MAX_FILE_BYTES,
+    PX_MM,
+    Drawn,
+    ReadDrawing,
+    areas_and_lines,
+    bad,
+    filled_area,
+)
+from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
+from fulgen.parts.artwork import MAX_ART_DATA
+from fulgen.problem import Problem
+from fulgen.units import MM_PER_INCH
+
+_BOUNDS = Bounds(MAX_FILE_BYTES, elements=30_000, data=3 * MAX_ART_DATA, path=3 * MAX_ART_DATA, sides=40_000)
+
+_LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?)\s*(mm|cm|in|pt|pc|px|q|Q|)\s*")
+_MM = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "in": MM_PER_INCH,
+    "pt": MM_PER_INCH / 72,
+    "pc": MM_PER_INCH / 6,
+    "px": PX_MM,
+    "q": 0.25,
+    "Q": 0.25,
+}
+"""Millimetres to each unit (CSS Values 4, section 6.2)."""
+
+
+def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
+    """An SVG file. Raises Problem "bad-artwork"."""
+    try:
+        root = parsed(data, name, _BOUNDS)
+        scale, stated = _scale(root, units)
+        walk = Walk(root, name, _BOUNDS, with_lines=True)
+        drawn: list[Drawn] = []
+        for shape in walk.shapes():
+            outline = shape.outline.placed(0.0, 0.0, scale)
+            if shape.fill is not None:
+                area = filled_area(outline, shape.even_odd)
+                drawn.append(Drawn(area, shape.fill, shape.group))
+            elif shape.stroke is not None:
+                wide = shape.stroke_width * scale
+                drawn += areas_and_lines(outline, shape.closed, shape.stroke, shape.group, wide)
+    except Problem as problem:
+        if problem.kind == "bad-shape":
+            raise bad(problem.what, problem.todo) from None
+        raise
+    notes = ("Text was passed over: turn it into outlines to have it.",) if _has_text(root) else ()
+    return ReadDrawing(name, tuple(drawn), stated, notes)
+
+
+def _scale(root: Element, units: str | None) -> tuple[float, bool]:
+    """Millimetres to a user unit, and whether the file says so: a width or height in a physical unit, over
+    that of its view box (SVG 2, section 8.2)."""
+    if units is not None:
+        return _MM[units], True
+    box = view_box(root)
+    for name, at in (("width", 2), ("height", 3)):
+        found = _LENGTH.fullmatch(root.get(name, "")[:60])
+        if found is None or found[2] in ("", "px") or float(found[1]) <= 0:
+            continue
+        mm = float(found[1]) * _MM[found[2]]
+        if box is not None:
+            return mm / box[at], True
+        return PX_MM, True  # without a view box a user unit is a pixel
+    width = _LENGTH.fullmatch(root.get("width", "")[:60])
+    if width is not None and box is not None and float(width[1]) > 0:
+        return float(width[1]) / box[2] * PX_MM, False
+    return PX_MM, False
+
+
+def _has_text(root: Element) -> bool:
+    return any(str(element.tag).rpartition("}")[2] == "text" for element in root.iter())

@@ -1,0 +1,87 @@
+"""Artwork: drawings of the maker's own read from files, and the pages of a file to choose from."""
+
+from base64 import b64encode
+from typing import Annotated, Literal
+
+from django.http import HttpRequest
+from ninja import File, Form, Router, Schema
+from ninja.files import UploadedFile
+from pydantic import Field
+
+from designs.api.values import Problems
+from fulgen.formats.artwork import MAX_FILE_BYTES, kind_of, read_artwork
+from fulgen.formats.pdf_in import pages
+from fulgen.parts.artwork import Artwork
+
+router = Router(tags=["artwork"])
+
+Units = Literal["", "mm", "in"]
+
+
+class ArtworkOut(Schema):
+    """A drawing as a part that a recipe can hold; whether the file said how large it is; its size in mm, and
+    what is to be told of it."""
+
+    artwork: Artwork
+    size_stated: bool
+    width_mm: float
+    height_mm: float
+    notes: list[str]
+
+
+class PageOut(Schema):
+    """A page of a file, its size in mm, and its picture."""
+
+    number: int
+    width_mm: float
+    height_mm: float
+    picture: str
+
+
+class PagesOut(Schema):
+    """How many pages a file has, and pictures of some; a file of another kind has one page and no picture."""
+
+    count: int
+    pages: list[PageOut]
+
+
+@router.post("/artwork/read", response={200: ArtworkOut, **Problems}, operation_id="readArtwork")
+def read(
+    request: HttpRequest,
+    file: File[UploadedFile],
+    page: Form[Annotated[int, Field(ge=1, le=10_000)]] = 1,
+    units: Form[Units] = "",
+) -> ArtworkOut:
+    """A drawing from an SVG, PDF or DXF file."""
+    found = read_artwork(file.read(MAX_FILE_BYTES + 1), file.name or "The file", page, units or None)
+    return ArtworkOut(
+        artwork=found.artwork,
+        size_stated=found.size_stated,
+        width_mm=found.width_mm,
+        height_mm=found.height_mm,
+        notes=list(found.notes),
+    )
+
+
+@router.post("/artwork/pages", response={200: PagesOut, **Problems}, operation_id="listPages")
+def list_pages(
+    request: HttpRequest, file: File[UploadedFile], start: Form[Annotated[int, Field(ge=1, le=10_000)]] = 1
+) -> PagesOut:
+    """The pages of a PDF by their pictures, a dozen from one on."""
+    name = file.name or "The file"
+    data = file.read(MAX_FILE_BYTES + 1)
+    if kind_of(data, name) != "pdf":
+        return PagesOut(count=1, pages=[])
+    count, found = pages(data, name, start)
+    return PagesOut(
+        count=count,
+        pages=[
+            PageOut(
+                number=page.number,
+                width_mm=page.width_mm,
+                height_mm=page.height_mm,
+                picture="data:image/png;base64," + b64encode(page.png).decode(),
+            )
+            for page in found
+        ],
+    )
