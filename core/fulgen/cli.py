@@ -161,6 +161,19 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("--json", action="store_true", help="the findings as JSON")
     check.set_defaults(command=_check)
 
+    brought = commands.add_parser("import", help="read a drawing (SVG, PDF, DXF) as a recipe")
+    brought.add_argument("drawing", type=Path, metavar="FILE")
+    brought.add_argument("--page", type=int, default=1, metavar="N", help="the page of a PDF")
+    brought.add_argument(
+        "--units", choices=("mm", "in"), help="what its numbers mean, where the file does not say"
+    )
+    brought.add_argument("-o", "--output", type=Path, metavar="RECIPE.json", required=True)
+    brought.set_defaults(command=_import)
+
+    shapes = commands.add_parser("shapes", help="list the shape library with its parameters")
+    shapes.add_argument("--json", action="store_true")
+    shapes.set_defaults(command=_shapes)
+
     faces = commands.add_parser("faces", help="list the faces that ship with Fulgen")
     faces.add_argument("--json", action="store_true")
     faces.add_argument("--rate", action="store_true", help="measures how each face joins as it is set")
@@ -192,6 +205,43 @@ def _letter(options: argparse.Namespace) -> None:
     with within(BUDGET_S):
         evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces).whole()
         _write_results(evaluation, options.output, options.report)
+
+
+def _import(options: argparse.Namespace) -> None:
+    from fulgen.formats.artwork import MAX_FILE_BYTES, read_artwork
+    from fulgen.recipe.model import Recipe
+    from fulgen.recipe.versions import to_store
+
+    data = _read_bytes(options.drawing, MAX_FILE_BYTES + 1)
+    with within(BUDGET_S):
+        found = read_artwork(data, options.drawing.name, options.page, options.units)
+        stored = to_store(Recipe(parts=(found.artwork,)))
+    _write_text(options.output, stored + "\n")
+    size = f"{found.width_mm:.2f} × {found.height_mm:.2f} mm"
+    if not found.size_stated:
+        size += "; the file does not say its size: check it, or give --units"
+    for note in (f"Read at {size}.", *found.notes):
+        print(note, file=sys.stderr)
+
+
+def _shapes(options: argparse.Namespace) -> None:
+    from fulgen.geometry.forms import FORMS
+
+    if options.json:
+        rows = [
+            {
+                "name": form.name,
+                "group": form.group,
+                "ratio": form.ratio,
+                "parameters": [asdict(parameter) for parameter in form.parameters],
+            }
+            for form in FORMS.values()
+        ]
+        print(json.dumps(rows, indent=2))
+        return
+    for form in FORMS.values():
+        told = ", ".join(f"{p.key} {p.low:g} to {p.high:g} ({p.usual:g})" for p in form.parameters)
+        print(f"{form.name:14}{told}")
 
 
 def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe], FaceSource]:
@@ -477,20 +527,26 @@ _MAX_TEXT_BYTES = 8 * 2**20
 
 
 def _read_text(path: Path) -> str:
+    data = _read_bytes(path, _MAX_TEXT_BYTES + 1)
+    if len(data) > _MAX_TEXT_BYTES:
+        raise Problem(
+            "file-too-large", f"{path.name} is larger than 8 MB.", "Check that this is the right file."
+        )
     try:
-        if path.exists() and not path.is_file():  # a device or a pipe may never end
-            raise Problem("no-file", f"{path.name} is no plain file.", "Save it as a file first.")
-        with path.open("rb") as file:
-            data = file.read(_MAX_TEXT_BYTES + 1)
-        if len(data) > _MAX_TEXT_BYTES:
-            raise Problem(
-                "file-too-large", f"{path.name} is larger than 8 MB.", "Check that this is the right file."
-            )
         return data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise Problem(
             "not-text", f"{path.name} is not a text file in UTF-8.", "Save it as plain text."
         ) from None
+
+
+def _read_bytes(path: Path, most: int) -> bytes:
+    """What a file holds, up to so many bytes."""
+    try:
+        if path.exists() and not path.is_file():  # a device or a pipe may never end
+            raise Problem("no-file", f"{path.name} is no plain file.", "Save it as a file first.")
+        with path.open("rb") as file:
+            return file.read(most)
     except OSError as error:
         raise Problem(
             "no-file", f"{path.name} cannot be read ({error.strerror}).", "Check the path."

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from fulgen.readiness.findings import Finding, findings
+from fulgen.recipe.contacts import contacts
 from fulgen.recipe.evaluate import Evaluation, box_as_cut
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
-    """Size, pieces, length of cut, nodes, faces, seams and findings; lengths in mm, areas in mm², places from
-    the top left corner of what is cut, mirrored where it is."""
+    """Size, pieces, length of cut, nodes, faces, seams, contacts and findings; lengths in mm, areas in mm²,
+    places from the top left corner of what is cut, mirrored where it is."""
     box = box_as_cut(evaluation.box, evaluation.recipe)
     own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
     pieces = sorted(zip(own, evaluation.pieces, strict=True), key=lambda row: row[0].x)
@@ -46,6 +47,15 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
                 "shift_mm": round(placed.shift, 4),
             }
             for placed in evaluation.seams
+        ],
+        "contacts": [
+            {
+                "parts": [contact.one.part, contact.other.part],
+                "between": [contact.one.says, contact.other.says],
+                "neck_mm": round(contact.neck, 4),
+                "state": "lettering" if contact.as_strong else contact.state.value,
+            }
+            for contact in contacts(evaluation)
         ],
         "findings": [_finding(finding, evaluation) for finding in findings(evaluation)],
         "lost_touch_ups": [

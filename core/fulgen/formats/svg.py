@@ -62,6 +62,9 @@ def _sentences(evaluation: Evaluation) -> Iterator[str]:
     box, count = evaluation.box, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"
+    if evaluation.lines:
+        lines = len(evaluation.lines)
+        yield f"{lines} {'line is' if lines == 1 else 'lines are'} drawn or scored, and not in this file."
     yield f"{box.width:.2f} × {box.height:.2f} mm, {pieces}, {evaluation.cut_length:.1f} mm of cut.{mirrored}"
     yield "Made with Fulgen."
 

@@ -15,6 +15,7 @@ from fulgen.formats.artwork import (
     filled_area,
 )
 from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
+from fulgen.geometry.outline import Outline
 from fulgen.parts.artwork import MAX_ART_DATA
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -44,8 +45,8 @@ def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
         drawn: list[Drawn] = []
         for shape in walk.shapes():
             outline = shape.outline.placed(0.0, 0.0, scale)
-            if shape.fill is not None:
-                area = filled_area(outline, shape.even_odd)
+            area = Outline.empty() if shape.fill is None else filled_area(outline, shape.even_odd)
+            if area and shape.fill is not None:
                 drawn.append(Drawn(area, shape.fill, shape.group))
             elif shape.stroke is not None:
                 wide = shape.stroke_width * scale

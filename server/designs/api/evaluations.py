@@ -14,6 +14,7 @@ from pydantic import Field
 
 from designs.api.values import AnyRecipe, BoxOut, PointOut, Problems, answered, problem_out
 from designs.faces import face_of
+from fulgen.bounded import digest
 from fulgen.formats.names import safe_names
 from fulgen.formats.svg import write_svg
 from fulgen.geometry.outline import Outline
@@ -28,6 +29,7 @@ from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
 from fulgen.parts.shape import ShapePart, form_of
+from fulgen.recipe.contacts import Contact, contacts
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
 from fulgen.recipe.tree import Tree
 from fulgen_server.problems import ProblemOut
@@ -210,11 +212,12 @@ class EvaluationOut(Schema):
 class SeamOut(Schema):
     """Where two neighbours meet, on the work: left and right are letters' ids; lengths in mm.
 
-    neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of the
-    gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze is
-    the slide as a share of the left letter's width. lettering says that it is as strong as the letters
-    themselves, which give given_mm. flow is where a flow leaves and arrives. white is the mean distance of
-    the two in the band of the small letters, as they are and as the face sets them.
+    neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
+    the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze
+    is the slide as a share of the left letter's width. lettering says that it is as strong as the letters
+    themselves, which give given_mm. meets is the other part where two parts meet: then left is a letter of
+    this part, or 0 for all of it, and there is no right one. flow is where a flow leaves and arrives. white
+    is the mean distance of the two in the band of the small letters, as they are and as the face sets them.
     """
 
     part: str
@@ -232,6 +235,7 @@ class SeamOut(Schema):
     white_mm: float
     white_set_mm: float
     ends: list[PointOut]
+    meets: str | None
     chosen: Way | None
     done: Way
     shift_mm: float
@@ -269,15 +273,63 @@ def evaluate_recipe(request: HttpRequest, wanted: EvaluateIn) -> HttpResponse:
 def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
     """The seams of a recipe, each measured: asked for after its outline, which is there sooner."""
     evaluation = evaluate(wanted.recipe, face_of)
+    met: dict[str, list[Contact]] = {}
+    for contact in contacts(evaluation):
+        met.setdefault(contact.one.part, []).append(contact)
     told = []
-    for part, made in evaluation.letterings:
-        key = f"{part.key}{wanted.recipe.unit}"
-        seams = (PlacedSeam(made, seam, part.place) for seam in made.joined.seams)
-        new = key not in wanted.have
-        told.append(
-            SeamsOut(part=part.id, key=key, seams=[_seam(s, evaluation) for s in seams] if new else None)
-        )
+    for part in evaluation.parts:
+        made, own = part.made, met.get(part.id, [])
+        if not isinstance(made, MadeLettering) and not own:
+            continue
+        key = digest(part.key, wanted.recipe.unit, *(_mark(contact) for contact in own))
+        seams = None
+        if key not in wanted.have:
+            between = (
+                [PlacedSeam(made, seam, part.place) for seam in made.joined.seams]
+                if isinstance(made, MadeLettering)
+                else []
+            )
+            seams = [*(_seam(seam, evaluation) for seam in between), *map(_contact, own)]
+        told.append(SeamsOut(part=part.id, key=key, seams=seams))
     return told
+
+
+def _mark(contact: Contact) -> str:
+    """What tells a contact from another."""
+    return f"{contact.one} {contact.other} {contact.neck} {contact.ends}"
+
+
+def _contact(contact: Contact) -> SeamOut:
+    """A contact as the seam that it is: nothing is done there by itself."""
+    return SeamOut(
+        part=contact.one.part,
+        left=contact.one.letter or 0,
+        right=contact.other.letter or 0,
+        left_text=contact.one.says,
+        right_text=contact.other.says,
+        line=0,
+        gap_mm=0.0,
+        neck_mm=contact.neck,
+        at_least=contact.at_least,
+        state="lettering" if contact.as_strong else _STATES[contact.state],
+        given_mm=contact.given,
+        flow=[],
+        white_mm=0.0,
+        white_set_mm=0.0,
+        ends=[PointOut(x=x, y=y) for x, y in contact.ends],
+        meets=contact.other.part,
+        chosen=None,
+        done=Way.LEAVE,
+        shift_mm=0.0,
+        squeeze=0.0,
+        covered=0.0,
+        remedy="",
+        stubs=0,
+        pinholes=0,
+        notches=0,
+        trimmed=0,
+        filled=0,
+    )
 
 
 @router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")
@@ -501,6 +553,7 @@ def _seam(placed: PlacedSeam, evaluation: Evaluation) -> SeamOut:
         white_mm=placed.whites[0],
         white_set_mm=placed.whites[1],
         ends=[PointOut(x=x, y=y) for x, y in placed.ends],
+        meets=None,
         chosen=choice.seam.way if choice else None,
         done=seam.joint.way,
         shift_mm=placed.shift,

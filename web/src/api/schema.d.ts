@@ -2420,11 +2420,12 @@ export interface components {
          * SeamOut
          * @description Where two neighbours meet, on the work: left and right are letters' ids; lengths in mm.
          *
-         *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of the
-         *     gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze is
-         *     the slide as a share of the left letter's width. lettering says that it is as strong as the letters
-         *     themselves, which give given_mm. flow is where a flow leaves and arrives. white is the mean distance of
-         *     the two in the band of the small letters, as they are and as the face sets them.
+         *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
+         *     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze
+         *     is the slide as a share of the left letter's width. lettering says that it is as strong as the letters
+         *     themselves, which give given_mm. meets is the other part where two parts meet: then left is a letter of
+         *     this part, or 0 for all of it, and there is no right one. flow is where a flow leaves and arrives. white
+         *     is the mean distance of the two in the band of the small letters, as they are and as the face sets them.
          */
         SeamOut: {
             /** Part */
@@ -2460,6 +2461,8 @@ export interface components {
             white_set_mm: number;
             /** Ends */
             ends: components["schemas"]["PointOut"][];
+            /** Meets */
+            meets: string | null;
             chosen: components["schemas"]["Way"] | null;
             done: components["schemas"]["Way"];
             /** Shift Mm */

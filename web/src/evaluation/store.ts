@@ -1,6 +1,6 @@
 // The evaluation of the design that is open, its seams and its findings, each a moment behind the one before.
 
-import { useDeferredValue } from 'react'
+import { useDeferredValue, useMemo } from 'react'
 import { create } from 'zustand'
 import type { Schemas } from '../api/client'
 import { useSelection } from '../design/selection'
@@ -45,10 +45,11 @@ export const useFindings = () => useEvaluations((s) => s.findings)
 
 const NO_SEAMS: readonly Seam[] = []
 
-/** The seams of the part that is chosen. */
+/** The seams between the letters of the part that is chosen. */
 export function useSeams(): readonly Seam[] {
   const part = useSelection((s) => s.selection.part)
-  return useDeferredValue(useEvaluations((s) => s.measured?.get(part) ?? NO_SEAMS))
+  const seams = useEvaluations((s) => s.measured?.get(part) ?? NO_SEAMS)
+  return useDeferredValue(useMemo(() => seams.filter((seam) => seam.meets === null), [seams]))
 }
 
 /** Whether what is shown is of an earlier recipe, for nothing of the newest can be drawn. */

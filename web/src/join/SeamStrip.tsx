@@ -13,8 +13,11 @@ export const SeamStrip = memo(function SeamStrip() {
   const evaluation = useLaterEvaluation()
   const measured = useDeferredValue(useEvaluations((s) => s.measured))
   const unit = useUnit()
+  const stage = useView((s) => s.stage)
   const rows =
     evaluation?.parts.flatMap((part) => (measured?.get(part.id) ?? []).map((seam) => ({ part, seam }))) ?? []
+  // In Build it is how parts hold to each other that matters: that comes first.
+  if (stage === 'build') rows.sort((a, b) => Number(b.seam.meets !== null) - Number(a.seam.meets !== null))
   return (
     <Flex
       as="section"
@@ -73,7 +76,8 @@ const Button = chakra('button')
 
 function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
   const chosen = useSelection(
-    ({ selection: s }) => s.kind === 'seam' && s.part === seam.part && s.left === seam.left,
+    ({ selection: s }) =>
+      seam.meets === null && s.kind === 'seam' && s.part === seam.part && s.left === seam.left,
   )
   const side = useView((s) => s.side)
   const card = useRef<HTMLButtonElement>(null)
@@ -123,7 +127,7 @@ function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
             {/* The two letters' own outlines, inside the weld only: its edge is drawn over them. */}
             <g fill="none" stroke="var(--chakra-colors-card)" strokeWidth="1" strokeDasharray="2.5 2">
               {part.letters
-                .filter((l) => l.id === seam.left || l.id === seam.right)
+                .filter((l) => l.id === seam.left || (seam.meets === null && l.id === seam.right))
                 .map((l) => (
                   <path
                     key={l.id}

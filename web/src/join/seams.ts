@@ -39,13 +39,18 @@ export function around(seam: Seam, size: number, share: number): Box {
   return { x: x - width / 2, y: y - width / 2, width, height: width }
 }
 
-export const seamKey = (seam: Seam) => `${seam.part} ${seam.left}`
+export const seamKey = (seam: Seam) =>
+  `${seam.part} ${seam.left}${seam.meets === null ? '' : ` ${seam.meets} ${seam.right}`}`
 
 /** How much of the size around a seam is shown when it is looked at. */
 const LOOK = 1.1
 
-/** Chooses a seam and brings it into the window, large. */
+/** Chooses a seam and brings it into the window, large. Where two parts meet nothing is decided: their letter
+ * is chosen in Join, and nothing else changes in Build. */
 export function lookAt(seam: Seam, size: number) {
-  useSelection.getState().select({ kind: 'seam', part: seam.part, left: seam.left, right: seam.right })
+  const { select } = useSelection.getState()
+  if (seam.meets === null) select({ kind: 'seam', part: seam.part, left: seam.left, right: seam.right })
+  else if (useView.getState().stage === 'join' && seam.left > 0)
+    select({ kind: 'letters', part: seam.part, letters: [seam.left] })
   useView.getState().show(around(seam, size, LOOK))
 }

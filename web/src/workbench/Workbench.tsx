@@ -125,7 +125,7 @@ function Bench() {
             <FirstWord />
           </Box>
           <Readout />
-          {stage === 'join' && !shaping && lettering && <SeamStrip />}
+          {((stage === 'join' && !shaping && lettering) || stage === 'build') && <SeamStrip />}
         </Flex>
       </Flex>
     </Flex>

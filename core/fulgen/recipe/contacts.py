@@ -1,0 +1,137 @@
+"""Contacts: where parts that are welded meet each other, as seams with a neck. In mm on the work."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
+from itertools import combinations
+
+import shapely
+
+from fulgen.bounded import Bounded
+from fulgen.geometry.outline import Point
+from fulgen.geometry.placement import Placement
+from fulgen.geometry.polygons import Region, polygonal
+from fulgen.joining.seam import WIDEST_NECK, Seam, State
+from fulgen.parts.combination import standing_in
+from fulgen.parts.lettering import MadeLettering
+from fulgen.parts.made import Placed
+from fulgen.recipe.evaluate import Evaluation
+
+MOST_CONTACTS = 120
+"""No more are measured: each takes some milliseconds."""
+
+_WITHIN = 0.97
+"""What lies on another by this share of its area rests on it: it has no neck there."""
+
+_DUST_MM2 = 1e-3
+
+
+@dataclass(frozen=True)
+class End:
+    """One side of a contact: the part, the letter of it by its id where it is lettering, and in words."""
+
+    part: str
+    letter: int | None
+    says: str
+
+
+@dataclass(frozen=True, eq=False)
+class Contact:
+    """Where two parts meet: the ends, lettering first; the neck, what the two themselves give up to the neck
+    asked for, whether it is wider than is told, how it holds, and the ends of the chord across it."""
+
+    one: End
+    other: End
+    neck: float
+    given: float
+    at_least: bool
+    state: State
+    as_strong: bool
+    ends: tuple[Point, Point]
+
+
+@dataclass(frozen=True, eq=False)
+class _Body:
+    end: End
+    region: Region
+    key: str
+
+
+def contacts(evaluation: Evaluation) -> list[Contact]:
+    """Where the parts of a design meet, in their order."""
+    found: list[Contact] = []
+    for cluster in evaluation.clusters:
+        standing = [part for member in cluster.members for part in standing_in(member)]
+        for one, other in combinations(standing, 2):
+            if len(found) >= MOST_CONTACTS:
+                return found
+            if one.id != other.id and _boxes_meet(one, other):
+                found += _between(evaluation, one, other)
+    return found
+
+
+def _boxes_meet(one: Placed, other: Placed) -> bool:
+    a, b = one.box, other.box
+    return a[0] <= b[2] and a[2] >= b[0] and a[1] <= b[3] and a[3] >= b[1]
+
+
+def _between(evaluation: Evaluation, one: Placed, other: Placed) -> Iterator[Contact]:
+    if isinstance(other.made, MadeLettering) and not isinstance(one.made, MadeLettering):
+        one, other = other, one
+    made = one.made
+    size = one.size
+    target = evaluation.recipe.limits.neck_mm
+    if isinstance(made, MadeLettering):
+        target = made.lettering.join.neck_mm * one.place.scale
+    left, right = _bodies(one), _bodies(other)
+    tree = shapely.STRtree([body.region for body in right])
+    for body in left:
+        for n in sorted(tree.query(body.region, predicate="intersects").tolist()):
+            key = (body.key, right[n].key, round(target, 6))
+            contact = _contacts.get(key, partial(_measured, body, right[n], size, target))
+            if contact is not None:
+                yield contact
+
+
+def _bodies(part: Placed) -> Sequence[_Body]:
+    """What of a part meets others: its letters one by one, or all of it."""
+    made = part.made
+    if not isinstance(made, MadeLettering):
+        region = polygonal(shapely.union_all([shape.region for shape in part.everything]))
+        says = made.names_at(0.0, 0.0)[0].removeprefix("the ")
+        return [_Body(End(part.id, None, says), region, part.key)]
+    return [
+        _Body(
+            End(part.id, made.id_of(letter), letter.text),
+            part.place.region(letter.place.region(letter.form.region)),
+            f"{part.key} {made.id_of(letter)}",
+        )
+        for letter in made.layout.letters
+    ]
+
+
+def _measured(one: _Body, other: _Body, size: float, target: float) -> Contact | None:
+    shared = shapely.intersection(one.region, other.region).area
+    smaller = min(one.region.area, other.region.area)
+    if shared < _DUST_MM2 or shared > _WITHIN * smaller:
+        return None
+    in_shares = Placement(scale=1 / size)
+    seam = Seam(in_shares.region(one.region), in_shares.region(other.region))
+    state = seam.state(target / size)
+    neck, given = seam.neck * size, seam.gives(target / size) * size
+    (x0, y0), (x1, y1) = seam.ends
+    return Contact(
+        one.end,
+        other.end,
+        neck,
+        given,
+        seam.neck >= WIDEST_NECK,
+        state,
+        state is State.JOINED and neck < target - 1e-3 * size and given < 0.99 * target,
+        ((x0 * size, y0 * size), (x1 * size, y1 * size)),
+    )
+
+
+_contacts: Bounded[tuple[str, str, float], Contact | None] = Bounded(4 * 2**20)
