@@ -22,6 +22,7 @@ import tinycss2
 import tinycss2.color3
 from fontTools.misc.transform import Transform
 
+from fulgen.geometry.operations import without
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, clean, weld
 from fulgen.lettering.stand_ins import FINENESS, MAX_PATH_LETTERS, MAX_SIDES, outline_from, path_drawn
@@ -61,6 +62,22 @@ def read_drawing(data: bytes, name: str) -> Shape:
     if not shape:
         raise _not_read(f"{name} holds no closed outline.")
     return shape
+
+
+def read_coloured(data: bytes, name: str) -> tuple[Shape, dict[str, Shape]]:
+    """What the shapes of an SVG file cover, and what of it each colour does: where colours lie over each
+    other, the one drawn last. Raises Problem "bad-shape"."""
+    shapes = [(drawn.fill, covered(drawn)) for drawn in Walk(parsed(data, name), name).shapes()]
+    shapes = [(fill, shape) for fill, shape in shapes if shape]
+    whole = weld([shape for _, shape in shapes])
+    if not whole:
+        raise _not_read(f"{name} holds no closed outline.")
+    by_colour: dict[str, list[Shape]] = {}
+    for number, (fill, shape) in enumerate(shapes):
+        seen = without(shape, [over for other, over in shapes[number + 1 :] if other != fill])
+        if seen and fill is not None:
+            by_colour.setdefault(fill, []).append(seen)
+    return whole, {colour: weld(parts) for colour, parts in by_colour.items()}
 
 
 def parsed(data: bytes, name: str, bounds: Bounds = FOR_A_LETTER) -> Element:

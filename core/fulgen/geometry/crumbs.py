@@ -37,7 +37,7 @@ def without_crumbs(outline: Outline, shortest: float, drawn: Iterable[Outline]) 
     if not is_crumb.any():
         return outline
     rows = np.flatnonzero(is_crumb)
-    known = np.concatenate([shape.points for shape in drawn])
+    known = np.concatenate([np.full((1, 2), np.inf), *(shape.points for shape in drawn)])
     own = np.array(
         [_is_among(known, np.array([before[n], ends[n]]), _SAME * shortest) for n in rows.tolist()]
     )

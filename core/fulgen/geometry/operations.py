@@ -155,6 +155,31 @@ def filled(shape: Shape, goes: Callable[[shapely.Polygon], bool]) -> Shape:
     return Shape(kept, region_within(kept, shape.tolerance), shape.tolerance)
 
 
+def without_small(shape: Shape, width: float) -> Shape:
+    """The shape without pieces that a disc of a width does not fit into, holes and all; the others stay."""
+    if not shape or width <= 0:
+        return shape
+    parts = shapely.get_parts(shape.region)
+    if not any(part.area < _SMALL_AREAS * width * width for part in parts):
+        return shape
+    outline = shape.outline
+    starts = np.flatnonzero(measure.contour_areas(outline) > 0)
+    ends = np.append(starts[1:], len(outline.contour_starts))
+    pieces = [outline.stretch(int(a), int(b)) for a, b in zip(starts, ends, strict=True)]
+    regions = [region_within(piece, shape.tolerance) for piece in pieces]
+    kept = [n for n, region in enumerate(regions) if not shapely.buffer(region, -width / 2).is_empty]
+    if len(kept) == len(pieces):
+        return shape
+    if not kept:
+        return Shape.empty()
+    whole = Outline.joined(pieces[n] for n in kept)
+    return Shape(whole, region_within(whole, shape.tolerance), shape.tolerance)
+
+
+_SMALL_AREAS = 400
+"""A piece of more squares of a width than this is never so thin all over, as pieces are."""
+
+
 def without_slivers(shape: Shape) -> Shape:
     """The shape without pieces and holes that are thinner than its flattening."""
     outline = shape.outline

@@ -24,7 +24,7 @@ from fulgen.lettering.letters import AS_SET, LetterChange
 from fulgen.lettering.reshape import LetterShape, reshaped
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.lettering.shaping import ShapedLetter, Special, clusters, missing_letters, shape_line
-from fulgen.lettering.stand_ins import StandIn, fitted
+from fulgen.lettering.stand_ins import StandIn, fitted, fitted_layers
 from fulgen.problem import Problem
 from fulgen.units import show_length
 
@@ -258,6 +258,26 @@ def _treated(shaped: ShapedLetter, treatment: Treatment) -> Shape:
                 "thicken_mm",
             )
     return form
+
+
+def layers_of(letter: SetLetter) -> list[tuple[str, Shape]]:
+    """What of a letter is cut from films of its own: the colours of what stands in for it, as it stands."""
+    treatment = letter.treatment
+    if treatment.stand_in is None or not treatment.stand_in.layers:
+        return []
+    key = digest(letter.key, "layers")
+
+    def made() -> list[tuple[str, Shape]]:
+        assert treatment.stand_in is not None
+        box = letter.drawn.box
+        placed = turned(fitted(treatment.stand_in.drawn, box, treatment.stand_in.to).box, treatment.turn,
+                        treatment.scale)  # fmt: skip
+        return [(film, placed.shape(shape)) for film, shape in fitted_layers(treatment.stand_in, box)]
+
+    return _layers.get(key, made)
+
+
+_layers: Bounded[FormKey, list[tuple[str, Shape]]] = Bounded(8 * 2**20)
 
 
 def _wider_by(stand_in: StandIn, shaped: ShapedLetter) -> float:

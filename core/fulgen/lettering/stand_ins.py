@@ -7,7 +7,7 @@ and stands in the middle of it.
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -32,16 +32,31 @@ MAX_SIDES = 4_000
 MAX_PATH_LETTERS = 60_000
 
 
+MAX_LAYERS = 12
+
+
+@dataclass(frozen=True)
+class ColourLayer:
+    """What of a maker's own shape is cut from a film of its own, as path data in the shape's coordinates:
+    it is laid over the shape."""
+
+    __pydantic_config__ = STRICT
+
+    film: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+    d: Annotated[str, Field(max_length=MAX_PATH_LETTERS)]
+
+
 @dataclass(frozen=True)
 class StandIn:
     """A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
-    SVG path data; as high as the letter, or filling its box."""
+    SVG path data, with its colours; as high as the letter, or filling its box."""
 
     __pydantic_config__ = STRICT
 
     shape: Annotated[str, Field(min_length=1, max_length=60)] = "heart"
     d: Annotated[str, Field(max_length=MAX_PATH_LETTERS)] = ""
     to: Literal["height", "box"] = "height"
+    layers: Annotated[tuple[ColourLayer, ...], Field(max_length=MAX_LAYERS)] = ()
 
     @property
     def drawn(self) -> Shape:
@@ -72,14 +87,15 @@ def own_shape(d: str) -> Shape:
     return in_unit_square(path_outline(d), "The shape")
 
 
-def own_stand_in(file_name: str, d: str) -> StandIn:
-    """A stand-in of the maker's own, called as its file is.
+def own_stand_in(file_name: str, d: str, colours: Mapping[str, str] | None = None) -> StandIn:
+    """A stand-in of the maker's own, called as its file is, with path data of its colours by their films.
 
-    Raises Problem "bad-shape" when its path is longer than a recipe may hold.
+    Raises Problem "bad-shape" when its paths are longer than a recipe may hold.
     """
-    if len(d) > MAX_PATH_LETTERS:
+    layers = tuple(ColourLayer(film, path) for film, path in (colours or {}).items())
+    if len(d) + sum(len(layer.d) for layer in layers) > MAX_PATH_LETTERS or len(layers) > MAX_LAYERS:
         raise _bad(f"{file_name} is drawn with more points than Fulgen keeps in a letter’s place.")
-    return StandIn(file_name.rsplit(".", 1)[0][:60] or "own shape", d)
+    return StandIn(file_name.rsplit(".", 1)[0][:60] or "own shape", d, layers=layers)
 
 
 def in_unit_square(outline: Outline, name: str) -> Shape:
@@ -108,6 +124,22 @@ def fitted(shape: Shape, box: Box, to: str) -> Shape:
         shape.outline.verbs, (shape.outline.points - (own.x, own.y)) * (across, down) + (box.x, box.y)
     )
     return clean(outline, shape.tolerance)
+
+
+def fitted_layers(stand_in: StandIn, box: Box) -> list[tuple[str, Shape]]:
+    """The colours of a stand-in at the place of a letter's box, where the stand-in itself is fitted to it:
+    the film of each, and its shape."""
+    if not stand_in.layers:
+        return []
+    own = measure.box(path_outline(stand_in.d))
+    there = fitted(stand_in.drawn, box, stand_in.to).box
+    scale = (there.width / own.width, there.height / own.height)
+    found = []
+    for layer in stand_in.layers:
+        drawn = path_outline(layer.d)
+        points = (drawn.points - (own.x, own.y)) * scale + (there.x, there.y)
+        found.append((layer.film.upper(), clean(Outline(drawn.verbs, points), FINENESS)))
+    return found
 
 
 _PATH_LETTERS = re.compile(r"[MmLlHhVvCcSsQqTtAaZz\d\s.,+\-eE]*")

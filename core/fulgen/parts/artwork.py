@@ -195,14 +195,18 @@ def _gap(outline: Outline) -> float:
 
 
 def crossing_lines(made: MadeArtwork) -> int:
-    """How many pairs of contours cross each other."""
-    closed = [c.outline for c in made.contours if not c.off and not c.line]
-    if len(closed) < 2:
-        return 0
-    points, ring_of = flatten(Outline.joined(closed), FLATNESS_MM)
-    rings = np.asarray(shapely.linearrings(points, indices=ring_of))
-    one, other = shapely.STRtree(rings).query(rings, predicate="crosses")
-    return int((one < other).sum())
+    """How many pairs of contours cross each other that are cut from one film."""
+    films: dict[str | None, list[Outline]] = {}
+    for contour in made.contours:
+        if not contour.off and not contour.line:
+            films.setdefault(contour.film, []).append(contour.outline)
+    found = 0
+    for outlines in films.values():
+        points, ring_of = flatten(Outline.joined(outlines), FLATNESS_MM)
+        rings = np.asarray(shapely.linearrings(points, indices=ring_of))
+        one, other = shapely.STRtree(rings).query(rings, predicate="crosses")
+        found += int((one < other).sum())
+    return found
 
 
 def _read(d: str) -> Outline:

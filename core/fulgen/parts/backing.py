@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import shapely
 from pydantic import Field
 
+from fulgen.geometry.crumbs import CLOSE_NODES_MM, without_crumbs
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.operations import filled
 from fulgen.geometry.weld import FLATNESS_MM, Shape, weld
@@ -57,7 +58,8 @@ def make_backing(part: Backing, source: Placed, scale: float) -> Solid:
         )
     if part.holes != "keep":
         grown = _filled(grown, None if part.holes == "fill all" else part.fill_mm / scale)
-    return Solid(part.id, f"the {part.says}", grown)
+    tidy = without_crumbs(grown.outline, CLOSE_NODES_MM / scale, [])
+    return Solid(part.id, f"the {part.says}", Shape(tidy, grown.region, grown.tolerance))
 
 
 def _filled(shape: Shape, most: float | None) -> Shape:

@@ -7,8 +7,8 @@ matter, but where a combination is divided, or names stand in a halo."""
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import cached_property
+from dataclasses import dataclass, field, replace
+from functools import cached_property, partial
 from typing import Annotated, Literal
 
 import numpy as np
@@ -17,9 +17,10 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry import measure
+from fulgen.geometry.crumbs import CLOSE_NODES_MM, without_crumbs
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.offset import offset
-from fulgen.geometry.operations import common, divided, filled, without
+from fulgen.geometry.operations import common, divided, filled, without, without_small
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.placement import Placement
@@ -52,13 +53,15 @@ class Halo:
 
 
 class Combination(Part):
-    """Parts made into one. edges are contours of the ground by their numbers, where they are what is welded
-    to; films says of regions of a division, by what covers them, which film they are cut from, or none."""
+    """Parts made into one. Crumbs that a disc of ``least_mm`` does not fit into are left out. edges are
+    contours of the ground by their numbers, where they are what is welded to; films says of regions of a
+    division, by what covers them, which film they are cut from, or none."""
 
     kind: Literal["combination"] = "combination"
     how: Operation = "weld"
     members: tuple[PartId, ...] = Field(min_length=1, max_length=MAX_MEMBERS)
     halo: Halo = Halo()
+    least_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)] = 0.3
     edges: tuple[Annotated[int, Field(ge=0, le=100_000), WHOLE], ...] = Field((), max_length=60)
     films: dict[Annotated[str, Field(min_length=1, max_length=600)], FilmColour | Literal["none"]] = Field(
         default_factory=dict, max_length=400
@@ -96,10 +99,11 @@ class Division:
 
 @dataclass(frozen=True, eq=False)
 class MadeCombination(Solid):
-    """What a combination comes to, with its members where they lie in it; they answer for places on it."""
+    """What a combination comes to, with its members where they lie in it: they answer for places on it. Those
+    that are ``standing`` are in it with all of their edges, or welded to it."""
 
-    how: Operation = "weld"
     members: Mapping[str, Placed] = field(default_factory=dict)
+    standing: tuple[str, ...] = ()
     divisions: tuple[Division, ...] = ()
 
     @property
@@ -147,8 +151,8 @@ def standing_in(part: Placed) -> Iterator[Placed]:
     made = part.made
     if not isinstance(made, MadeCombination):
         yield part
-    elif made.how in ("weld", "edges", "halo"):
-        for member in made.members.values():
+    else:
+        for member in (made.members[member_id] for member_id in made.standing):
             yield from standing_in(member.under(part.place, f"{part.key} {member.key}"))
 
 
@@ -175,14 +179,34 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
         body = common(bodies)
     else:
         body = weld(bodies)
+    if part.how != "edges":
+        tidied = partial(_tidied, least=part.least_mm / scale, shortest=CLOSE_NODES_MM / scale)
+        body = tidied(body)
+        others = {film: tidy for film, shape in others.items() if (tidy := tidied(shape))}
+        divisions = tuple(replace(d, shape=others[d.key]) for d in divisions if d.key in others or not d.film)
     if not body and not others and not lines:
-        raise Problem(
-            "nothing-left", _NOTHING[part.how], "Move the parts, or choose another operation.", "members"
-        )
+        todo = "Move the parts, or choose another operation."
+        raise Problem("nothing-left", _NOTHING[part.how], todo, "members")
     return MadeCombination(
-        part.id, f"the {part.says}", body, others, lines, part.how,
-        {member.id: member for member in members}, divisions,
+        part.id, f"the {part.says}", body, others, lines, {member.id: member for member in members},
+        _standing(part, members), divisions,
     )  # fmt: skip
+
+
+def _tidied(shape: Shape, least: float, shortest: float) -> Shape:
+    """A shape without crumbs: pieces that a disc of a width does not fit into, and sides too short to cut."""
+    if not shape:
+        return shape
+    firm = without_small(shape, least)
+    tidy = without_crumbs(firm.outline, shortest, [])
+    return firm if tidy is firm.outline else Shape(tidy, firm.region, firm.tolerance)
+
+
+def _standing(part: Combination, members: Sequence[Placed]) -> tuple[str, ...]:
+    ids = tuple(member.id for member in members)
+    if part.how in ("weld", "edges"):
+        return ids
+    return ids[1:] if part.how == "halo" and part.halo.manner == "stand" else ()
 
 
 _NOTHING: dict[Operation, str] = {

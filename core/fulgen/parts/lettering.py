@@ -18,10 +18,10 @@ from fulgen.joining.anchors import Anchor, PartId, within_reach
 from fulgen.joining.bars import Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
-from fulgen.lettering.layout import Layout, PlacedLetter, place, set_lines, size_of
+from fulgen.lettering.layout import Layout, PlacedLetter, layers_of, place, set_lines, size_of
 from fulgen.lettering.reshape import mark_of
 from fulgen.lettering.setting import Faces, Setting
-from fulgen.parts.made import Made
+from fulgen.parts.made import Layer, Made
 from fulgen.parts.part import Part
 from fulgen.problem import Problem
 from fulgen.units import show_length
@@ -92,6 +92,15 @@ class MadeLettering(Made):
         """Letters, what joins them, and bars, ties and underlines."""
         letters = ((p.form, p.place) for p in self.layout.letters)
         return [*letters, *((shape, place) for shape, place, _ in self.extras)]
+
+    @cached_property
+    def others(self) -> Sequence[Layer]:
+        """The colours of what stands in for letters: laid over it, each in its film."""
+        films: dict[str, list[tuple[Shape, Placement]]] = {}
+        for placed in self.layout.letters:
+            for film, shape in layers_of(placed.letter):
+                films.setdefault(film, []).append((shape, placed.place))
+        return [Layer(film, shapes) for film, shapes in films.items() if film != self.lettering.film.upper()]
 
     @cached_property
     def extras(self) -> list[tuple[Shape, Placement, int | None]]:

@@ -4,7 +4,7 @@ Answers go by key: the browser says which outlines, parts and letters' forms it 
 """
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Annotated, Literal, TypeVar
 from urllib.parse import quote
 
@@ -20,6 +20,7 @@ from fulgen.formats.svg import write_svg
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.geometry.placement import Placement
+from fulgen.geometry.weld import Shape
 from fulgen.joining.bars import Tie
 from fulgen.joining.seam import State
 from fulgen.lettering.layout import PlacedLetter
@@ -427,13 +428,11 @@ def _made(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
 
 def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
     made, part = placed.made, evaluation.recipe.part(placed.id)
-    bodies = [(None, made.shapes), *((layer.film, layer.shapes) for layer in made.others)]
     return MadeOut(
         key=key,
         bodies=[
-            BodyOut(film=film, d="".join(path_data(place.outline(shape.outline)) for shape, place in shapes))
-            for film, shapes in bodies
-            if shapes
+            *_bodies(None, made.shapes),
+            *(b for layer in made.others for b in _bodies(layer.film, layer.shapes)),
         ],
         lines=[LineOut(d=path_data(line.outline, closed=line.closed), use=line.use) for line in made.lines],
         handles=_handles(part) if isinstance(part, ShapePart) else [],
@@ -457,6 +456,13 @@ def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
     )
 
 
+def _bodies(film: str | None, shapes: Sequence[tuple[Shape, Placement]]) -> list[BodyOut]:
+    if not shapes:
+        return []
+    d = "".join(path_data(place.outline(shape.outline)) for shape, place in shapes)
+    return [BodyOut(film=film, d=d)]
+
+
 def _handles(part: ShapePart) -> list[HandleOut]:
     form = form_of(part.form)
     values = form.values(part.values)
@@ -471,6 +477,7 @@ def _handles(part: ShapePart) -> list[HandleOut]:
 def _made_lettering(key: str, made: MadeLettering) -> MadeOut:
     return MadeOut(
         key=key,
+        bodies=[body for layer in made.others for body in _bodies(layer.film, layer.shapes)],
         letters=[_letter(made, letter) for letter in made.layout.letters],
         extras=[
             ExtraOut(d=path_data(place.outline(shape.outline)), letter=letter)

@@ -458,26 +458,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shapes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Shapes
-         * @description The shape library.
-         */
-        get: operations["listShapes"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shapes/read": {
         parameters: {
             query?: never;
@@ -489,7 +469,8 @@ export interface paths {
         put?: never;
         /**
          * Read Shape
-         * @description A shape from an SVG file, as a stand-in that a recipe can hold.
+         * @description A shape from an SVG file, as a stand-in that a recipe can hold, with its colours where it has
+         *     several.
          */
         post: operations["readShape"];
         delete?: never;
@@ -963,9 +944,21 @@ export interface components {
             bulge: number;
         };
         /**
+         * ColourLayer
+         * @description What of a maker's own shape is cut from a film of its own, as path data in the shape's coordinates:
+         *     it is laid over the shape.
+         */
+        ColourLayer: {
+            /** Film */
+            film: string;
+            /** D */
+            d: string;
+        };
+        /**
          * Combination
-         * @description Parts made into one. edges are contours of the ground by their numbers, where they are what is welded
-         *     to; films says of regions of a division, by what covers them, which film they are cut from, or none.
+         * @description Parts made into one. Crumbs that a disc of ``least_mm`` does not fit into are left out. edges are
+         *     contours of the ground by their numbers, where they are what is welded to; films says of regions of a
+         *     division, by what covers them, which film they are cut from, or none.
          */
         Combination: {
             /** Id */
@@ -1027,6 +1020,11 @@ export interface components {
              *     }
              */
             halo: components["schemas"]["Halo"];
+            /**
+             * Least Mm
+             * @default 0.3
+             */
+            least_mm: number;
             /**
              * Edges
              * @default []
@@ -1935,7 +1933,7 @@ export interface components {
         /**
          * StandIn
          * @description A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
-         *     SVG path data; as high as the letter, or filling its box.
+         *     SVG path data, with its colours; as high as the letter, or filling its box.
          */
         StandIn: {
             /**
@@ -1954,6 +1952,11 @@ export interface components {
              * @enum {string}
              */
             to: "height" | "box";
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["ColourLayer"][];
         };
         /**
          * TouchUp
@@ -2956,17 +2959,6 @@ export interface components {
              * @default 0
              */
             dy_mm: number;
-        };
-        /**
-         * ShapeOut
-         * @description A shape of the library, in a square of 100.
-         */
-        ShapeOut: {
-            /** Name */
-            name: string;
-            /** D */
-            d: string;
-            box: components["schemas"]["BoxOut"];
         };
         /**
          * Axis
@@ -5226,89 +5218,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LaidTouchUp"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    listShapes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ShapeOut"][];
                 };
             };
             /** @description Bad Request */

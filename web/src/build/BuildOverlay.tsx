@@ -154,7 +154,9 @@ function ChosenBox({ evaluation }: { evaluation: Evaluation }) {
   const recipe = useDesign((s) => s.recipe)
   const chosen = useChosenParts()
   const { px, side } = useProjection()
-  const parts = evaluation.parts.filter((p) => chosen.includes(p.id) && p.shown)
+  const level = useBuild((s) => s.level)
+  const there = new Set(onLevel(recipe, level).map((p) => p.id))
+  const parts = evaluation.parts.filter((p) => chosen.includes(p.id) && p.shown && there.has(p.id))
   const box = boxAround(parts.map((p) => p.box))
   if (!box) return null
   const locked = chosen.some((id) => findPart(recipe, id)?.locked)
@@ -182,10 +184,10 @@ function ChosenBox({ evaluation }: { evaluation: Evaluation }) {
       />
       {!locked && (
         <>
-          <path d={`M${middle.x} ${top}v-22`} stroke="var(--chakra-colors-ink)" strokeWidth="1" />
+          <path d={`M${middle.x} ${bottom}v22`} stroke="var(--chakra-colors-ink)" strokeWidth="1" />
           <circle
             cx={middle.x}
-            cy={top - 28}
+            cy={bottom + 28}
             r="6.5"
             fill="var(--chakra-colors-card)"
             stroke="var(--chakra-colors-ink)"

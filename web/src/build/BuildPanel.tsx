@@ -1,7 +1,7 @@
 import { Box, Button, Field, Input, Text } from '@chakra-ui/react'
-import { memo } from 'react'
+import { memo, useEffect } from 'react'
 import { findPart, type Part } from '../design/recipe'
-import { useChosenParts } from '../design/selection'
+import { selectionNow, useChosenParts, useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Section } from '../fields/Panel'
@@ -14,7 +14,7 @@ import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
 import { PlaceFields, SeveralActions } from './PlaceFields'
-import { onLevel } from './parts'
+import { onLevel, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
 import { useBuild } from './store'
 import { sayPart } from './words'
@@ -22,6 +22,7 @@ import { sayPart } from './words'
 /** The Build stage: parts, what they are made into, and where they lie. */
 export const BuildPanel = memo(function BuildPanel(troubles: Troubles) {
   const picker = useBuild((s) => s.picker)
+  useEffect(startOnTheWork, [])
   if (picker)
     return (
       <Panel name="Build" wide>
@@ -44,6 +45,15 @@ export const BuildPanel = memo(function BuildPanel(troubles: Troubles) {
     </Panel>
   )
 })
+
+/** What was chosen in another stage may lie in a combination: that is what is chosen here. */
+function startOnTheWork() {
+  const { recipe } = useDesign.getState()
+  const chosen = selectionNow().part
+  useBuild.getState().open(null)
+  const top = topOf(recipe, chosen)
+  if (top !== chosen) useSelection.getState().chooseParts([top])
+}
 
 /** Which combination is worked in. */
 function Level() {

@@ -114,6 +114,12 @@ const withMembers = (recipe: Recipe, id: string, members: string[]): Recipe => (
 export const parentOf = (recipe: Recipe, id: string): Combination | undefined =>
   recipe.parts.find((p): p is Combination => p.kind === 'combination' && p.members.includes(id))
 
+/** The part on the work that a part is in, or itself. */
+export function topOf(recipe: Recipe, id: string): string {
+  const parent = parentOf(recipe, id)
+  return parent ? topOf(recipe, parent.id) : id
+}
+
 /** A part and all that is in it. */
 export function withInner(recipe: Recipe, ids: readonly string[]): string[] {
   const part = (id: string) => findPart(recipe, id)

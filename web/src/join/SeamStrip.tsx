@@ -18,6 +18,7 @@ export const SeamStrip = memo(function SeamStrip() {
     evaluation?.parts.flatMap((part) => (measured?.get(part.id) ?? []).map((seam) => ({ part, seam }))) ?? []
   // In Build it is how parts hold to each other that matters: that comes first.
   if (stage === 'build') rows.sort((a, b) => Number(b.seam.meets !== null) - Number(a.seam.meets !== null))
+  if (stage === 'build' && rows.length === 0) return null
   return (
     <Flex
       as="section"

@@ -1,7 +1,8 @@
 import { Button, chakra, Flex, SimpleGrid, Text } from '@chakra-ui/react'
-import { useMutation, useQuery } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem, type Schemas } from '../api/client'
+import { FormPicture, useForms } from '../build/ShapeLibrary'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
 
@@ -32,11 +33,7 @@ interface Props {
 /** A shape from the library, or of the maker's own, to stand in a letter's or a mark's place. */
 export function ShapePicker({ label, value, fits, onChange }: Props) {
   const input = useRef<HTMLInputElement>(null)
-  const shapes = useQuery({
-    queryKey: ['shapes'],
-    queryFn: () => answer(api.GET('/api/shapes')),
-    staleTime: Number.POSITIVE_INFINITY,
-  })
+  const forms = useForms()
   const own = useMutation({
     mutationFn: (file: File) => {
       const body = new FormData()
@@ -52,28 +49,25 @@ export function ShapePicker({ label, value, fits, onChange }: Props) {
     <Flex direction="column" gap="1.5">
       <Text>{label}</Text>
       <SimpleGrid columns={5} gap="1.5" role="group" aria-label={label}>
-        {shapes.data?.map((shape) => (
+        {forms?.map((form) => (
           <Choice
-            key={shape.name}
+            key={form.name}
             type="button"
-            aria-label={shape.name}
-            title={shape.name}
-            aria-pressed={value !== null && !value.d && value.shape === shape.name}
-            onClick={() => onChange({ shape: shape.name, d: '', to: value?.to ?? 'height' })}
+            aria-label={form.name}
+            title={form.name}
+            aria-pressed={value !== null && !value.d && value.shape === form.name}
+            onClick={() => onChange({ shape: form.name, d: '', to: value?.to ?? 'height', layers: [] })}
           >
-            <svg
-              width="100%"
-              height="100%"
-              viewBox={`${shape.box.x} ${shape.box.y} ${shape.box.width} ${shape.box.height}`}
-              aria-hidden="true"
-            >
-              <path d={shape.d} fill="currentColor" />
-            </svg>
+            <FormPicture form={form} />
           </Choice>
         ))}
       </SimpleGrid>
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
-      {value?.d && <Text fontSize="sm">{`Your own shape: ${value.shape}`}</Text>}
+      {value?.d && (
+        <Text fontSize="sm">
+          {`Your own shape: ${value.shape}${value.layers.length > 1 ? `, in ${value.layers.length} colours` : ''}`}
+        </Text>
+      )}
       {value && fits && (
         <Segments
           label="Fit of the shape"
