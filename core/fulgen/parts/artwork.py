@@ -20,7 +20,7 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import outline_of
 from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
 from fulgen.parts.made import DrawnLine, Use
-from fulgen.parts.part import FilmColour, Part, PartName
+from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part, PartName
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -63,6 +63,8 @@ class Artwork(Part):
     Lines whose ends are within ``close_mm`` of each other are closed; the others are drawn, scored, or become
     bands of a width.
     """
+
+    model_config = SAYS_ITS_KIND
 
     kind: Literal["artwork"] = "artwork"
     source: PartName = ""

@@ -13,7 +13,7 @@ from fulgen.geometry.operations import filled
 from fulgen.geometry.weld import FLATNESS_MM, Shape, weld
 from fulgen.joining.anchors import PartId
 from fulgen.parts.made import Placed
-from fulgen.parts.part import FilmColour, Part
+from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -22,6 +22,8 @@ class Backing(Part):
     """The outline of another part, grown by a distance (shrunk where negative). Holes are kept, filled
     where a disc of ``fill_mm`` does not fit through, or all filled. Its place is moved on from that of the
     other part."""
+
+    model_config = SAYS_ITS_KIND
 
     kind: Literal["backing"] = "backing"
     of: PartId

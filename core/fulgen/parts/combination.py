@@ -27,7 +27,7 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
 from fulgen.joining.anchors import Anchor, PartId
 from fulgen.parts.made import Layer, Placed
-from fulgen.parts.part import FilmColour, Part
+from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
 from fulgen.parts.solid import Solid
 from fulgen.parts.welding import body_of
 from fulgen.problem import Problem
@@ -56,6 +56,8 @@ class Combination(Part):
     """Parts made into one. Crumbs that a disc of ``least_mm`` does not fit into are left out. edges are
     contours of the ground by their numbers, where they are what is welded to; films says of regions of a
     division, by what covers them, which film they are cut from, or none."""
+
+    model_config = SAYS_ITS_KIND
 
     kind: Literal["combination"] = "combination"
     how: Operation = "weld"
@@ -183,7 +185,8 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
         tidied = partial(_tidied, least=part.least_mm / scale, shortest=CLOSE_NODES_MM / scale)
         body = tidied(body)
         others = {film: tidy for film, shape in others.items() if (tidy := tidied(shape))}
-        divisions = tuple(replace(d, shape=others[d.key]) for d in divisions if d.key in others or not d.film)
+        kept = (d for d in divisions if d.key in others or not d.film)
+        divisions = tuple(replace(d, shape=others.get(d.key, d.shape)) for d in kept)
     if not body and not others and not lines:
         todo = "Move the parts, or choose another operation."
         raise Problem("nothing-left", _NOTHING[part.how], todo, "members")

@@ -16,7 +16,7 @@ from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.weld import FLATNESS_MM, Shape
 from fulgen.parts.made import DrawnLine
-from fulgen.parts.part import Part
+from fulgen.parts.part import SAYS_ITS_KIND, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -37,6 +37,8 @@ class PathPoint:
 class LinePart(Part):
     """A line through points. Straight ones go from the first to the last; an arc stands off by ``bulge`` of
     its length, a wave swings by ``swing_mm`` to both sides, so many times."""
+
+    model_config = SAYS_ITS_KIND
 
     kind: Literal["line"] = "line"
     course: Literal["straight", "arc", "wave", "free"] = "straight"

@@ -11,7 +11,7 @@ from fulgen.frozen import WHOLE
 from fulgen.geometry.weld import clean
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.faces import LETTER_FLATNESS, Face
-from fulgen.parts.part import Millimetres, Part
+from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -19,6 +19,8 @@ from fulgen.problem import Problem
 class Ornament(Part):
     """A glyph of a face by its file and number there, and how high it is. It lies with its middle at its
     place."""
+
+    model_config = SAYS_ITS_KIND
 
     kind: Literal["ornament"] = "ornament"
     face: FaceChoice = FaceChoice()

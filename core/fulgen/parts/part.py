@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from fulgen.frozen import Flag, Frozen
 from fulgen.geometry.placement import Placement
@@ -13,6 +13,14 @@ from fulgen.joining.anchors import PartId
 FilmColour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Millimetres = Annotated[float, Field(strict=True, ge=0.1, le=5000.0)]
 PartName = Annotated[str, Field(max_length=60)]
+
+
+def _says_its_kind(schema: dict[str, Any]) -> None:
+    schema["required"] = sorted({*schema.get("required", ()), "kind"})
+
+
+SAYS_ITS_KIND = ConfigDict(json_schema_extra=_says_its_kind)
+"""For kinds of parts that a recipe has to name: a part of which nothing is said is lettering."""
 
 
 class Part(Frozen):

@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from fulgen.frozen import NO_OTHERS
 from fulgen.geometry.forms import FORMS, Form
 from fulgen.geometry.weld import FLATNESS_MM, clean
-from fulgen.parts.part import Millimetres, Part
+from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -17,13 +18,15 @@ class ShapePart(Part):
     """A form of the library by its name. values are parameters that are not as usual; what a form does not
     know is passed over. It lies with its middle at its place."""
 
+    model_config = SAYS_ITS_KIND
+
     kind: Literal["shape"] = "shape"
     form: Annotated[str, Field(min_length=1, max_length=40)] = "disc"
     width_mm: Millimetres = 60.0
     height_mm: Millimetres = 60.0
     values: dict[
         Annotated[str, Field(pattern=r"^[a-z]{1,20}$")], Annotated[float, Field(strict=True, ge=-1e4, le=1e4)]
-    ] = Field(default_factory=dict, max_length=12)
+    ] = Field(default_factory=dict, max_length=12, json_schema_extra=NO_OTHERS)
 
     @property
     def says(self) -> str:

@@ -130,7 +130,8 @@ class Evaluation:
 
     parts are those that could be made and are shown, where they lie on the work: also members of
     combinations. lost are the touch-ups, by their place in the recipe, that no longer find theirs on the
-    work. lines are not cut. made are all parts, hidden ones too, by their ids."""
+    work. lines are not cut. made are all parts, hidden ones too, by their ids; tops are those of parts that
+    are in no combination."""
 
     recipe: Recipe
     parts: tuple[Placed, ...]
@@ -140,6 +141,7 @@ class Evaluation:
     failures: tuple[Failure, ...]
     lines: tuple[CutFreeLine, ...] = ()
     made: Mapping[str, Placed] = field(default_factory=dict)
+    tops: tuple[Placed, ...] = ()
 
     def whole(self) -> Evaluation:
         """Itself, if every part of it could be made and welded. Raises the first Problem otherwise."""
@@ -193,8 +195,14 @@ class Evaluation:
         return next((part for part in self.parts if part.id == part_id), None)
 
     def nearest(self, x: float, y: float) -> Placed:
-        """The part nearest to a place on the work."""
-        return min(self.parts, key=lambda part: part.distance(x, y))
+        """The part nearest to a place on the work, of those that are cut.
+
+        Raises Problem "no-letters" where nothing is.
+        """
+        cut = [part for part in self.tops if part.everything]
+        if not cut:
+            raise Problem("no-letters", "There is nothing to cut yet.", "Type a word, or add a shape.")
+        return min(cut, key=lambda part: part.distance(x, y))
 
 
 def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
@@ -234,7 +242,9 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
                 lost.update(cluster.lost)
         films.append(Film(colour, tuple(clusters)))
     lines = tuple(CutFreeLine(top.id, top.film, line) for top in tops for line in top.lines)
-    return Evaluation(recipe, parts, tuple(films), bridges, tuple(sorted(lost)), tuple(failures), lines, made)
+    return Evaluation(
+        recipe, parts, tuple(films), bridges, tuple(sorted(lost)), tuple(failures), lines, made, tuple(tops)
+    )
 
 
 # --- making ---------------------------------------------------------------------------------------------
@@ -264,7 +274,7 @@ def _made(
         elif isinstance(part, Artwork):
             make = partial(make_artwork, part)
         elif isinstance(part, Backing):
-            origin, scale = placed[part.of], tree.scale_of(part.id) * tree.from_level(part).scale
+            origin, scale = placed[part.of], tree.scale_of(part.id)
             depends = [origin.made_key, repr(scale)]
             make = partial(make_backing, part, replace(origin, place=Placement(), key=origin.made_key), scale)
         else:

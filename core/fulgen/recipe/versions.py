@@ -211,13 +211,16 @@ _FIELD_WORDS = {
 def problem_in(error: ValidationError) -> Problem:
     """The first thing a model finds wrong, in a maker's words."""
     first = error.errors(include_url=False, include_input=False)[0]
-    where = ".".join(str(step + 1) if isinstance(step, int) else step for step in first["loc"])
-    field = next((_FIELD_WORDS[s] for s in reversed(first["loc"]) if s in _FIELD_WORDS), "")
+    loc = list(first["loc"])
+    if "parts" in loc[:-2] and isinstance(loc[loc.index("parts") + 1], int):
+        del loc[loc.index("parts") + 2]  # the kind of the part, which nobody looks for
+    where = ".".join(str(step + 1) if isinstance(step, int) else step for step in loc)
+    field = next((_FIELD_WORDS[s] for s in reversed(loc) if s in _FIELD_WORDS), "")
     name = field or (f"“{where[:60]}”" if where else "The recipe")
     name = name[0].upper() + name[1:]
     context = first.get("ctx", {})
     kind = first["type"]
-    unit = " mm" if field == "the size" or str((first["loc"] or ("",))[-1]).endswith("_mm") else ""
+    unit = " mm" if field == "the size" or str((loc or ("",))[-1]).endswith("_mm") else ""
     if kind in ("too_many_letters", "too_many_lines"):
         return Problem(kind.replace("_", "-"), first["msg"], "Split it into several designs.", where)
     if kind == "two_places":
@@ -237,7 +240,7 @@ def problem_in(error: ValidationError) -> Problem:
     elif kind == "missing":
         what = f"{name} is missing."
     elif kind in ("extra_forbidden", "unexpected_keyword_argument"):
-        what = f"{name} is nothing a recipe can have."
+        what = f"“{str(loc[-1])[:60]}” is nothing a recipe can have there."
     elif kind in ("literal_error", "enum"):
         what = f"{name} must be {context.get('expected', 'one of the known words')}."
     else:

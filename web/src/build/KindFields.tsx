@@ -407,6 +407,17 @@ function CombinationFields({ part }: { part: Combination }) {
         </>
       )}
       {part.how === 'divide' && <Regions part={part} />}
+      {part.how !== 'edges' && (
+        <LengthRow
+          label="Leave out crumbs under"
+          mm={part.least_mm}
+          unit={unit}
+          min={0}
+          max={50}
+          stepMm={0.1}
+          onChange={(mm) => editNow({ least_mm: mm })}
+        />
+      )}
       <Row label="Its parts">
         <Button size="sm" variant="outline" onClick={() => open(level === part.id ? null : part.id)}>
           {level === part.id ? 'Close' : 'Work inside'}

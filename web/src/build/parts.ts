@@ -224,6 +224,7 @@ export function combined(
     how,
     members: [...ids],
     halo: USUAL_HALO,
+    least_mm: 0.3,
     edges: [],
     ...more,
   }
