@@ -58,6 +58,8 @@ def _document(data: bytes, name: str) -> Iterator[pdfium.PdfDocument]:
             if len(document) > MAX_PAGES:
                 raise bad(f"{name} has more than {MAX_PAGES} pages.", "Save the page you need by itself.")
             yield document
+        except pdfium.PdfiumError:
+            raise bad(f"{name} is damaged.", "Save it again where it comes from.") from None
         finally:
             document.close()
 

@@ -16,7 +16,8 @@ _LETTER = ("M", "L", "Q", "C")
 _NUMBERS = (2, 2, 4, 6)
 _VERB = {"M": MOVE, "L": LINE, "Q": QUAD, "C": CUBIC}
 _STEP = re.compile(r"([MLQC])([^MLQCZ]*)(Z?)")
-_OWN = re.compile(r"(?:M[^MLQCZ]+(?:[LQC][^MLQCZ]+)*Z?)*")
+_NUMBER_SIGNS = r"[0-9 .,eE+-]+"
+_OWN = re.compile(rf"(?:M{_NUMBER_SIGNS}(?:[LQC]{_NUMBER_SIGNS})*Z?)*")
 
 
 def path_data(outline: Outline, decimals: int = DECIMALS, *, closed: bool = True) -> str:
@@ -44,9 +45,10 @@ def outline_of(d: str) -> Outline:
         raise ValueError("not path data of this kind")
     steps = _STEP.findall(d)
     verbs = np.array([_VERB[letter] for letter, _, _ in steps], np.uint8)
-    numbers = " ".join(text for _, text, _ in steps).replace(",", " ").split()
-    points = np.array(numbers, dtype=np.float64).reshape(-1, 2)
-    counts = [len(text.replace(",", " ").split()) for _, text, _ in steps]
-    if (POINTS_OF[verbs] * 2 != np.array(counts, dtype=np.intp)).any() or not np.isfinite(points).all():
+    words = [text.replace(",", " ").split() for _, text, _ in steps]
+    if [len(row) for row in words] != (POINTS_OF[verbs] * 2).tolist():
         raise ValueError("a step with another number of points")
+    points = np.array([number for row in words for number in row], dtype=np.float64).reshape(-1, 2)
+    if not np.isfinite(points).all():
+        raise ValueError("a number that is none")
     return Outline(verbs, points)
