@@ -191,12 +191,13 @@ class Placed:
 
     @cached_property
     def box(self) -> tuple[float, float, float, float]:
-        """The box around it on the work: left, top, right, bottom."""
-        if not self.everything:
-            box = measure.box(Outline.joined(line.outline for line in self.lines))
-            return box.x, box.y, box.right, box.bottom
-        x0, y0, x1, y1 = shapely.total_bounds([shape.region for shape in self.everything]).tolist()
-        return x0, y0, x1, y1
+        """The box around it on the work, its lines included: left, top, right, bottom."""
+        bounds = [shape.region.bounds for shape in self.everything]
+        for line in self.lines:
+            box = measure.box(line.outline)
+            bounds.append((box.x, box.y, box.right, box.bottom))
+        x0, y0, x1, y1 = np.array(bounds).T
+        return float(x0.min()), float(y0.min()), float(x1.max()), float(y1.max())
 
     @cached_property
     def weld_box(self) -> tuple[float, float, float, float]:

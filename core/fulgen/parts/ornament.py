@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from typing import Annotated, Literal
 
 import uharfbuzz as hb
@@ -48,11 +49,21 @@ def make_ornament(part: Ornament, face: Face) -> Solid:
 
 
 def glyphs_of(face: Face) -> list[tuple[int, int]]:
-    """All glyphs of a face that draw something, by file and number."""
+    """All glyphs of a face that draw something, by file and number: signs first, then what no text shows by
+    itself (swashes, ornaments), then letters and figures."""
     found = []
     for number, file in enumerate(face.files):
-        found += [(number, glyph) for glyph in range(file.face.glyph_count) if face.glyph(number, glyph)]
-    return found
+        font = face.fonts[number]
+        signs = {font.get_nominal_glyph(point): chr(point) for point in file.face.unicodes}
+        glyphs = (glyph for glyph in range(1, file.face.glyph_count) if face.glyph(number, glyph))
+        found += [(_rank(signs.get(glyph)), number, glyph) for glyph in glyphs]
+    return [(number, glyph) for _, number, glyph in sorted(found)]
+
+
+def _rank(sign: str | None) -> int:
+    if sign is None:
+        return 1
+    return 2 if unicodedata.category(sign)[0] in "LNM" else 0
 
 
 def name_of(face: Face, file: int, glyph: int) -> str:

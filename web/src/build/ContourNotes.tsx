@@ -145,7 +145,7 @@ function Chosen({ part }: { part: Artwork }) {
       />
       <Flex gap="2">
         <Button size="sm" variant="outline" onClick={() => change({ off: !off })}>
-          {off ? 'Take them back in' : 'Leave them out'}
+          {off ? 'Take back in' : 'Leave out'}
         </Button>
         {choices.some((choice) => choice?.film) && (
           <Button size="sm" variant="outline" onClick={() => change({ film: null })}>

@@ -35,7 +35,11 @@ export function follow(
   let moved = false
   const move = (e: globalThis.PointerEvent) => {
     if (!moved && Math.hypot(e.clientX - start.x, e.clientY - start.y) < START_PX) return
-    if (!moved) holdStep(true)
+    if (!moved) {
+      holdStep(true)
+      // The work stays where it is under the hand.
+      useView.setState({ fitted: false })
+    }
     moved = true
     onMove(spot(e), e, from)
   }
