@@ -211,7 +211,8 @@ def contours(path):
 
 def test_a_letter_replaced_by_a_drawing_of_three_colours(page, server, tmp_path):
     rose = (
-        f'{HEAD}<circle cx="50" cy="50" r="50" fill="#1F4E6B"/><circle cx="50" cy="50" r="34" fill="#C8932B"/>'
+        f'{HEAD}<circle cx="50" cy="50" r="50" fill="#1F4E6B"/>'
+        '<circle cx="50" cy="50" r="34" fill="#C8932B"/>'
         '<path d="M50 20L58 50L50 80L42 50Z" fill="#8C2F39"/></svg>'
     )
     bench = Bench(page).open(server.design("HOH", face={"family": "anton"}))

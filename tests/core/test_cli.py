@@ -476,3 +476,58 @@ class TestCheck:
         path.write_text(text)
         refused(capsys, "check", path)
         refused(capsys, "check", tmp_path / "none.json")
+
+
+class TestImport:
+    SVG = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="80mm" viewBox="0 0 80 80">'
+        '<circle cx="40" cy="40" r="30" fill="#2F6B4F"/><text>Heron</text></svg>'
+    )
+
+    def test_a_drawing_becomes_a_recipe_that_is_built_and_checked(self, capsys, tmp_path):
+        drawing, recipe, out = (tmp_path / name for name in ("sign.svg", "sign.json", "out.svg"))
+        drawing.write_text(self.SVG, "utf-8")
+        code, _, err = run(capsys, "import", drawing, "-o", recipe)
+        assert code == 0
+        assert "60.00 × 60.00 mm" in err
+        assert "Text was passed over" in err
+        assert run(capsys, "build", recipe, "-o", out)[0] == 0
+        assert width_mm(out) == pytest.approx(60, rel=1e-3)
+        assert run(capsys, "check", recipe)[0] == 0
+
+    def test_units_where_the_file_does_not_say(self, capsys, tmp_path):
+        drawing, recipe = tmp_path / "sign.svg", tmp_path / "sign.json"
+        drawing.write_text(self.SVG.replace('width="80mm" ', ""), "utf-8")
+        assert "does not say its size" in run(capsys, "import", drawing, "-o", recipe)[2]
+        assert "1524.00" in run(capsys, "import", drawing, "--units", "in", "-o", recipe)[2]
+
+    def test_what_cannot_be_read_is_said_and_nothing_is_written(self, capsys, tmp_path):
+        drawing, recipe = tmp_path / "sign.pdf", tmp_path / "sign.json"
+        drawing.write_bytes(b"%PDF-1.4")
+        assert "broken" in refused(capsys, "import", drawing, "-o", recipe)
+        assert not recipe.exists()
+        assert "cannot be read" in refused(capsys, "import", tmp_path / "gone.svg", "-o", recipe)
+
+    def test_parts_of_every_kind_are_built(self, capsys, tmp_path):
+        recipe, out, report = (tmp_path / name for name in ("r.json", "r.svg", "r.report.json"))
+        parts = [
+            {"kind": "shape", "id": "a", "form": "ring", "width_mm": 80, "height_mm": 80},
+            {"kind": "shape", "id": "b", "form": "rectangle", "width_mm": 70, "height_mm": 6},
+        ]
+        recipe.write_text(json.dumps({"format": "fulgen-recipe", "version": 5, "parts": parts}), "utf-8")
+        assert run(capsys, "build", recipe, "-o", out, "--report", report)[0] == 0
+        told = json.loads(report.read_text("utf-8"))
+        assert [c["parts"] for c in told["contacts"]] == [["a", "b"]]
+        assert told["contacts"][0]["state"] == "joined"
+
+
+class TestShapesListed:
+    def test_by_name_with_their_parameters(self, capsys):
+        out = run(capsys, "shapes")[1]
+        assert "compass rose" in out
+        assert "points 3 to 40 (5)" in out
+
+    def test_as_json(self, capsys):
+        rows = json.loads(run(capsys, "shapes", "--json")[1])
+        assert len(rows) >= 24
+        assert {"name", "group", "ratio", "parameters"} <= set(rows[0])

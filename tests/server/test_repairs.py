@@ -212,11 +212,6 @@ class TestShapes:
         answer = api.client.post("/api/shapes/read", {"file": SimpleUploadedFile(name, data)})
         return answer.status_code, answer.json()
 
-    def test_the_library_has_a_compass_rose(self, api):
-        shapes = api.get("/shapes")[1]
-        assert "compass rose" in [shape["name"] for shape in shapes]
-        assert all(max(s["box"]["width"], s["box"]["height"]) == pytest.approx(100, abs=0.2) for s in shapes)
-
     def test_a_file_of_ones_own_stands_in_for_a_letter(self, api):
         status, shape = self.read(api, BOAT)
         assert status == 200

@@ -223,6 +223,9 @@ def problem_in(error: ValidationError) -> Problem:
     unit = " mm" if field == "the size" or str((loc or ("",))[-1]).endswith("_mm") else ""
     if kind in ("too_many_letters", "too_many_lines"):
         return Problem(kind.replace("_", "-"), first["msg"], "Split it into several designs.", where)
+    if kind == "too_long" and first["loc"] == ("parts",):
+        what = f"A design holds up to {context['max_length']} parts."
+        return Problem("too-many-parts", what, "Split it into several.", "parts")
     if kind == "two_places":
         return Problem("two-places", first["msg"], "Leave it in one of them.", where)
     if kind == "same_id":

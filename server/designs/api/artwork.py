@@ -1,12 +1,11 @@
 """Artwork: drawings of the maker's own read from files, and the pages of a file to choose from."""
 
 from base64 import b64encode
-from typing import Annotated, Literal
+from typing import Literal
 
 from django.http import HttpRequest
 from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
-from pydantic import Field
 
 from designs.api.values import Problems
 from fulgen.formats.artwork import MAX_FILE_BYTES, kind_of, read_artwork
@@ -49,7 +48,7 @@ class PagesOut(Schema):
 def read(
     request: HttpRequest,
     file: File[UploadedFile],
-    page: Form[Annotated[int, Field(ge=1, le=10_000)]] = 1,
+    page: Form[int] = 1,
     units: Form[Units] = "",
 ) -> ArtworkOut:
     """A drawing from an SVG, PDF or DXF file."""
@@ -64,15 +63,13 @@ def read(
 
 
 @router.post("/artwork/pages", response={200: PagesOut, **Problems}, operation_id="listPages")
-def list_pages(
-    request: HttpRequest, file: File[UploadedFile], start: Form[Annotated[int, Field(ge=1, le=10_000)]] = 1
-) -> PagesOut:
+def list_pages(request: HttpRequest, file: File[UploadedFile], start: Form[int] = 1) -> PagesOut:
     """The pages of a PDF by their pictures, a dozen from one on."""
     name = file.name or "The file"
     data = file.read(MAX_FILE_BYTES + 1)
     if kind_of(data, name) != "pdf":
         return PagesOut(count=1, pages=[])
-    count, found = pages(data, name, start)
+    count, found = pages(data, name, max(1, start))
     return PagesOut(
         count=count,
         pages=[

@@ -4408,8 +4408,11 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
-                    /** Page */
-                    page: number;
+                    /**
+                     * Page
+                     * @default 1
+                     */
+                    page?: number;
                     /**
                      * Units
                      * @default
@@ -4509,8 +4512,11 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
-                    /** Start */
-                    start: number;
+                    /**
+                     * Start
+                     * @default 1
+                     */
+                    start?: number;
                 };
             };
         };
