@@ -140,10 +140,9 @@ def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shap
     Raises Problem "weld" when contours cross and the two engines cannot agree on their union.
     """
     points, ring_of = flatten(outline, tolerance)
-    simple = not even_odd and _all_rings(ring_of, outline)
-    if simple and not _crossing(outline, tolerance / _CROSSING_FINENESS):
+    if _all_rings(ring_of, outline) and not _crossing(outline, tolerance / _CROSSING_FINENESS):
         areas = ring_areas(points, ring_of, len(outline.contour_starts))
-        return _wound(outline, nest(points, ring_of, areas), tolerance)
+        return _wound(outline, nest(points, ring_of, areas), tolerance, even_odd=even_odd)
     region = polygons.region_of(outline, tolerance, even_odd=even_odd)
     routes = curves.EVEN_ODD if even_odd else curves.ROUTES
     return Shape.empty() if region.is_empty else agreed([outline], region, tolerance, routes)
@@ -251,20 +250,25 @@ def _crossing(outline: Outline, tolerance: float) -> bool:
     one, other = shapely.STRtree(edges).query(edges, predicate="intersects")
     pairs = one != other
     one, other = rings[one[pairs]], rings[other[pairs]]
-    if shapely.overlaps(one, other).any():
+    if shapely.overlaps(one, other).any() or shapely.equals(one, other).any():
         return True
     touches = shapely.touches(one, other)
     shared = shapely.intersection(one[touches], other[touches])
     return bool((shapely.length(shared) > tolerance).any())
 
 
-def _wound(outline: Outline, nesting: Nesting, tolerance: float) -> Shape:
-    """Contours that do not cross, as a Shape: those with a winding number of 0 on one side only."""
-    turns = np.sign(nesting.areas).astype(np.intp)
-    outside = nesting.inside @ turns
-    within = outside + turns
-    kept, is_hole = (within == 0) != (outside == 0), within == 0
-    kept &= _is_real(nesting.areas, tolerance)
+def _wound(outline: Outline, nesting: Nesting, tolerance: float, *, even_odd: bool) -> Shape:
+    """Contours that do not cross, as a Shape: those with a winding number of 0 on one side only, or, by the
+    even-odd rule, all."""
+    kept = _is_real(nesting.areas, tolerance)
+    if even_odd:
+        is_hole = nesting.depth % 2 == 1
+    else:
+        turns = np.sign(nesting.areas).astype(np.intp)
+        outside = nesting.inside @ turns
+        within = outside + turns
+        is_hole = within == 0
+        kept &= is_hole != (outside == 0)
     order = nesting.by_piece(is_hole, kept)
     if not order:
         return Shape.empty()

@@ -88,7 +88,7 @@ function PartAhead({ part, film, ahead }: { part: Part; film: string; ahead: Ahe
             data-moved={ahead?.shifts.has(letter.id)}
           />
         ))}
-      <g transform={transformOf(lies.place)}>
+      <g transform={transformOf(lies.place)} data-moved-part={ahead !== undefined}>
         {own &&
           part.made?.extras.map(({ d, letter }) => {
             const { dx, dy } = shiftOf(ahead?.shifts, letter ?? -1)
