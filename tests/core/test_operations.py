@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.geometry import curves, measure
+from fulgen.geometry.flatten import flatten
 from fulgen.geometry.forms import FORMS, ellipse
 from fulgen.geometry.offset import band
 from fulgen.geometry.operations import MOST_DIVIDED, common, divided, filled, without
@@ -209,13 +210,22 @@ class TestForms:
         box = clean(form.drawn(wide, high, values), FLATNESS_MM / 10).box
         assert (box.width, box.height) == pytest.approx((wide, high), rel=2e-3, abs=0.01)
 
-    @pytest.mark.parametrize("name", [name for name, form in FORMS.items() if form.handles])
-    def test_a_handle_goes_where_its_parameter_goes(self, name):
+    @pytest.mark.parametrize("name", [name for name, form in FORMS.items() if form.parameters])
+    def test_a_handle_says_where_its_parameter_goes(self, name):
+        """Dragged along its way by as much as it says, the parameter changes by as much."""
         form = FORMS[name]
-        for key, handle in form.handles.items():
-            p = next(p for p in form.parameters if p.key == key)
-            at = [handle(60, 60 / form.ratio, form.values({key: v})) for v in (p.low, p.high)]
-            assert at[0] != at[1]
+        for parameter in form.parameters:
+            middle = (parameter.low + parameter.high) / 2
+            handle = form.handle(parameter.key, 60, 60 / form.ratio, {parameter.key: middle})
+            assert (handle is None) == (parameter.kind == "count")
+            if handle is None:
+                continue
+            by = (parameter.high - parameter.low) * 0.02
+            further = form.drawn(60, 60 / form.ratio, {parameter.key: middle + by})
+            there = np.array([handle.x + handle.dx * by, handle.y + handle.dy * by])
+            moved = math.hypot(handle.dx, handle.dy) * by
+            near = shapely.distance(shapely.LineString(flatten(further, 1e-3)[0]), shapely.Point(there))
+            assert near < 0.25 * moved + 0.02
 
     def test_an_ellipse_has_the_area_of_one(self):
         assert measure.area(ellipse(3, 4, 20, 10)) == pytest.approx(math.pi * 200, rel=1e-3)

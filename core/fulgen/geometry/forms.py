@@ -16,7 +16,7 @@ import numpy as np
 from fontTools.svgLib.path import parse_path
 
 from fulgen.geometry import measure
-from fulgen.geometry.outline import CUBIC, LINE, MOVE, Outline, Point
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
 from fulgen.geometry.pen import OutlinePen
 
 Values = Mapping[str, float]
@@ -39,17 +39,34 @@ class Parameter:
     usual: float
 
 
+@dataclass(frozen=True)
+class Handle:
+    """Where a parameter is taken hold of, and how far that moves when the parameter grows by 1."""
+
+    key: str
+    x: float
+    y: float
+    dx: float
+    dy: float
+
+
+_STEP = 1e-4
+"""How finely a parameter is changed to see what moves with it, as a share of its range."""
+
+_AS_FAR = 0.999
+"""Of nodes that move alike the first is the handle, so it stays the same one while it is dragged."""
+
+
 @dataclass(frozen=True, eq=False)
 class Form:
     """A form of the library: its name, what kind of thing it is, its usual width to height, its parameters,
-    and how it is drawn. ``handles`` say where a parameter can be taken hold of."""
+    and how it is drawn."""
 
     name: str
     group: str
     ratio: float
     parameters: tuple[Parameter, ...]
     draw: Draw
-    handles: Mapping[str, Callable[[float, float, Values], Point]]
 
     def values(self, given: Values) -> dict[str, float]:
         """All parameters: as given and within their bounds, or as usual."""
@@ -58,6 +75,38 @@ class Form:
     def drawn(self, width: float, height: float, given: Values) -> Outline:
         """Its outline around 0, 0, in a box of a width and height in mm."""
         return _stretched(self.draw(width, height, self.values(given)), width, height)
+
+    def handle(self, key: str, width: float, height: float, given: Values) -> Handle | None:
+        """Where a parameter can be taken hold of: the place on the edge that moves furthest with it. None for
+        what counts things."""
+        parameter = next(p for p in self.parameters if p.key == key)
+        if parameter.kind == "count":
+            return None
+        values = self.values(given)
+        step = (parameter.high - parameter.low) * _STEP
+        # At its highest value it can only be looked at from below.
+        at = min(values[key] + step, parameter.high - step)
+        places = [
+            _places(self.drawn(width, height, {**values, key: value}))
+            for value in (values[key], at, at + step)
+        ]
+        if places[1].shape != places[2].shape:
+            return None
+        moves = (places[2] - places[1]) / step
+        far = np.hypot(moves[:, 0], moves[:, 1])
+        n = int(np.flatnonzero(far >= far.max() * _AS_FAR)[0])
+        if far[n] < 1e-6:
+            return None
+        here = places[0] if places[0].shape == places[1].shape else places[1]
+        (x, y), (dx, dy) = here[n].tolist(), moves[n].tolist()
+        return Handle(key, x, y, dx, dy)
+
+
+def _places(outline: Outline) -> Floats:
+    """The nodes of an outline and the middles of its sides, (2 S, 2)."""
+    sides, _ = outline.cubics
+    middles = (sides[:, 0] + 3 * sides[:, 1] + 3 * sides[:, 2] + sides[:, 3]) / 8
+    return np.concatenate([sides[:, 3], middles])
 
 
 # --- pens ----------------------------------------------------------------------------------------------
@@ -511,11 +560,8 @@ def _count(key: str, label: str, low: int, high: int, usual: int) -> Parameter:
     return Parameter(key, label, "count", low, high, usual)
 
 
-def _form(
-    name: str, group: str, ratio: float, draw: Draw, *parameters: Parameter,
-    **handles: Callable[[float, float, Values], Point],
-) -> Form:  # fmt: skip
-    return Form(name, group, ratio, parameters, draw, handles)
+def _form(name: str, group: str, ratio: float, draw: Draw, *parameters: Parameter) -> Form:
+    return Form(name, group, ratio, parameters, draw)
 
 
 _CORNER = _share("corner", "Corners", 0.0, 1.0, 0.0)
@@ -525,26 +571,20 @@ FORMS: dict[str, Form] = {
     for form in (
         _form("disc", "plates", 1.0, lambda w, h, v: ellipse(0, 0, w / 2, h / 2)),
         _form("oval", "plates", 1.5, lambda w, h, v: ellipse(0, 0, w / 2, h / 2)),
-        _form("ring", "plates", 1.0, _ring, _share("width", "Band", 0.02, 0.95, 0.32),
-              width=lambda w, h, v: (w / 2 - v["width"] * min(w, h) / 2, 0.0)),
-        _form("rectangle", "plates", 1.6, lambda w, h, v: rectangle(w, h, v["corner"] * min(w, h) / 2), _CORNER,
-              corner=lambda w, h, v: (w / 2 - v["corner"] * min(w, h) / 2, -h / 2)),
-        _form("bar", "plates", 6.0, _bar, _share("round", "Round ends", 0.0, 1.0, 1.0),
-              round=lambda w, h, v: (w / 2 - v["round"] * min(w, h) / 2, -h / 2)),
-        _form("frame", "plates", 1.4, _frame, _share("width", "Band", 0.02, 0.95, 0.2), _CORNER,
-              width=lambda w, h, v: (w / 2 - v["width"] * min(w, h) / 2, 0.0)),
+        _form("ring", "plates", 1.0, _ring, _share("width", "Band", 0.02, 0.95, 0.32)),
+        _form("rectangle", "plates", 1.6, lambda w, h, v: rectangle(w, h, v["corner"] * min(w, h) / 2), _CORNER),
+        _form("bar", "plates", 6.0, _bar, _share("round", "Round ends", 0.0, 1.0, 1.0)),
+        _form("frame", "plates", 1.4, _frame, _share("width", "Band", 0.02, 0.95, 0.2), _CORNER),
         _form("polygon", "plates", 1.0, _polygon, _count("sides", "Sides", 3, 24, 6)),
-        _form("arch", "plates", 0.75, _arch, _share("rise", "Rise of the arch", 0.05, 2.0, 1.0),
-              rise=lambda w, h, v: (-w / 2, -h / 2 + min(v["rise"] * w / 2, h))),
+        _form("arch", "plates", 0.75, _arch, _share("rise", "Rise of the arch", 0.05, 2.0, 1.0)),
         _form("shield", "plates", 0.82, _shield, _share("straight", "Straight sides", 0.1, 0.8, 0.45),
-              _share("dip", "Dip of the top", 0.0, 0.3, 0.1),
-              straight=lambda w, h, v: (w / 2, v["straight"] * h - h / 2)),
+              _share("dip", "Dip of the top", 0.0, 0.3, 0.1)),
         _form("tag", "plates", 1.9, _tag, _share("corner", "Shoulders", 0.1, 0.95, 0.6),
               _share("hole", "Hole", 0.05, 0.5, 0.18)),
         _form("banner", "plates", 4.0, _banner, _share("notch", "Notch", 0.0, 0.6, 0.25),
               _share("tail", "Tails", 0.05, 0.3, 0.14)),
         _form("pennant", "plates", 1.8, _pennant, _share("cut", "Cut of the tail", 0.0, 0.8, 0.25),
-              _share("narrow", "Narrowing", 0.05, 1.0, 0.6), cut=lambda w, h, v: (w / 2 - v["cut"] * w, 0.0)),
+              _share("narrow", "Narrowing", 0.05, 1.0, 0.6)),
         _form("scroll", "plates", 2.2, _scroll, _share("roll", "Rolls", 0.12, 0.5, 0.26)),
         _form("cloud", "plates", 1.6, _cloud, _count("bumps", "Bumps", 2, 8, 3)),
         _form("heart", "signs", 1.0, _picture(_HEART)),
@@ -553,10 +593,8 @@ FORMS: dict[str, Form] = {
         _form("burst", "signs", 1.0, _burst, _count("points", "Waves", 5, 60, 16),
               _share("depth", "Depth", 0.02, 0.5, 0.12)),
         _form("arrow", "signs", 1.8, _arrow, _share("head", "Head", 0.1, 1.0, 0.45),
-              _share("shaft", "Shaft", 0.05, 1.0, 0.45), head=lambda w, h, v: (w / 2 - min(v["head"] * w, w), -h / 2),
-              shaft=lambda w, h, v: (-w / 2, -v["shaft"] * h / 2)),
-        _form("cross", "signs", 1.0, _cross, _share("arm", "Arms", 0.05, 0.95, 0.34),
-              arm=lambda w, h, v: (v["arm"] * min(w, h) / 2, -h / 2)),
+              _share("shaft", "Shaft", 0.05, 1.0, 0.45)),
+        _form("cross", "signs", 1.0, _cross, _share("arm", "Arms", 0.05, 0.95, 0.34)),
         _form("gear", "signs", 1.0, _gear, _count("teeth", "Teeth", 5, 48, 12),
               _share("depth", "Depth of the teeth", 0.04, 0.4, 0.2), _share("bore", "Bore", 0.05, 0.6, 0.3)),
         _form("paw", "signs", 1.06, _paw),

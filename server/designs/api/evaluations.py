@@ -5,6 +5,7 @@ Answers go by key: the browser says which outlines, parts and letters' forms it 
 
 import math
 from collections.abc import Callable, Iterable, Sequence
+from dataclasses import asdict
 from typing import Annotated, Literal, TypeVar
 from urllib.parse import quote
 
@@ -465,13 +466,9 @@ def _bodies(film: str | None, shapes: Sequence[tuple[Shape, Placement]]) -> list
 
 def _handles(part: ShapePart) -> list[HandleOut]:
     form = form_of(part.form)
-    values = form.values(part.values)
-    found = []
-    for key, handle in form.handles.items():
-        x, y = handle(part.width_mm, part.height_mm, values)
-        further = handle(part.width_mm, part.height_mm, {**values, key: values[key] + 1e-4})
-        found.append(HandleOut(key=key, x=x, y=y, dx=(further[0] - x) / 1e-4, dy=(further[1] - y) / 1e-4))
-    return found
+    size = part.width_mm, part.height_mm
+    found = (form.handle(parameter.key, *size, part.values) for parameter in form.parameters)
+    return [HandleOut(**asdict(handle)) for handle in found if handle is not None]
 
 
 def _made_lettering(key: str, made: MadeLettering) -> MadeOut:

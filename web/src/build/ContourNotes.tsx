@@ -5,6 +5,7 @@ import type { Artwork } from '../design/recipe'
 import { endStep, useDesign } from '../design/store'
 import { showLength } from '../design/units'
 import { useUnit } from '../evaluation/store'
+import { Toggle } from '../fields/Toggle'
 import { FilmColour } from '../letter/FilmField'
 import { useBuild } from './store'
 
@@ -95,6 +96,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
           action={null}
         />
       )}
+      <Groups part={part} contours={contours} />
       <Button
         size="sm"
         variant={pointing?.for === 'contours' ? 'solid' : 'outline'}
@@ -117,6 +119,28 @@ export function ContourNotes({ part }: { part: Artwork }) {
       )}
     </>
   )
+}
+
+const MOST_GROUPS = 40
+
+/** The groups and layers of a drawing, each to be left out as one. */
+function Groups({ part, contours }: { part: Artwork; contours: readonly Contour[] }) {
+  const edit = useDesign((s) => s.edit)
+  const groups = Map.groupBy(contours, (contour) => contour.group)
+  if (groups.size < 2 || groups.size > MOST_GROUPS) return null
+  return [...groups].map(([group, own]) => (
+    <Toggle
+      key={group}
+      checked={own.some((contour) => !contour.off)}
+      onChange={(on) => {
+        endStep()
+        const numbers = own.map((contour) => contour.number)
+        edit(withContours(part, numbers, { off: !on }))
+      }}
+    >
+      {group || 'What is in no group'}
+    </Toggle>
+  ))
 }
 
 /** What is done with the contours that are pointed at. */
