@@ -126,7 +126,8 @@ const MOST_GROUPS = 40
 /** The groups and layers of a drawing, each to be left out as one. */
 function Groups({ part, contours }: { part: Artwork; contours: readonly Contour[] }) {
   const edit = useDesign((s) => s.edit)
-  const groups = Map.groupBy(contours, (contour) => contour.group)
+  const groups = new Map<string, Contour[]>()
+  for (const contour of contours) groups.set(contour.group, [...(groups.get(contour.group) ?? []), contour])
   if (groups.size < 2 || groups.size > MOST_GROUPS) return null
   return [...groups].map(([group, own]) => (
     <Toggle
