@@ -35,6 +35,16 @@ part => {
 """The box around the outlines of a part: that of the browser has their strokes in it."""
 
 
+SETTLED = """
+async () => {
+  const figures = () => document.querySelector('[role=list][aria-label=Parts]').innerText
+  const before = figures()
+  for (let n = 0; n < 12; n++) await new Promise(requestAnimationFrame)
+  return figures() === before
+}
+"""
+
+
 class Building(Bench):
     """The Build stage: parts by their names, on the list and on the work."""
 
@@ -72,6 +82,11 @@ class Building(Bench):
         mouse.up()
         for key in keys:
             self.page.keyboard.up(key)
+
+    def settled(self):
+        """Waits until the cards say what the work is now."""
+        self.saved()
+        self.page.wait_for_function(SETTLED)
 
     def grip(self, name):
         return self.page.locator(f"[data-grip='{name}']")
@@ -362,11 +377,13 @@ class TestHands:
         corner = bench.grip("bottom right").bounding_box()
         bench.drag(corner["x"] + 5, corner["y"] + 5, 60, 60)
         expect(bench.card("Disc")).not_to_contain_text("40 mm × 40 mm")
+        bench.settled()
         width, height = size_of(bench, "Disc")
         assert width == pytest.approx(height, abs=0.11)
         side = bench.grip("right").bounding_box()
         bench.drag(side["x"] + 5, side["y"] + 5, 50, 0)
         expect(bench.card("Disc")).not_to_contain_text(f"{width:g} mm × {height:g} mm")
+        bench.settled()
         assert size_of(bench, "Disc")[1] == pytest.approx(height, abs=0.11)
         turn = bench.grip("turn").bounding_box()
         bench.drag(turn["x"] + 6, turn["y"] + 6, -90, -40, keys=["Shift"])

@@ -52,6 +52,11 @@ DRAWINGS = {
     '<defs><rect width="90" height="90"/></defs><rect width="40" height="30"/>',
     "an editor's own": '<x:page xmlns:x="http://example.org/x"><rect width="90" height="90"/></x:page>'
     '<rect width="40" height="30"/>',
+    "a clip path": '<clipPath id="c"><circle cx="40" cy="40" r="30"/></clipPath>'
+    '<g clip-path="url(#c)"><rect width="60" height="40"/><rect y="60" width="90" height="30"/></g>',
+    "clip paths within each other": '<clipPath id="c" transform="translate(10 0)"><rect width="40" height="90"/>'
+    '</clipPath><clipPath id="d"><path clip-rule="evenodd" d="M0 0h90v90h-90zM20 20h40v40h-40z"/></clipPath>'
+    '<g clip-path="url(#c)"><circle clip-path="url(#d)" cx="40" cy="40" r="38"/></g>',
     "media that does not matter": "<style>@media print { rect { fill: red } }</style>"
     '<rect width="40" height="30"/>',
 }  # fmt: skip
@@ -88,8 +93,9 @@ def test_what_is_read_is_what_a_browser_paints(chromium):
     ("body", "said"),
     [
         (
-            '<clipPath id="c"><circle r="9"/></clipPath><rect clip-path="url(#c)" width="9" height="9"/>',
-            "clip",
+            '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle r="1"/></clipPath>'
+            '<rect clip-path="url(#c)" width="9" height="9"/>',
+            "shares of a box",
         ),
         ('<style>rect {clip-path: url(#c)}</style><rect width="9" height="9"/>', "clip"),
         ('<g style="mask: url(#m)"><rect width="9" height="9"/></g>', "masks"),

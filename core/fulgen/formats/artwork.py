@@ -13,10 +13,11 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from fulgen.budget import check
+from fulgen.formats.drawing import clipped
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.paths import path_data
-from fulgen.geometry.weld import FLATNESS_MM, clean
+from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean
 from fulgen.parts.artwork import MAX_ART_DATA, MAX_ITEMS, ArtItem, Artwork, ContourChoice
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -194,13 +195,18 @@ def areas_and_lines(
     return found + [Drawn(contour, colour, group, True, True, width_mm) for contour in open_]
 
 
-def filled_area(outline: Outline, even_odd: bool) -> Outline:
-    """The edges of what a path covers by its fill rule; as they are where they cross too often."""
+def filled_area(outline: Outline, even_odd: bool, clips: Sequence[Shape] = ()) -> Outline:
+    """The edges of what a path covers by its fill rule, and of that what clip paths let be seen; where that
+    cannot be worked out, as they are drawn.
+
+    Raises Problem "too-crossed" where they cross too often.
+    """
     reach = float(np.ptp(outline.points, axis=0).max()) if outline else 0.0
     if reach == 0.0:
         return Outline.empty()
     try:
-        return clean(outline, min(FLATNESS_MM, reach / 500), even_odd=even_odd).outline
+        with certain():
+            return clipped(clean(outline, min(FLATNESS_MM, reach / 500), even_odd=even_odd), clips).outline
     except Problem as problem:
         if problem.kind == "too-crossed":
             raise

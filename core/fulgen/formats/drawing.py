@@ -6,23 +6,24 @@ and nothing outside it is looked at. Read are shapes and paths with their fill r
 linked copies, symbols and nested drawings with their view boxes, switches, percentages, and CSS of simple
 selectors (SVG 2, W3C 2018; XML by Python's expat, CSS by tinycss2, path data by fontTools). Text, pictures
 and effects are passed over, and strokes unless they are asked for. What would make the outline another one
-and is not read (clip paths, masks, transforms in CSS) is refused in words."""
+and is not read (masks, transforms in CSS) is refused in words."""
 
 from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from xml.etree import ElementTree
 from xml.etree.ElementTree import Element
 
 import numpy as np
+import shapely
 import tinycss2
 import tinycss2.color3
 from fontTools.misc.transform import Transform
 
-from fulgen.geometry.operations import without
+from fulgen.geometry.operations import common, without
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import Shape, clean, weld
 from fulgen.lettering.stand_ins import FINENESS, MAX_PATH_LETTERS, MAX_SIDES, outline_from, path_drawn
@@ -110,14 +111,25 @@ class Drawn:
     stroke: str | None
     stroke_width: float
     group: str
+    clips: tuple[Shape, ...] = ()
 
 
 def covered(drawn: Drawn) -> Shape:
-    """What a shape covers by its fill rule (SVG 2, section 13.4.2)."""
+    """What a shape covers by its fill rule (SVG 2, section 13.4.2), as far as its clip paths let it be
+    seen."""
     reach = float(np.ptp(drawn.outline.points, axis=0).max()) if drawn.outline else 0.0
     if reach == 0.0:
         return Shape.empty()
-    return clean(drawn.outline, reach * FINENESS / 4, even_odd=drawn.even_odd)
+    shape = clean(drawn.outline, reach * FINENESS / 4, even_odd=drawn.even_odd)
+    return clipped(shape, drawn.clips)
+
+
+def clipped(shape: Shape, clips: Sequence[Shape]) -> Shape:
+    """What some clip paths let be seen of a shape."""
+    for clip in clips:
+        if shape and not shapely.covers(clip.region, shape.region):
+            shape = common([shape, clip])
+    return shape
 
 
 @dataclass(frozen=True)
@@ -134,6 +146,7 @@ class _Around:
     stroke: str | None = None
     stroke_width: float = 1.0
     group: str = ""
+    clips: tuple[Shape, ...] = ()
 
 
 class Walk:
@@ -170,9 +183,8 @@ class Walk:
         style = self._styles.of(element)
         if style.get("display") == "none":
             return
-        for effect, word in (("clip-path", "clip paths"), ("mask", "masks")):
-            if style.get(effect, "none") != "none":
-                raise self._unread(word)
+        if style.get("mask", "none") != "none":
+            raise self._unread("masks")
         visibility = style.get("visibility")
         rule = style.get("fill-rule")
         around = replace(
@@ -182,6 +194,9 @@ class Walk:
             even_odd=around.even_odd if rule in (None, "inherit") else rule == "evenodd",
             group=(element.get("id") or around.group) if kind == "g" else around.group,
         )
+        clip = style.get("clip-path", "none")
+        if clip != "none":
+            around = replace(around, clips=(*around.clips, self._clip(clip, around, depth)))
         if kind in self._paths:
             if around.visible:
                 yield from self._drawn(kind, element, around)
@@ -195,6 +210,24 @@ class Walk:
                 yield from self._shapes(chosen, around, depth + 1)
         else:
             yield from self._copy(element, around, depth)
+
+    def _clip(self, link: str, around: _Around, depth: int) -> Shape:
+        """What a clip path lets be seen, in the user units of the drawing (CSS Masking 1, section 5)."""
+        found = _URL.fullmatch(link)
+        element = self._by_id.get(found[1]) if found else None
+        if element is None or _kind(element) != "clipPath":
+            raise self._unread("clip paths of other kinds than its own")
+        if element.get("clipPathUnits", "userSpaceOnUse") != "userSpaceOnUse":
+            raise self._unread("clip paths in shares of a box")
+        inner = replace(
+            around, on=around.on.transform(self._transform(element)), visible=True, even_odd=False, clips=()
+        )
+        shapes = []
+        for child in element:
+            rule = self._styles.of(child).get("clip-rule")
+            own = replace(inner, even_odd=rule == "evenodd")
+            shapes += [covered(drawn) for drawn in self._shapes(child, own, depth + 1)]
+        return weld([shape for shape in shapes if shape])
 
     def _painted(self, around: _Around, style: Mapping[str, str]) -> _Around:
         """What is taken over, with the paint of an element (SVG 2, section 13)."""
@@ -256,7 +289,9 @@ class Walk:
         fill = None if kind == "line" else around.fill
         wide = around.stroke_width * math.sqrt(abs(a * d - b * c))
         outline = Outline(outline.verbs, points)
-        yield Drawn(outline, pen.closed, around.even_odd, fill, around.stroke, wide, around.group)
+        yield Drawn(
+            outline, pen.closed, around.even_odd, fill, around.stroke, wide, around.group, around.clips
+        )
 
     def _path(self, kind: str, element: Element, around: _Around) -> str:
         """A shape as path data: the equivalent paths of SVG 2, chapter 10."""
@@ -346,7 +381,7 @@ _PATHS = frozenset(("path", "rect", "circle", "ellipse", "polygon", "polyline"))
 outline."""
 
 _NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?"
-_LENGTH = re.compile(rf"\s*({_NUMBER})(px|pt|pc|mm|cm|in|q|Q|%|)\s*")
+_LENGTH = re.compile(rf"\s*({_NUMBER})\s*(px|pt|pc|mm|cm|in|q|Q|%|)\s*")
 _UNITS = {
     "": 1.0,
     "px": 1.0,
@@ -360,6 +395,7 @@ _UNITS = {
 }
 """User units to each unit (CSS Values 4, section 6.2)."""
 
+_URL = re.compile(r"""url\(\s*["']?#([^"')]+)["']?\s*\)""")
 _NUMBERS = re.compile(_NUMBER)
 _STEP = re.compile(r"([a-zA-Z]+)\s*\(([^()]*)\)")
 _TRANSFORMS = re.compile(r"(?:[\s,]*[a-zA-Z]+\s*\([^()]*\))*[\s,]*")
@@ -442,7 +478,7 @@ def _fitted(box: tuple[float, float, float, float], size: tuple[float, float], h
 
 # --- styles -------------------------------------------------------------------------------------------------
 
-_MATTERS = ("display", "visibility", "fill-rule", "clip-path", "mask")
+_MATTERS = ("display", "visibility", "fill-rule", "clip-rule", "clip-path", "mask")
 """Properties that say what is seen."""
 
 _READ = (*_MATTERS, "fill", "stroke", "stroke-width", "color")

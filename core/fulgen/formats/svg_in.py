@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from xml.etree.ElementTree import Element
+
+import shapely
 
 from fulgen.formats.artwork import (
     MAX_FILE_BYTES,
@@ -16,6 +19,7 @@ from fulgen.formats.artwork import (
 )
 from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.weld import Shape
 from fulgen.parts.artwork import MAX_ART_DATA
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -45,10 +49,11 @@ def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
         drawn: list[Drawn] = []
         for shape in walk.shapes():
             outline = shape.outline.placed(0.0, 0.0, scale)
-            area = Outline.empty() if shape.fill is None else filled_area(outline, shape.even_odd)
+            clips = [clip.placed(0.0, 0.0, scale) for clip in shape.clips]
+            area = Outline.empty() if shape.fill is None else filled_area(outline, shape.even_odd, clips)
             if area and shape.fill is not None:
                 drawn.append(Drawn(area, shape.fill, shape.group))
-            elif shape.stroke is not None:
+            elif shape.stroke is not None and _is_seen(outline, clips):
                 wide = shape.stroke_width * scale
                 drawn += areas_and_lines(outline, shape.closed, shape.stroke, shape.group, wide)
     except Problem as problem:
@@ -77,6 +82,12 @@ def _scale(root: Element, units: str | None) -> tuple[float, bool]:
     if width is not None and box is not None and float(width[1]) > 0:
         return float(width[1]) / box[2] * PX_MM, False
     return PX_MM, False
+
+
+def _is_seen(line: Outline, clips: Sequence[Shape]) -> bool:
+    """Whether clip paths let anything of a line be seen: then it is read whole, as its maker drew it."""
+    points = shapely.MultiPoint(line.points)
+    return all(shapely.intersects(shapely.convex_hull(points), clip.region) for clip in clips)
 
 
 def _has_text(root: Element) -> bool:

@@ -10,6 +10,7 @@ from typing import TypeAlias
 
 import numpy as np
 import shapely
+import shapely.errors
 from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -112,9 +113,16 @@ def union(regions: list[Region]) -> Region:
     parts, part_of = shapely.get_parts(regions, return_index=True)
     layers = [MultiPolygon(list(parts[layer_of[part_of] == n])) for n in range(layer_of.max() + 1)]
     united: BaseGeometry = layers[0]
-    for layer in layers[1:]:
-        united = united.union(layer)
+    try:
+        for layer in layers[1:]:
+            united = united.union(layer)
+    except shapely.errors.GEOSException:
+        # Edges that touch themselves: made valid, on a grid that is finer than anything that is cut.
+        united = shapely.union_all(shapely.make_valid(np.array(regions, dtype=object)), grid_size=_FINE)
     return polygonal(united)
+
+
+_FINE = 1e-6
 
 
 def moved(region: Region, dx: float, dy: float) -> Region:
