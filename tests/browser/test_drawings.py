@@ -54,7 +54,7 @@ DRAWINGS = {
     '<rect width="40" height="30"/>',
     "a clip path": '<clipPath id="c"><circle cx="40" cy="40" r="30"/></clipPath>'
     '<g clip-path="url(#c)"><rect width="60" height="40"/><rect y="60" width="90" height="30"/></g>',
-    "clip paths within each other": '<clipPath id="c" transform="translate(10 0)"><rect width="40" height="90"/>'
+    "clip paths of both": '<clipPath id="c" transform="translate(10)"><rect width="40" height="90"/>'
     '</clipPath><clipPath id="d"><path clip-rule="evenodd" d="M0 0h90v90h-90zM20 20h40v40h-40z"/></clipPath>'
     '<g clip-path="url(#c)"><circle clip-path="url(#d)" cx="40" cy="40" r="38"/></g>',
     "media that does not matter": "<style>@media print { rect { fill: red } }</style>"
