@@ -4,7 +4,14 @@ import { findPart } from '../design/recipe'
 import { useChosenParts } from '../design/selection'
 import { useDesign } from '../design/store'
 import { aheadOf } from '../evaluation/ahead'
-import { type Box, type Evaluation, letterTransform, type Part, transformOf } from '../evaluation/evaluation'
+import {
+  type Box,
+  type Evaluation,
+  letterTransform,
+  type Part,
+  type Placement,
+  transformOf,
+} from '../evaluation/evaluation'
 import { useEvaluation } from '../evaluation/store'
 import { type Spot, transformOfView, useProjection, useView } from '../workbench/view'
 import { boxAround } from './arrange'
@@ -90,29 +97,41 @@ function Hits({ evaluation }: { evaluation: Evaluation }) {
   const level = useBuild((s) => s.level)
   const chosen = useChosenParts()
   const view = useView()
-  const handlers = usePartDrag()
   const ahead = aheadOf(evaluation, recipe)
   return (
     <g transform={transformOfView(view)}>
       {onLevel(recipe, level).map((part) => {
         const seen = evaluation.parts.find((p) => p.id === part.id)
         if (!seen?.made || !seen.shown) return null
-        const place = ahead?.get(part.id)?.place ?? seen.place
         return (
-          <Hit
+          <PartHit
             key={part.id}
-            data-hit={part.id}
-            data-chosen={chosen.includes(part.id)}
-            data-locked={part.locked}
-            {...handlers}
-          >
-            <Edges part={{ ...seen, place }} />
-          </Hit>
+            part={seen}
+            place={ahead?.get(part.id)?.place ?? seen.place}
+            chosen={chosen.includes(part.id)}
+            locked={part.locked}
+          />
         )
       })}
     </g>
   )
 }
+
+interface PartHitProps {
+  part: Part
+  place: Placement
+  chosen: boolean
+  locked: boolean
+}
+
+const PartHit = memo(function PartHit({ part, place, chosen, locked }: PartHitProps) {
+  const handlers = usePartDrag()
+  return (
+    <Hit data-hit={part.id} data-chosen={chosen} data-locked={locked} {...handlers}>
+      <Edges part={{ ...part, place }} />
+    </Hit>
+  )
+})
 
 function Edges({ part }: { part: Part }) {
   return (

@@ -14,7 +14,7 @@ import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
 import { PlaceFields, SeveralActions } from './PlaceFields'
-import { onLevel, topOf } from './parts'
+import { onLevel, sameButPlace, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
 import { useBuild } from './store'
 import { sayPart } from './words'
@@ -94,7 +94,7 @@ function Chosen() {
   )
 }
 
-function FilmAndName({ part }: { part: Part }) {
+const FilmAndName = memo(function FilmAndName({ part }: { part: Part }) {
   const edit = useDesign((s) => s.edit)
   return (
     <Section title="Film and name">
@@ -114,4 +114,4 @@ function FilmAndName({ part }: { part: Part }) {
       </Field.Root>
     </Section>
   )
-}
+}, sameButPlace)

@@ -1,4 +1,5 @@
 import { Box, Button, chakra, Flex, Text } from '@chakra-ui/react'
+import { memo } from 'react'
 import type {
   Artwork,
   Backing,
@@ -22,12 +23,13 @@ import { useView } from '../workbench/view'
 import { release } from './actions'
 import { viewOf } from './arrange'
 import { ContourNotes } from './ContourNotes'
+import { sameButPlace } from './parts'
 import { FormPicture, useForms } from './ShapeLibrary'
 import { useBuild } from './store'
 import { OPERATION_WORDS, OPERATIONS, type Operation, sayPart } from './words'
 
 /** What can be changed of a part, by its kind. */
-export function KindFields({ part }: { part: Part }) {
+export const KindFields = memo(function KindFields({ part }: { part: Part }) {
   switch (part.kind) {
     case 'lettering':
       return <ToLetter />
@@ -44,7 +46,7 @@ export function KindFields({ part }: { part: Part }) {
     case 'combination':
       return <CombinationFields part={part} />
   }
-}
+}, sameButPlace)
 
 /** Changes the part that is chosen, as one step or as part of a drag. */
 const editNow = (change: PartChange) => useDesign.getState().edit(change)

@@ -2,10 +2,10 @@ import { Box, chakra, Flex, IconButton, Text } from '@chakra-ui/react'
 import { Eye, EyeOff, Lock, LockOpen } from 'lucide-react'
 import { memo } from 'react'
 import type { Part, Recipe } from '../design/recipe'
-import { useChosenParts, useSelection } from '../design/selection'
+import { partsOf, useChosenParts, useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
 import { showLength } from '../design/units'
-import { useEvaluation, useEvaluations, useUnit } from '../evaluation/store'
+import { useEvaluations, useUnit } from '../evaluation/store'
 import { viewOf } from './arrange'
 import { OperationMark } from './OperationMark'
 import { PartPicture } from './PartPicture'
@@ -104,13 +104,12 @@ function Bracket({ part }: { part: Extract<Part, { kind: 'combination' }> }) {
   )
 }
 
-function PartCard({ part, level }: { part: Part; level: string | null }) {
-  const chosen = useChosenParts()
-  const evaluation = useEvaluation()
+const PartCard = memo(function PartCard({ part, level }: { part: Part; level: string | null }) {
+  const chosen = useChosenParts().includes(part.id)
+  const view = useEvaluations((s) => viewOf(s.evaluation, part.id))
   const trouble = useEvaluations((s) => s.troubles.find((t) => t.part === part.id))
   const unit = useUnit()
   const edit = useDesign((s) => s.edit)
-  const view = viewOf(evaluation, part.id)
   const name = sayPart(part)
   const detail = trouble
     ? trouble.problem.message
@@ -123,14 +122,15 @@ function PartCard({ part, level }: { part: Part; level: string | null }) {
     const { chooseParts } = useSelection.getState()
     if (now !== level) open(level)
     if (!more || now !== level) return chooseParts([part.id])
-    chooseParts(chosen.includes(part.id) ? chosen.filter((id) => id !== part.id) : [...chosen, part.id])
+    const others = partsOf(useSelection.getState().selection).filter((id) => id !== part.id)
+    chooseParts(chosen ? others : [...others, part.id])
   }
 
   return (
     <Flex role={part.kind === 'combination' ? undefined : 'listitem'} gap="1" align="center">
       <Card
         type="button"
-        aria-pressed={chosen.includes(part.id)}
+        aria-pressed={chosen}
         aria-label={trouble ? `${name}: ${trouble.problem.message}` : name}
         data-part={part.id}
         data-hidden={part.hidden}
@@ -171,7 +171,7 @@ function PartCard({ part, level }: { part: Part; level: string | null }) {
       </Flex>
     </Flex>
   )
-}
+})
 
 function Small({
   label,

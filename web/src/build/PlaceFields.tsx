@@ -1,9 +1,9 @@
 import { Button, Flex, IconButton } from '@chakra-ui/react'
 import { ArrowDownToLine, ArrowUpToLine, Copy, FlipHorizontal2, FlipVertical2, Trash2 } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useDeferredValue, useState } from 'react'
 import { findPart, type Part } from '../design/recipe'
 import { endStep, useDesign } from '../design/store'
-import { useEvaluation, useUnit } from '../evaluation/store'
+import { useLaterEvaluation, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Row, Section } from '../fields/Panel'
 import { Toggle } from '../fields/Toggle'
@@ -14,7 +14,12 @@ import { grown, stretches } from './resize'
 
 /** Where a part lies, how large it is, and which way it is turned. */
 export function PlaceFields({ part }: { part: Part }) {
-  const evaluation = useEvaluation()
+  // The figures may follow what is dragged by a moment.
+  return <Figures part={useDeferredValue(part)} />
+}
+
+const Figures = memo(function Figures({ part }: { part: Part }) {
+  const evaluation = useLaterEvaluation()
   const unit = useUnit()
   const [even, setEven] = useState(true)
   const view = viewOf(evaluation, part.id)
@@ -127,7 +132,7 @@ export function PlaceFields({ part }: { part: Part }) {
       </Flex>
     </Section>
   )
-}
+})
 
 interface MarkProps {
   name: string

@@ -1,5 +1,6 @@
 // Pure changes of a recipe's parts: added, taken out, copied, ordered, and put together.
 
+import { shallow } from 'zustand/shallow'
 import {
   AT_ORIGIN,
   type Backing,
@@ -109,6 +110,11 @@ const withMembers = (recipe: Recipe, id: string, members: string[]): Recipe => (
   ...recipe,
   parts: recipe.parts.map((p) => (p.id === id && p.kind === 'combination' ? { ...p, members } : p)),
 })
+
+/** Whether what shows a part is the same for another version of it, wherever that lies: what is dragged need not
+ * be drawn anew in the panel. */
+export const sameButPlace = ({ part: a }: { part: Part }, { part: b }: { part: Part }): boolean =>
+  shallow({ ...a, place: null }, { ...b, place: null })
 
 /** The combination that a part is a member of. */
 export const parentOf = (recipe: Recipe, id: string): Combination | undefined =>

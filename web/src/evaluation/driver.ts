@@ -8,7 +8,7 @@ import { askedNow, isOpen, isUnchanged } from '../design/asked'
 import { isBlank, type Recipe } from '../design/recipe'
 import { useDesign } from '../design/store'
 import { assembled, Held, type Measured, type Seam, type Trouble } from './evaluation'
-import { EMPTY, useEvaluations } from './store'
+import { EMPTY, evaluationNow, useEvaluations } from './store'
 
 const SEAMS_MS = 100
 const QUIET_MS = 250
@@ -121,10 +121,11 @@ const STOPPED = {
 /** What a recipe comes to: what is held here is not sent again, unless it was let go of meanwhile. */
 export async function evaluationOf(recipe: Recipe, signal: AbortSignal | null = null) {
   const told = await answer(api.POST('/api/evaluate', { body: { recipe, have: held.keys() }, signal }))
-  const evaluation = assembled(recipe, told, held)
+  const before = evaluationNow()?.parts
+  const evaluation = assembled(recipe, told, held, before)
   if (evaluation !== null) return { told, evaluation }
   const all = await answer(api.POST('/api/evaluate', { body: { recipe, have: [] }, signal }))
-  return { told: all, evaluation: assembled(recipe, all, held) }
+  return { told: all, evaluation: assembled(recipe, all, held, before) }
 }
 
 async function newOutline(recipe: Recipe, signal: AbortSignal) {

@@ -1,6 +1,7 @@
 // What a recipe comes to, put together from what the server sends by key: outlines, parts and letters' forms
 // that are known already are not sent again.
 
+import { replaceEqualDeep } from '@tanstack/react-query'
 import type { Problem, Schemas } from '../api/client'
 import type { Recipe } from '../design/recipe'
 
@@ -107,8 +108,13 @@ export class Held {
 }
 
 /** Takes in what is new of an answer, and puts the evaluation together; null where something is missing that
- * the server was told is here. */
-export function assembled(recipe: Recipe, told: Schemas['EvaluationOut'], held: Held): Evaluation | null {
+ * the server was told is here. Parts that are as `before` stay the same objects, so they are not drawn again. */
+export function assembled(
+  recipe: Recipe,
+  told: Schemas['EvaluationOut'],
+  held: Held,
+  before: readonly Part[] = [],
+): Evaluation | null {
   for (const cluster of told.clusters) held.put(cluster.key, cluster)
   for (const made of told.made) held.put(made.key, made)
   for (const form of told.forms) held.put(form.key, form.d)
@@ -124,7 +130,7 @@ export function assembled(recipe: Recipe, told: Schemas['EvaluationOut'], held: 
     colour,
     clusters: clusters.map((key) => get<Cluster>(key)).filter((c) => c !== undefined),
   }))
-  const parts = told.parts.map(({ id, within, shown, film, place, box, made: key, problem }): Part => {
+  const now = told.parts.map(({ id, within, shown, film, place, box, made: key, problem }): Part => {
     const made = (key === null ? null : get<Schemas['MadeOut']>(key)) ?? null
     const letters = (made?.letters ?? []).map(
       ({ form, box: inPart, ...letter }): Letter => ({
@@ -149,6 +155,7 @@ export function assembled(recipe: Recipe, told: Schemas['EvaluationOut'], held: 
   })
   held.trim(needed)
   if (missing) return null
+  const parts = replaceEqualDeep(before, now)
   const { box, bridges, cut_length_mm, nodes, loose_marks } = told
   const letters = parts.filter((part) => part.shown).flatMap((part) => part.letters)
   return { recipe, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks }

@@ -75,7 +75,7 @@ const StripFilm = memo(function StripFilm({ films }: { films: Film[] }) {
 
 const Button = chakra('button')
 
-function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
+const Card = memo(function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
   const chosen = useSelection(
     ({ selection: s }) =>
       seam.meets === null && s.kind === 'seam' && s.part === seam.part && s.left === seam.left,
@@ -180,4 +180,4 @@ function Card({ seam, part, unit }: { seam: Seam; part: Part; unit: Unit }) {
       </Box>
     </Button>
   )
-}
+})

@@ -51,16 +51,18 @@ export function useGlimpse(): { kind: Glance['kind']; evaluation: Evaluation } |
     glance?.kind === 'way' &&
     now !== undefined &&
     (changeOf(now, glance.left).seam?.way ?? null) === glance.way
+  const asked = glance !== null && !isChosen
   const query = useQuery({
-    queryKey: ['glance', recipe, part, glance],
+    // A whole recipe takes long to hash: not while nothing is glanced at.
+    queryKey: asked ? ['glance', recipe, part, glance] : ['glance'],
     queryFn: async ({ signal }) => {
       if (!glance) throw new Error('there is a glance when this is asked')
       return (await evaluationOf(glimpsed(recipe, part, glance), signal)).evaluation
     },
-    enabled: glance !== null && !isChosen,
+    enabled: asked,
     retry: false,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 30_000,
   })
-  return glance && !isChosen && query.data ? { kind: glance.kind, evaluation: query.data } : null
+  return asked && query.data ? { kind: glance.kind, evaluation: query.data } : null
 }

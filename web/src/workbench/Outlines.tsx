@@ -73,8 +73,14 @@ const ClusterOutline = memo(function ClusterOutline({ cluster }: { cluster: Clus
   return cluster.pieces.map((piece) => <path key={piece.d} d={piece.d} data-piece />)
 })
 
+interface PartAheadProps {
+  part: Part
+  film: string
+  ahead: Ahead | undefined
+}
+
 /** What of a part is cut from a film, before the weld has followed: letters, all that ties them, and bodies. */
-function PartAhead({ part, film, ahead }: { part: Part; film: string; ahead: Ahead | undefined }) {
+const PartAhead = memo(function PartAhead({ part, film, ahead }: PartAheadProps) {
   const lies = ahead ? { ...part, place: ahead.place } : part
   const own = part.film === film
   return (
@@ -102,7 +108,7 @@ function PartAhead({ part, film, ahead }: { part: Part; film: string; ahead: Ahe
       </g>
     </>
   )
-}
+})
 
 /** Lines that are drawn or scored and not cut. */
 function FreeLines({ evaluation, ahead }: { evaluation: Evaluation; ahead?: ReadonlyMap<string, Ahead> }) {
