@@ -18,6 +18,7 @@ from fontTools.svgLib.path import parse_path
 from fulgen.geometry import measure
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
 from fulgen.geometry.pen import OutlinePen
+from fulgen.problem import Problem
 
 Values = Mapping[str, float]
 Draw = Callable[[float, float, Values], Outline]
@@ -621,3 +622,16 @@ FORMS: dict[str, Form] = {
     )
 }  # fmt: skip
 """The library by name, in the order it is shown."""
+
+
+def form_of(name: str, where: str = "form") -> Form:
+    """A form by its name, which ``where`` in a recipe gives. Raises Problem "no-shape" where there is none."""
+    form = FORMS.get(name)
+    if form is None:
+        raise Problem(
+            "no-shape",
+            f"There is no shape called “{name[:40]}”.",
+            "Choose one from the shape library.",
+            where,
+        )
+    return form

@@ -18,7 +18,7 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT
 from fulgen.geometry import measure
-from fulgen.geometry.forms import FORMS
+from fulgen.geometry.forms import FORMS, form_of
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pen import OutlinePen
@@ -67,14 +67,7 @@ class StandIn:
 @lru_cache(maxsize=64)
 def library_shape(name: str) -> Shape:
     """A shape of the library. Raises Problem "no-shape" where there is none of that name."""
-    form = FORMS.get(name)
-    if form is None:
-        raise Problem(
-            "no-shape",
-            f"There is no shape called “{name[:40]}”.",
-            "Choose one from the shape library.",
-            "letters",
-        )
+    form = form_of(name, "letters")
     return in_unit_square(form.drawn(form.ratio, 1.0, {}), name)
 
 

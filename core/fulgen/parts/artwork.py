@@ -98,10 +98,11 @@ class Artwork(Part):
 
 @dataclass(frozen=True, eq=False)
 class ArtContour:
-    """A contour of a drawing as it is used: its number, its outline, the film it is cut from (None: the
-    part's own), and what is told of it."""
+    """A contour of a drawing as it is used: its number, the number of its item, its outline, the film it is
+    cut from (None: the part's own), and what is told of it."""
 
     number: int
+    item: int
     outline: Outline
     film: str | None
     off: bool
@@ -129,13 +130,12 @@ def make_artwork(part: Artwork) -> MadeArtwork:
     lines: list[DrawnLine] = []
     areas: dict[str | None, dict[int, list[Outline]]] = {}
     bands: dict[str | None, list[Shape]] = {}
-    item_of = _item_numbers(part)
     for contour in contours:
         if contour.off:
             continue
-        item = part.items[item_of[contour.number]]
+        item = part.items[contour.item]
         if not contour.line:
-            areas.setdefault(contour.film, {}).setdefault(item_of[contour.number], []).append(contour.outline)
+            areas.setdefault(contour.film, {}).setdefault(contour.item, []).append(contour.outline)
         elif part.lines == "band" and (part.band_mm or item.width_mm) > 0:
             width = part.band_mm or item.width_mm
             bands.setdefault(contour.film, []).append(band(contour.outline, width, FLATNESS_MM, part.ends))
@@ -182,17 +182,11 @@ def _by_straight_sides(whole: Outline) -> Shape:
 _GRID_MM = 1e-4
 
 
-def _item_numbers(part: Artwork) -> list[int]:
-    """The item that each contour is of."""
-    counts = (len(_read(item.d).contour_starts) for item in part.items)
-    return [n for n, count in enumerate(counts) for _ in range(count)]
-
-
 def _contours(part: Artwork) -> Iterator[ArtContour]:
     stretch = np.array([part.across, part.down])
     number = 0
     seen: dict[tuple[float, ...], int] = {}
-    for item in part.items:
+    for n, item in enumerate(part.items):
         for contour in _read(item.d).contours():
             choice = part.contours.get(number, ContourChoice())
             outline = Outline(contour.verbs, contour.points * stretch)
@@ -201,7 +195,7 @@ def _contours(part: Artwork) -> Iterator[ArtContour]:
             mark = _mark(outline, open_)
             double = seen.setdefault(mark, number)
             yield ArtContour(
-                number, outline, None if film is None else film.upper(), choice.off, open_, item.group,
+                number, n, outline, None if film is None else film.upper(), choice.off, open_, item.group,
                 double if double != number else None,
             )  # fmt: skip
             number += 1

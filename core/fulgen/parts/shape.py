@@ -7,11 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from fulgen.frozen import NO_OTHERS
-from fulgen.geometry.forms import FORMS, Form
+from fulgen.geometry.forms import form_of
 from fulgen.geometry.weld import FLATNESS_MM, clean
 from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
-from fulgen.problem import Problem
 
 
 class ShapePart(Part):
@@ -32,19 +31,6 @@ class ShapePart(Part):
     def says(self) -> str:
         """What a maker calls it."""
         return self.name or self.form
-
-
-def form_of(name: str) -> Form:
-    """A form by its name. Raises Problem "no-shape" where there is none."""
-    form = FORMS.get(name)
-    if form is None:
-        raise Problem(
-            "no-shape",
-            f"There is no shape called “{name[:40]}”.",
-            "Choose one from the shape library.",
-            "form",
-        )
-    return form
 
 
 def make_shape(part: ShapePart) -> Solid:

@@ -1,7 +1,8 @@
 """Building: shapes and ornaments to choose from, what an operation would leave, and edges to point at."""
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from functools import cache
+from typing import Annotated
 
 import shapely
 from django.http import HttpRequest
@@ -11,7 +12,7 @@ from pydantic import Field
 from designs.api.values import AnyRecipe, BoxOut, Problems, problem_out
 from designs.faces import face_of
 from fulgen.geometry import measure
-from fulgen.geometry.forms import FORMS
+from fulgen.geometry.forms import FORMS, Parameter
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.geometry.weld import FLATNESS_MM, Shape, clean
@@ -35,17 +36,6 @@ PICTURE = 100.0
 PartIds = Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=60)]
 
 
-class ParameterOut(Schema):
-    """What can be changed of a form."""
-
-    key: str
-    label: str
-    kind: Literal["share", "count", "degrees"]
-    low: float
-    high: float
-    usual: float
-
-
 class FormOfOut(Schema):
     """A form of the library: its picture around 0, 0, its usual width to height, and its parameters."""
 
@@ -53,22 +43,26 @@ class FormOfOut(Schema):
     group: str
     ratio: float
     d: str
-    parameters: list[ParameterOut]
+    parameters: tuple[Parameter, ...]
 
 
 @router.get("/forms", response={200: list[FormOfOut], **Problems}, operation_id="listForms")
 def list_forms(request: HttpRequest) -> list[FormOfOut]:
     """The shape library."""
+    return _library()
+
+
+@cache
+def _library() -> list[FormOfOut]:
+    """The library told: it is the same as long as the server runs."""
     told = []
     for form in FORMS.values():
         scale = PICTURE / max(form.ratio, 1.0)
         drawn = clean(form.drawn(form.ratio * scale, scale, {}), FLATNESS_MM)
-        parameters = [
-            ParameterOut(key=p.key, label=p.label, kind=p.kind, low=p.low, high=p.high, usual=p.usual)
-            for p in form.parameters
-        ]
         d = path_data(drawn.outline, decimals=1)
-        told.append(FormOfOut(name=form.name, group=form.group, ratio=form.ratio, d=d, parameters=parameters))
+        told.append(
+            FormOfOut(name=form.name, group=form.group, ratio=form.ratio, d=d, parameters=form.parameters)
+        )
     return told
 
 
@@ -107,7 +101,10 @@ def list_glyphs(request: HttpRequest, wanted: GlyphsIn) -> GlyphsOut:
     every = glyphs_of(face)
     told = []
     for file, glyph in every[wanted.start : wanted.start + wanted.count]:
-        outline = face.glyph(file, glyph).outline.placed(0, 0, PICTURE)
+        shape = face.glyph(file, glyph)
+        if not shape:
+            continue
+        outline = shape.outline.placed(0, 0, PICTURE)
         told.append(
             GlyphOut(
                 file=file,
@@ -156,12 +153,20 @@ _OFFERED: tuple[Operation, ...] = ("weld", "cut", "overlap", "divide", "halo")
 @router.post("/build/preview", response={200: list[PreviewOut], **Problems}, operation_id="previewOperations")
 def preview_operations(request: HttpRequest, wanted: PreviewIn) -> list[PreviewOut]:
     """What each operation would make of parts, on the real parts, before it is taken."""
-    chosen = _on_one_level(wanted.recipe, wanted.parts)
-    return [_preview(wanted.recipe, chosen, how, wanted.halo) for how in _OFFERED]
+    recipe, tree = wanted.recipe, Tree(wanted.recipe)
+    chosen = _on_one_level(recipe, tree, wanted.parts)
+    needed = _with_needed(tree, chosen)
+    parts = tuple(part for part in recipe.parts if part.id in needed)
+    alone = recipe.model_copy(update={"parts": parts, "bars": (), "touch_ups": (), "known": ()})
+    film = tree.by_id[chosen[0]].film
+    offered = (
+        Combination(id=_PREVIEW, how=how, members=tuple(chosen), halo=wanted.halo, film=film)
+        for how in _OFFERED
+    )
+    return [_preview(alone, tree, combination) for combination in offered]
 
 
-def _on_one_level(recipe: Recipe, parts: Sequence[str]) -> list[str]:
-    tree = Tree(recipe)
+def _on_one_level(recipe: Recipe, tree: Tree, parts: Sequence[str]) -> list[str]:
     chosen = [part.id for part in recipe.parts if part.id in parts]
     if len(chosen) < len(set(parts)):
         raise Problem("no-part", "A part that was chosen is not there any more.", "Choose again.", "parts")
@@ -178,33 +183,30 @@ def _on_one_level(recipe: Recipe, parts: Sequence[str]) -> list[str]:
 _PREVIEW = "preview"
 
 
-def _preview(recipe: Recipe, chosen: Sequence[str], how: Operation, halo: Halo) -> PreviewOut:
-    tree = Tree(recipe)
+def _with_needed(tree: Tree, chosen: Sequence[str]) -> set[str]:
+    """Parts, and all that they are made from."""
     needed: set[str] = set()
-
-    def need(part_id: str) -> None:
+    waiting = list(chosen)
+    while waiting:
+        part_id = waiting.pop()
         if part_id in tree.by_id and part_id not in needed:
             needed.add(part_id)
-            for other in tree.by_id[part_id].needs:
-                need(other)
+            waiting += tree.by_id[part_id].needs
+    return needed
 
-    for part_id in chosen:
-        need(part_id)
-    made = Combination(
-        id=_PREVIEW, how=how, members=tuple(chosen), halo=halo, film=tree.by_id[chosen[0]].film
-    )
-    parts = (*(part for part in recipe.parts if part.id in needed), made)
-    alone = recipe.model_copy(update={"parts": parts, "bars": (), "touch_ups": (), "known": ()})
-    evaluation = evaluate(alone, face_of)
+
+def _preview(alone: Recipe, tree: Tree, combination: Combination) -> PreviewOut:
+    """What a combination would be on the work that ``tree`` is of; ``alone`` holds nothing but its parts."""
+    evaluation = evaluate(alone.model_copy(update={"parts": (*alone.parts, combination)}), face_of)
     placed = evaluation.made.get(_PREVIEW)
     if placed is None:
-        problem = evaluation.failures[-1].problem
+        problem = problem_out(evaluation.failures[-1].problem)
         return PreviewOut(
-            how=how, films=[], box=None, pieces=0, holes=0, small=0, says="", problem=problem_out(problem)
+            how=combination.how, films=[], box=None, pieces=0, holes=0, small=0, says="", problem=problem
         )
-    outer = tree.lies_on_work(tree.parent.get(chosen[0]))
+    outer = tree.lies_on_work(tree.parent.get(combination.members[0]))
     shown = placed if outer is None else placed.under(outer, f"{placed.key} shown")
-    return _told(how, shown, evaluation)
+    return _told(combination.how, shown, evaluation)
 
 
 def _told(how: Operation, placed: Placed, evaluation: Evaluation) -> PreviewOut:
@@ -269,11 +271,7 @@ class ContoursOut(Schema):
 def list_contours(request: HttpRequest, wanted: PartIn) -> ContoursOut:
     """The contours of a part to point at: those of a drawing as they were read, those of others as they are
     made."""
-    evaluation = evaluate(wanted.recipe, face_of)
-    placed = evaluation.made.get(wanted.part)
-    if placed is None:
-        problem = next((f.problem for f in evaluation.failures if wanted.part in f.parts), None)
-        raise problem or Problem("no-part", "This part is not there any more.", "Choose another.", "part")
+    placed = _made(wanted)
     if isinstance(placed.made, MadeArtwork):
         return _of_drawing(placed, placed.made)
     return ContoursOut(contours=_of_shape(body_of(placed)), crossing=0)
@@ -282,13 +280,21 @@ def list_contours(request: HttpRequest, wanted: PartIn) -> ContoursOut:
 @router.post("/build/edges", response={200: ContoursOut, **Problems}, operation_id="listEdges")
 def list_edges(request: HttpRequest, wanted: PartIn) -> ContoursOut:
     """The edges of a part as it is made, by the numbers that a weld to chosen edges goes by."""
-    placed = evaluate(wanted.recipe, face_of).made.get(wanted.part)
+    return ContoursOut(contours=_of_shape(body_of(_made(wanted))), crossing=0)
+
+
+def _made(wanted: PartIn) -> Placed:
+    """A part as it is made. Raises the Problem it has, or "no-part" where there is none."""
+    evaluation = evaluate(wanted.recipe, face_of)
+    placed = evaluation.made.get(wanted.part)
     if placed is None:
-        raise Problem("no-part", "This part is not there.", "Choose another.", "part")
-    return ContoursOut(contours=_of_shape(body_of(placed)), crossing=0)
+        problem = next((f.problem for f in evaluation.failures if wanted.part in f.parts), None)
+        raise problem or Problem("no-part", "This part is not there any more.", "Choose another.", "part")
+    return placed
 
 
 def _of_drawing(placed: Placed, made: MadeArtwork) -> ContoursOut:
+    gaps = dict(made.open_gaps)
     told = [
         ContourOut(
             number=contour.number,
@@ -299,10 +305,9 @@ def _of_drawing(placed: Placed, made: MadeArtwork) -> ContoursOut:
             film=contour.film,
             group=contour.group,
             double_of=contour.double_of,
-            gap_mm=gap * placed.place.scale if contour.line else 0.0,
+            gap_mm=gaps.get(contour.number, 0.0) * placed.place.scale,
         )
         for contour in made.contours
-        for gap in [dict(made.open_gaps).get(contour.number, 0.0)]
     ]
     return ContoursOut(contours=told, crossing=crossing_lines(made))
 

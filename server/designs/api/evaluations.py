@@ -5,7 +5,6 @@ Answers go by key: the browser says which outlines, parts and letters' forms it 
 
 import math
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import asdict
 from typing import Annotated, Literal, TypeVar
 from urllib.parse import quote
 
@@ -18,6 +17,7 @@ from designs.faces import face_of
 from fulgen.bounded import digest
 from fulgen.formats.names import safe_names
 from fulgen.formats.svg import write_svg
+from fulgen.geometry.forms import Handle, form_of
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.geometry.placement import Placement
@@ -30,7 +30,7 @@ from fulgen.parts.combination import MadeCombination
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
-from fulgen.parts.shape import ShapePart, form_of
+from fulgen.parts.shape import ShapePart
 from fulgen.recipe.contacts import Contact, contacts
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
 from fulgen.recipe.tree import Tree
@@ -119,16 +119,6 @@ class LineOut(Schema):
     use: Literal["draw", "score"]
 
 
-class HandleOut(Schema):
-    """Where a parameter of a shape is taken hold of, in the part's frame, and how far that moves with it."""
-
-    key: str
-    x: float
-    y: float
-    dx: float
-    dy: float
-
-
 class RegionOut(Schema):
     """A region of a division: its key, the members that cover it, its outline, and the film it is cut
     from."""
@@ -151,7 +141,7 @@ class MadeOut(Schema):
     key: str
     bodies: list[BodyOut] = []
     lines: list[LineOut] = []
-    handles: list[HandleOut] = []
+    handles: list[Handle] = []
     regions: list[RegionOut] = []
     letters: list[LetterOut]
     extras: list[ExtraOut]
@@ -464,11 +454,11 @@ def _bodies(film: str | None, shapes: Sequence[tuple[Shape, Placement]]) -> list
     return [BodyOut(film=film, d=d)]
 
 
-def _handles(part: ShapePart) -> list[HandleOut]:
+def _handles(part: ShapePart) -> list[Handle]:
     form = form_of(part.form)
     size = part.width_mm, part.height_mm
     found = (form.handle(parameter.key, *size, part.values) for parameter in form.parameters)
-    return [HandleOut(**asdict(handle)) for handle in found if handle is not None]
+    return [handle for handle in found if handle is not None]
 
 
 def _made_lettering(key: str, made: MadeLettering) -> MadeOut:

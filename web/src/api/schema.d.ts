@@ -2238,10 +2238,10 @@ export interface components {
             d: string;
         };
         /**
-         * HandleOut
-         * @description Where a parameter of a shape is taken hold of, in the part's frame, and how far that moves with it.
+         * Handle
+         * @description Where a parameter is taken hold of, and how far that moves when the parameter grows by 1.
          */
-        HandleOut: {
+        Handle: {
             /** Key */
             key: string;
             /** X */
@@ -2316,7 +2316,7 @@ export interface components {
              * Handles
              * @default []
              */
-            handles: components["schemas"]["HandleOut"][];
+            handles: components["schemas"]["Handle"][];
             /**
              * Regions
              * @default []
@@ -2522,13 +2522,14 @@ export interface components {
             /** D */
             d: string;
             /** Parameters */
-            parameters: components["schemas"]["ParameterOut"][];
+            parameters: components["schemas"]["Parameter"][];
         };
         /**
-         * ParameterOut
-         * @description What can be changed of a form.
+         * Parameter
+         * @description What can be changed of a form: its name in the recipe, in words, and its bounds. ``kind`` says what it
+         *     counts: a share of the form, a number of things, or degrees.
          */
-        ParameterOut: {
+        Parameter: {
             /** Key */
             key: string;
             /** Label */

@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, Text } from '@chakra-ui/react'
+import { Box, Button, Text } from '@chakra-ui/react'
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -11,12 +11,13 @@ import {
   AlignVerticalDistributeCenter,
   AlignVerticalSpaceBetween,
 } from 'lucide-react'
-import { type ReactNode, useState } from 'react'
+import { type ComponentProps, type ReactNode, useState } from 'react'
 import { findPart } from '../design/recipe'
 import { useDesign } from '../design/store'
 import type { Placement } from '../evaluation/evaluation'
 import { useUnit } from '../evaluation/store'
 import { Expander } from '../fields/Expander'
+import { IconTool } from '../fields/IconTool'
 import { LengthRow } from '../fields/LengthRow'
 import { Section } from '../fields/Panel'
 import { arrangeOnce, bind, boxesOf } from './actions'
@@ -54,22 +55,26 @@ export function Arrange({ ids }: { ids: readonly string[] }) {
       <Box display="grid" gridTemplateColumns="repeat(6, 1fr)" gap="1" role="group" aria-label="Spread">
         <Mark
           name="Spread across, middles evenly apart"
-          off={few}
+          disabled={few}
           onClick={() => by(spread(boxesOf(ids), 'across', 'middles'))}
         >
           <AlignHorizontalDistributeCenter size={17} />
         </Mark>
-        <Mark name="Even gaps across" off={few} onClick={() => by(spread(boxesOf(ids), 'across', 'gaps'))}>
+        <Mark
+          name="Even gaps across"
+          disabled={few}
+          onClick={() => by(spread(boxesOf(ids), 'across', 'gaps'))}
+        >
           <AlignHorizontalSpaceBetween size={17} />
         </Mark>
         <Mark
           name="Spread down, middles evenly apart"
-          off={few}
+          disabled={few}
           onClick={() => by(spread(boxesOf(ids), 'down', 'middles'))}
         >
           <AlignVerticalDistributeCenter size={17} />
         </Mark>
-        <Mark name="Even gaps down" off={few} onClick={() => by(spread(boxesOf(ids), 'down', 'gaps'))}>
+        <Mark name="Even gaps down" disabled={few} onClick={() => by(spread(boxesOf(ids), 'down', 'gaps'))}>
           <AlignVerticalSpaceBetween size={17} />
         </Mark>
       </Box>
@@ -100,25 +105,6 @@ export function Arrange({ ids }: { ids: readonly string[] }) {
   )
 }
 
-interface MarkProps {
-  name: string
-  off?: boolean
-  onClick: () => void
-  children: ReactNode
-}
-
-function Mark({ name, off = false, onClick, children }: MarkProps) {
-  return (
-    <IconButton
-      aria-label={name}
-      title={name}
-      size="sm"
-      variant="outline"
-      minWidth="0"
-      disabled={off}
-      onClick={onClick}
-    >
-      {children}
-    </IconButton>
-  )
+function Mark(props: ComponentProps<typeof IconTool>) {
+  return <IconTool size="sm" variant="outline" minWidth="0" {...props} />
 }

@@ -14,7 +14,7 @@ import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
 import { PlaceFields, SeveralActions } from './PlaceFields'
-import { onLevel, sameButPlace, topOf } from './parts'
+import { onLevel, showsTheSame, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
 import { useBuild } from './store'
 import { sayPart } from './words'
@@ -114,4 +114,4 @@ const FilmAndName = memo(function FilmAndName({ part }: { part: Part }) {
       </Field.Root>
     </Section>
   )
-}, sameButPlace)
+}, showsTheSame)

@@ -9,6 +9,7 @@ import { useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
+import { Tile } from '../fields/Tile'
 import { middleOfView, put } from './actions'
 import { freshId } from './parts'
 import { useBuild } from './store'
@@ -32,18 +33,12 @@ const Drop = chakra('button', {
     '&[data-over=true]': { borderColor: 'knife' },
   },
 })
-const PageButton = chakra('button', {
+const PageButton = chakra(Tile, {
   base: {
     display: 'grid',
     justifyItems: 'center',
     gap: '1',
     p: '2',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
-    cursor: 'pointer',
-    '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
     '& img': { maxWidth: '100%', maxHeight: '120px', boxShadow: '0 0 0 1px {colors.rule}' },
   },
 })

@@ -23,7 +23,7 @@ import { useView } from '../workbench/view'
 import { release } from './actions'
 import { viewOf } from './arrange'
 import { ContourNotes } from './ContourNotes'
-import { sameButPlace } from './parts'
+import { showsTheSame } from './parts'
 import { FormPicture, useForms } from './ShapeLibrary'
 import { useBuild } from './store'
 import { OPERATION_WORDS, OPERATIONS, type Operation, sayPart } from './words'
@@ -46,7 +46,7 @@ export const KindFields = memo(function KindFields({ part }: { part: Part }) {
     case 'combination':
       return <CombinationFields part={part} />
   }
-}, sameButPlace)
+}, showsTheSame)
 
 /** Changes the part that is chosen, as one step or as part of a drag. */
 const editNow = (change: PartChange) => useDesign.getState().edit(change)

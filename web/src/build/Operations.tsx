@@ -3,28 +3,25 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { answer, api, asProblem } from '../api/client'
 import { findPart } from '../design/recipe'
+import { useSettled } from '../design/settled'
 import { useDesign } from '../design/store'
 import { useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Section } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
+import { Tile } from '../fields/Tile'
 import { combine } from './actions'
 import { OperationMark } from './OperationMark'
 import { type Preview, useBuild } from './store'
 import { OPERATION_WORDS, type Operation, sayPart } from './words'
 
-const Choice = chakra('button', {
+const Choice = chakra(Tile, {
   base: {
     display: 'grid',
     gridTemplateRows: '58px auto',
     gap: '1',
     p: '1.5',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
-    cursor: 'pointer',
     fontSize: 'sm',
     fontWeight: '600',
     _hover: { borderColor: 'ink' },
@@ -33,9 +30,14 @@ const Choice = chakra('button', {
   },
 })
 
+/** While parts are dragged, what could be made of them waits. */
+const QUIET_MS = 150
+
 /** What can be made of the parts that are chosen: each as a picture of the real parts. */
 export function Operations({ ids }: { ids: readonly string[] }) {
-  const recipe = useDesign((s) => s.recipe)
+  const now = useDesign((s) => s.recipe)
+  const quiet = useSettled(now, QUIET_MS)
+  const recipe = ids.every((id) => findPart(quiet, id)) ? quiet : now
   const halo = useBuild((s) => s.halo)
   const preview = useBuild((s) => s.preview)
   const { look } = useBuild.getState()

@@ -1,11 +1,13 @@
-import { Box, chakra, Flex, IconButton, Text } from '@chakra-ui/react'
+import { Box, chakra, Flex, Text } from '@chakra-ui/react'
 import { Eye, EyeOff, Lock, LockOpen } from 'lucide-react'
-import { memo } from 'react'
+import { type ComponentProps, memo } from 'react'
 import type { Part, Recipe } from '../design/recipe'
 import { partsOf, useChosenParts, useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
 import { showLength } from '../design/units'
 import { useEvaluations, useUnit } from '../evaluation/store'
+import { IconTool } from '../fields/IconTool'
+import { Tile } from '../fields/Tile'
 import { viewOf } from './arrange'
 import { OperationMark } from './OperationMark'
 import { PartPicture } from './PartPicture'
@@ -13,7 +15,7 @@ import { onLevel } from './parts'
 import { useBuild } from './store'
 import { OPERATION_WORDS, sayPart } from './words'
 
-const Card = chakra('button', {
+const Card = chakra(Tile, {
   base: {
     flex: '1',
     minWidth: '0',
@@ -21,14 +23,7 @@ const Card = chakra('button', {
     alignItems: 'center',
     gap: '2.5',
     p: '1.5',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
     textAlign: 'left',
-    cursor: 'pointer',
-    _hover: { borderColor: 'edge' },
-    '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
     '&[data-hidden=true]': { opacity: 0.45 },
   },
 })
@@ -151,7 +146,7 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
       </Card>
       <Flex direction="column">
         <Small
-          label={part.hidden ? `Show ${name}` : `Hide ${name}`}
+          name={part.hidden ? `Show ${name}` : `Hide ${name}`}
           onClick={() => {
             endStep()
             edit({ hidden: !part.hidden }, part.id)
@@ -160,7 +155,7 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
           {part.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
         </Small>
         <Small
-          label={part.locked ? `Unlock ${name}` : `Lock ${name}`}
+          name={part.locked ? `Unlock ${name}` : `Lock ${name}`}
           onClick={() => {
             endStep()
             edit({ locked: !part.locked }, part.id)
@@ -173,27 +168,6 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
   )
 })
 
-function Small({
-  label,
-  onClick,
-  children,
-}: {
-  label: string
-  onClick: () => void
-  children: React.ReactNode
-}) {
-  return (
-    <IconButton
-      aria-label={label}
-      title={label}
-      size="2xs"
-      variant="plain"
-      color="softInk"
-      onClick={onClick}
-      minWidth="5"
-      height="5"
-    >
-      {children}
-    </IconButton>
-  )
+function Small(props: ComponentProps<typeof IconTool>) {
+  return <IconTool size="2xs" variant="plain" color="softInk" minWidth="5" height="5" {...props} />
 }

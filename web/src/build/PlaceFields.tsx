@@ -1,9 +1,10 @@
-import { Button, Flex, IconButton } from '@chakra-ui/react'
+import { Button, Flex } from '@chakra-ui/react'
 import { ArrowDownToLine, ArrowUpToLine, Copy, FlipHorizontal2, FlipVertical2, Trash2 } from 'lucide-react'
-import { memo, useDeferredValue, useState } from 'react'
+import { type ComponentProps, memo, useDeferredValue, useState } from 'react'
 import { findPart, type Part } from '../design/recipe'
 import { endStep, useDesign } from '../design/store'
 import { useLaterEvaluation, useUnit } from '../evaluation/store'
+import { IconTool } from '../fields/IconTool'
 import { LengthRow } from '../fields/LengthRow'
 import { Row, Section } from '../fields/Panel'
 import { Toggle } from '../fields/Toggle'
@@ -134,18 +135,8 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
   )
 })
 
-interface MarkProps {
-  name: string
-  onClick: () => void
-  children: React.ReactNode
-}
-
-function Mark({ name, onClick, children }: MarkProps) {
-  return (
-    <IconButton aria-label={name} title={name} size="sm" variant="outline" onClick={onClick}>
-      {children}
-    </IconButton>
-  )
+function Mark(props: ComponentProps<typeof IconTool>) {
+  return <IconTool size="sm" variant="outline" {...props} />
 }
 
 /** What can be done with several parts at once. */

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, api, type Schemas } from '../api/client'
 import { useDesign } from '../design/store'
+import { Tile } from '../fields/Tile'
 import { middleOfView, put } from './actions'
 import { newPart } from './parts'
 import { useBuild } from './store'
@@ -16,18 +17,13 @@ export const useForms = () =>
     staleTime: Number.POSITIVE_INFINITY,
   }).data
 
-const Choice = chakra('button', {
+const Choice = chakra(Tile, {
   base: {
     display: 'grid',
     gridTemplateRows: '64px auto',
     justifyItems: 'center',
     gap: '1',
     p: '2',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
-    cursor: 'pointer',
     fontSize: 'sm',
     _hover: { borderColor: 'ink' },
   },

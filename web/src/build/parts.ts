@@ -1,6 +1,5 @@
 // Pure changes of a recipe's parts: added, taken out, copied, ordered, and put together.
 
-import { shallow } from 'zustand/shallow'
 import {
   AT_ORIGIN,
   type Backing,
@@ -10,6 +9,7 @@ import {
   type Part,
   type Recipe,
 } from '../design/recipe'
+import { onlyPlaced } from '../evaluation/ahead'
 import { type Placement, placedWithin } from '../evaluation/evaluation'
 import type { Operation } from './words'
 
@@ -111,10 +111,8 @@ const withMembers = (recipe: Recipe, id: string, members: string[]): Recipe => (
   parts: recipe.parts.map((p) => (p.id === id && p.kind === 'combination' ? { ...p, members } : p)),
 })
 
-/** Whether what shows a part is the same for another version of it, wherever that lies: what is dragged need not
- * be drawn anew in the panel. */
-export const sameButPlace = ({ part: a }: { part: Part }, { part: b }: { part: Part }): boolean =>
-  shallow({ ...a, place: null }, { ...b, place: null })
+/** Whether fields of a part show the same for another version of it: while it is dragged, they stay. */
+export const showsTheSame = (a: { part: Part }, b: { part: Part }): boolean => onlyPlaced(a.part, b.part)
 
 /** The combination that a part is a member of. */
 export const parentOf = (recipe: Recipe, id: string): Combination | undefined =>

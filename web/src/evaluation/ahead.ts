@@ -58,11 +58,13 @@ function placeAhead(view: Part, old: Placement, now: Placement): Placement {
   return old === now ? view.place : placedWithin(placedWithin(view.place, undone(old)), now)
 }
 
-/** Whether two versions of a part differ in nothing but where they lie. */
-function onlyPlaced(old: RecipePart, now: RecipePart): boolean {
+/** Whether two versions of a part differ in nothing but where they lie. What was not touched is the same object:
+ * a large drawing is not looked through. */
+export function onlyPlaced(old: RecipePart, now: RecipePart): boolean {
   const { place: _, ...rest } = old
   const { place: __, ...restNow } = now
-  return same(rest, restNow)
+  const keys = Object.keys(rest) as (keyof typeof rest)[]
+  return keys.length === Object.keys(restNow).length && keys.every((key) => same(rest[key], restNow[key]))
 }
 
 const MOVES = ['dx', 'dy', 'carry', 'after', 'turn', 'scale'] as const

@@ -13,6 +13,7 @@ import { Expander } from '../fields/Expander'
 import { LengthRow } from '../fields/LengthRow'
 import { Row, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
+import { OutlinePicture, Tile } from '../fields/Tile'
 import { Toggle } from '../fields/Toggle'
 import { TypedField, within } from '../fields/TypedField'
 import { useFaces } from '../letter/useFaces'
@@ -197,17 +198,10 @@ function readNumber(
   return value >= min && value <= max ? { value } : { wrong: `Type ${min} to ${max} ${unit}.` }
 }
 
-const Shape = chakra('button', {
+const Shape = chakra(Tile, {
   base: {
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
     p: '1.5',
     height: '58px',
-    cursor: 'pointer',
-    _hover: { borderColor: 'edge' },
-    '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
   },
 })
 
@@ -243,14 +237,7 @@ function Shapes({ at, id }: { at: number; id: number }) {
               edit(withLetters(partNow(), [id], () => ({ alternates: shape.features })))
             }}
           >
-            <svg
-              width="100%"
-              height="100%"
-              viewBox={`${shape.box.x} ${shape.box.y} ${shape.box.width} ${shape.box.height}`}
-              aria-hidden="true"
-            >
-              <path d={shape.d} fill="currentColor" />
-            </svg>
+            <OutlinePicture box={shape.box} d={shape.d} />
           </Shape>
         ))}
       </SimpleGrid>

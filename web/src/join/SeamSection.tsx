@@ -7,6 +7,7 @@ import type { Seam } from '../evaluation/evaluation'
 import { useSeams, useUnit } from '../evaluation/store'
 import { Section } from '../fields/Panel'
 import { Slide } from '../fields/Slide'
+import { Tile } from '../fields/Tile'
 import { Toggle } from '../fields/Toggle'
 import { thickenUntil } from '../letter/thicken'
 import { glanceAt } from './glance'
@@ -25,21 +26,14 @@ const WAYS: readonly { value: Way | null; name: string; does: string }[] = [
   { value: 'apart', name: 'Keep apart', does: 'a clear gap, on purpose' },
 ]
 
-const Choice = chakra('button', {
+const Choice = chakra(Tile, {
   base: {
     display: 'flex',
     justifyContent: 'space-between',
     gap: '3',
     px: '3',
     py: '1.5',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
-    cursor: 'pointer',
     textAlign: 'left',
-    _hover: { borderColor: 'edge' },
-    '&[aria-checked=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
   },
 })
 

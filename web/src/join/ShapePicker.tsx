@@ -5,20 +5,14 @@ import { answer, api, asProblem, type Schemas } from '../api/client'
 import { FormPicture, useForms } from '../build/ShapeLibrary'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
+import { Tile } from '../fields/Tile'
 
 export type StandIn = Schemas['StandIn']
 
-const Choice = chakra('button', {
+const Choice = chakra(Tile, {
   base: {
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
     p: '1.5',
     height: '46px',
-    cursor: 'pointer',
-    _hover: { borderColor: 'edge' },
-    '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
   },
 })
 

@@ -1,10 +1,11 @@
-import { Box, Center, chakra, Flex, IconButton, Input, Text } from '@chakra-ui/react'
+import { Box, Center, chakra, Flex, Input, Text } from '@chakra-ui/react'
 import { Copy, Pencil, Trash2 } from 'lucide-react'
-import { useState } from 'react'
+import { type ComponentProps, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import type { Unit } from '../design/recipe'
 import { showNumber } from '../design/units'
+import { IconTool } from '../fields/IconTool'
 
 interface Props {
   card: Schemas['Card']
@@ -72,13 +73,13 @@ export function DesignCard({ card, onCopy, onDelete, onRename }: Props) {
             {figures(card)}
           </Text>
           <Flex color="softInk" flexShrink="0">
-            <Tool label={`Rename ${card.name}`} onClick={() => setRenaming(true)}>
+            <Tool name={`Rename ${card.name}`} onClick={() => setRenaming(true)}>
               <Pencil size={15} />
             </Tool>
-            <Tool label={`Copy ${card.name}`} onClick={onCopy}>
+            <Tool name={`Copy ${card.name}`} onClick={onCopy}>
               <Copy size={15} />
             </Tool>
-            <Tool label={`Delete ${card.name}`} onClick={onDelete}>
+            <Tool name={`Delete ${card.name}`} onClick={onDelete}>
               <Trash2 size={15} />
             </Tool>
           </Flex>
@@ -107,26 +108,8 @@ function Thumbnail({ card }: { card: Schemas['Card'] }) {
   )
 }
 
-function Tool({
-  label,
-  onClick,
-  children,
-}: {
-  label: string
-  onClick: () => void
-  children: React.ReactNode
-}) {
+function Tool(props: ComponentProps<typeof IconTool>) {
   return (
-    <IconButton
-      aria-label={label}
-      title={label}
-      size="xs"
-      variant="ghost"
-      color="softInk"
-      _hover={{ bg: 'paper', color: 'ink' }}
-      onClick={onClick}
-    >
-      {children}
-    </IconButton>
+    <IconTool size="xs" variant="ghost" color="softInk" _hover={{ bg: 'paper', color: 'ink' }} {...props} />
   )
 }
