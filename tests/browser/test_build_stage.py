@@ -458,6 +458,21 @@ def test_an_ornament_of_a_face_is_put_on_the_work(building):
     expect(bench.card("Ornament")).to_contain_text("× 40 mm")
 
 
+def test_a_face_whose_ornaments_cannot_be_had_is_told_and_nothing_is_lost(building):
+    told = {
+        "kind": "bad-face",
+        "what": "A letter of Tern cannot be drawn.",
+        "where": "",
+        "todo": "Choose another.",
+    }
+    bench = building(form("disc", "a", 40.0))
+    bench.page.route("**/api/faces/glyphs", lambda route: route.fulfill(status=422, json=told))
+    bench.page.get_by_role("button", name="Ornament", exact=True).click()
+    expect(bench.page.get_by_role("alert")).to_have_text(told["what"] + told["todo"])
+    bench.page.get_by_role("button", name="Back", exact=True).click()
+    expect(bench.card("Disc")).to_contain_text("40 mm")
+
+
 def test_a_division_gives_regions_films_and_leaves_some_out(building, tmp_path):
     bench = building(form("disc", "a", 40.0), form("heart", "b", 40.0, x=24.0, film="#8C2F39"))
     bench.choose_parts("Disc", "Heart")

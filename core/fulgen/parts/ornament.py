@@ -55,9 +55,15 @@ def glyphs_of(face: Face) -> list[tuple[int, int]]:
     for number, file in enumerate(face.files):
         font = face.fonts[number]
         signs = {font.get_nominal_glyph(point): chr(point) for point in file.face.unicodes}
-        glyphs = (glyph for glyph in range(1, file.face.glyph_count) if face.glyph(number, glyph))
+        glyphs = (glyph for glyph in range(1, file.face.glyph_count) if _draws(font, glyph))
         found += [(_rank(signs.get(glyph)), number, glyph) for glyph in glyphs]
     return [(number, glyph) for _, number, glyph in sorted(found)]
+
+
+def _draws(font: hb.Font, glyph: int) -> bool:
+    """Whether a glyph draws something: no outline is made for it, for a face may have thousands."""
+    extents = font.get_glyph_extents(glyph)
+    return extents is not None and extents.width != 0 and extents.height != 0
 
 
 def _rank(sign: str | None) -> int:

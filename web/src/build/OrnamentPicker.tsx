@@ -1,10 +1,12 @@
 import { Box, Button, chakra, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { answer, api, type Schemas } from '../api/client'
+import { answer, api, asProblem, type Schemas } from '../api/client'
 import { findPart } from '../design/recipe'
 import { selectionNow } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
+import { ProblemNote } from '../fields/ProblemNote'
+import { OutlinePicture, Tile } from '../fields/Tile'
 import { useFaces } from '../letter/useFaces'
 import { middleOfView, put } from './actions'
 import { newPart } from './parts'
@@ -14,15 +16,10 @@ type Glyph = Schemas['GlyphOut']
 
 const AT_ONCE = 240
 
-const Choice = chakra('button', {
+const Choice = chakra(Tile, {
   base: {
     height: '62px',
     p: '1.5',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'md',
-    bg: 'card',
-    cursor: 'pointer',
     _hover: { borderColor: 'ink' },
   },
 })
@@ -42,6 +39,7 @@ export function OrnamentPicker() {
     staleTime: Number.POSITIVE_INFINITY,
   })
   const total = glyphs.data?.total ?? 0
+  const problem = glyphs.error && asProblem(glyphs.error)
 
   function take({ file, glyph }: Glyph) {
     const { recipe, edit } = useDesign.getState()
@@ -79,6 +77,7 @@ export function OrnamentPicker() {
         </Button>
       </Flex>
       <Box overflowY="auto" flex="1" px="4" pb="4">
+        {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
         <Box display="grid" gridTemplateColumns="repeat(5, 1fr)" gap="2">
           {glyphs.data?.glyphs.map((glyph) => (
             <Choice
@@ -88,14 +87,7 @@ export function OrnamentPicker() {
               title={glyph.name}
               onClick={() => take(glyph)}
             >
-              <svg
-                width="100%"
-                height="100%"
-                viewBox={`${glyph.box.x} ${glyph.box.y} ${glyph.box.width} ${glyph.box.height}`}
-                aria-hidden="true"
-              >
-                <path d={glyph.d} fill="var(--chakra-colors-ink)" />
-              </svg>
+              <OutlinePicture box={glyph.box} d={glyph.d} />
             </Choice>
           ))}
         </Box>
