@@ -86,6 +86,12 @@ class Shape:
         region = shapely.transform(self.region, lambda xy: xy * scale + (dx, dy))
         return Shape(self.outline.placed(dx, dy, scale), region, self.tolerance * scale)
 
+    def stretched(self, across: float, down: float) -> Shape:
+        """The shape made so many times as wide and as high, about the origin."""
+        region = shapely.transform(self.region, lambda xy: xy * (across, down))
+        outline = Outline(self.outline.verbs, self.outline.points * (across, down))
+        return Shape(outline, region, self.tolerance * max(across, down))
+
     def refined(self, tolerance: float) -> Shape:
         """The shape with a twin at least so true; kept, for a few steps of fineness."""
         if self.tolerance <= tolerance or not self:

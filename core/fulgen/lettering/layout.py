@@ -7,8 +7,9 @@ cut, not by the invisible room around letters.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -21,7 +22,7 @@ from fulgen.geometry.weld import Shape
 from fulgen.lettering.catalogue import families_with
 from fulgen.lettering.faces import Face
 from fulgen.lettering.letters import AS_SET, LetterChange
-from fulgen.lettering.reshape import LetterShape, reshaped
+from fulgen.lettering.reshape import LetterShape, mark_of, reshaped
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.lettering.shaping import ShapedLetter, Special, clusters, missing_letters, shape_line
 from fulgen.lettering.stand_ins import StandIn, fitted, fitted_layers
@@ -36,10 +37,11 @@ _ALIGN_SHARE = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 @dataclass(frozen=True)
 class Treatment:
-    """What is done to a letter's shape, in this order: nodes changed or a shape put in its place, scaled
-    about its origin and turned (degrees clockwise) about its middle, and its edge moved outwards by
-    ``thicker``, a share of the size."""
+    """What is done to a letter's shape, in this order: made wider by ``stretch``, nodes changed or a shape put
+    in its place, scaled about its origin and turned (degrees clockwise) about its middle, and its edge moved
+    outwards by ``thicker``, a share of the size."""
 
+    stretch: float = 1.0
     shape: LetterShape | None = None
     stand_in: StandIn | None = None
     turn: float = 0.0
@@ -57,7 +59,8 @@ shape."""
 class SetLetter:
     """A letter on its line, for a size of 1: the place of its first character in the text, its origin
     with all that moves it and the part of it that hands have done, how many letters come before it,
-    its shape and what that depends on, and its shape as the face draws it."""
+    its shape and what that depends on, and its shape as the face draws it, made wider where that is asked;
+    ``mark`` tells what the face draws."""
 
     text: str
     at: int
@@ -69,6 +72,7 @@ class SetLetter:
     treatment: Treatment
     form: Shape
     drawn: Shape
+    mark: Callable[[], str]
 
     @property
     def stands_in(self) -> bool:
@@ -198,18 +202,20 @@ def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
             treatment = _treatment(setting, change, shaped.text, thicker)
             form = _formed(shaped, treatment)
             hand = moved + change.dx
-            x = shaped.x + wider + order * setting.spacing_share + hand
+            x = shaped.x * setting.stretch + wider + order * setting.spacing_share + hand
             if form:
                 letters.append(
                     SetLetter(
                         shaped.text, start + shaped.at, x, change.dy, hand, order,
-                        _form_key(shaped, treatment), treatment, form, shaped.shape,
+                        _form_key(shaped, treatment), treatment, form,
+                        _stretched(shaped.shape, treatment.stretch), partial(_mark, shaped),
                     )
                 )  # fmt: skip
             moved += change.after
-            wider += shaped.advance * (change.scale - 1)  # a larger letter takes more room
+            # A larger letter takes more room.
+            wider += shaped.advance * setting.stretch * (change.scale - 1)
             if treatment.stand_in and form:
-                wider += _wider_by(treatment.stand_in, shaped) * change.scale
+                wider += _wider_by(treatment, shaped) * change.scale
         lines.append(tuple(letters))
         start += len(text) + 1
     if not any(lines):
@@ -223,7 +229,7 @@ def _treatment(setting: Setting, change: LetterChange, text: str, thicker: float
     own = change.shape if change.shape and change.shape.edits else None
     kind = setting.kinds.get(text)
     shape = own or (kind if kind and kind.edits else None)
-    return Treatment(shape, stand_in, change.turn, change.scale, thicker, setting.corners)
+    return Treatment(setting.stretch, shape, stand_in, change.turn, change.scale, thicker, setting.corners)
 
 
 _PLAIN = Treatment()
@@ -241,11 +247,11 @@ def _formed(shaped: ShapedLetter, treatment: Treatment) -> Shape:
 
 
 def _treated(shaped: ShapedLetter, treatment: Treatment) -> Shape:
-    form = shaped.shape
+    form = _stretched(shaped.shape, treatment.stretch)
     if treatment.stand_in is not None and form:
         form = fitted(treatment.stand_in.drawn, form.box, treatment.stand_in.to)
     elif treatment.shape is not None and form:
-        form = reshaped(form, treatment.shape)
+        form = reshaped(form, treatment.shape, _mark(shaped))
     if treatment.turn != 0.0 or treatment.scale != 1.0:
         form = turned(form.box, treatment.turn, treatment.scale).shape(form)
     if form and treatment.thicker:
@@ -280,10 +286,25 @@ def layers_of(letter: SetLetter) -> list[tuple[str, Shape]]:
 _layers: Bounded[FormKey, list[tuple[str, Shape]]] = Bounded(8 * 2**20)
 
 
-def _wider_by(stand_in: StandIn, shaped: ShapedLetter) -> float:
+def _wider_by(treatment: Treatment, shaped: ShapedLetter) -> float:
     """How much more room a stand-in takes than its letter."""
-    box = shaped.shape.box
-    return fitted(stand_in.drawn, box, stand_in.to).box.width - box.width
+    assert treatment.stand_in is not None
+    box = _stretched(shaped.shape, treatment.stretch).box
+    return fitted(treatment.stand_in.drawn, box, treatment.stand_in.to).box.width - box.width
+
+
+def _mark(shaped: ShapedLetter) -> str:
+    return mark_of(shaped.shape.outline)
+
+
+def _stretched(shape: Shape, stretch: float) -> Shape:
+    """A letter made so many times as wide."""
+    if stretch == 1.0 or not shape:
+        return shape
+    return _wider.get((shape.outline.digest, stretch), partial(shape.stretched, stretch, 1.0))
+
+
+_wider: Bounded[tuple[str, float], Shape] = Bounded(8 * 2**20)
 
 
 _forms: Bounded[FormKey, Shape] = Bounded(32 * 2**20)

@@ -108,12 +108,12 @@ def _touched(node: Node, kind: EditKind, by: complex) -> Node:
     return with_handle(node, kind == "before", (node.at if handle is None else handle) + by)
 
 
-def reshaped(shape: Shape, change: LetterShape) -> Shape:
-    """The shape after edits; as it is where they belong to another outline.
+def reshaped(shape: Shape, change: LetterShape, mark: str) -> Shape:
+    """The shape after edits; as it is where they belong to another outline than that of a mark.
 
     Raises Problem "reshape" when nothing is left of it.
     """
-    if not change.edits or change.of != mark_of(shape.outline):
+    if not change.edits or change.of != mark:
         return shape
     outline = outline_of(edited(shape.outline, change.edits))
     result = clean(outline, shape.tolerance) if outline else Shape.empty()

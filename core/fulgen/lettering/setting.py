@@ -40,7 +40,7 @@ class Setting(Frozen):
     when the text is edited; where there are none, or not as many as characters, they count from 1.
     next_letter_id is greater than every id there ever was, so that none is used twice. letters is what a hand
     has done, by these ids; kinds are changes of the nodes of every letter of a kind. thicken_mm moves every
-    edge outwards (inwards where negative).
+    edge outwards (inwards where negative); stretch makes letters so many times as wide.
     """
 
     text: str = Field(
@@ -62,6 +62,7 @@ class Setting(Frozen):
     )
     thicken_mm: float = Field(0.0, strict=True, ge=-20.0, le=50.0)
     corners: Corners = "round"
+    stretch: float = Field(1.0, strict=True, ge=0.5, le=2.0)
     face: FaceChoice = FaceChoice()
     features: dict[Tag, Flag] = Field(default_factory=dict, max_length=40, json_schema_extra=NO_OTHERS)
     size: Size = Size()

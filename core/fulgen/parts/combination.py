@@ -70,6 +70,10 @@ class Combination(Part):
     )
 
     @property
+    def contains(self) -> tuple[str, ...]:
+        return self.members
+
+    @property
     def needs(self) -> tuple[str, ...]:
         return self.members
 
@@ -115,6 +119,11 @@ class MadeCombination(Solid):
         regions = ((division.film, division.shape) for division in self.divisions)
         return [Layer(film, [(shape, Placement())], apart=True) for film, shape in regions if film]
 
+    def stood(self, part: Placed) -> Iterator[Placed]:
+        """The parts whose edges are those of what it comes to, where it lies as ``part``."""
+        for member in (self.members[member_id] for member_id in self.standing):
+            yield from standing_in(member.under(part.place, f"{part.key} {member.key}"))
+
     @cached_property
     def _inner(self) -> list[tuple[Placed, MadeCombination]]:
         found = ((placed, placed.made) for placed in self.members.values())
@@ -151,11 +160,10 @@ def standing_in(part: Placed) -> Iterator[Placed]:
     """The parts whose edges are those of what a part comes to, where they lie: itself, or the members that
     are welded in it."""
     made = part.made
-    if not isinstance(made, MadeCombination):
-        yield part
+    if isinstance(made, MadeCombination):
+        yield from made.stood(part)
     else:
-        for member in (made.members[member_id] for member_id in made.standing):
-            yield from standing_in(member.under(part.place, f"{part.key} {member.key}"))
+        yield part
 
 
 def make_combination(part: Combination, members: Sequence[Placed], scale: float) -> MadeCombination:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
 import shapely
 
+from fulgen.bounded import digest
 from fulgen.geometry.outline import Point
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, count, moved
@@ -19,7 +20,6 @@ from fulgen.joining.bars import Bar, Tie, Underline, bar_shape, neck_at, snapped
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
 from fulgen.lettering.layout import Layout, PlacedLetter, layers_of, place, set_lines, size_of
-from fulgen.lettering.reshape import mark_of
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.parts.made import Layer, Made
 from fulgen.parts.part import Part
@@ -133,6 +133,18 @@ class MadeLettering(Made):
         """Where a seam lies, which is measured in shares of the size from its left letter's origin."""
         return self.layout.on_line(seam.line, seam.x, seam.y, seam.order)
 
+    def shaped(self, forms: Sequence[Shape]) -> MadeLettering:
+        """The same letters in other forms, given in the part's frame: each by itself, nothing joins them."""
+        letters = []
+        for letter, form in zip(self.layout.letters, forms, strict=True):
+            place = letter.place
+            own = form.placed(-place.x / place.scale, -place.y / place.scale, 1 / place.scale)
+            key = digest(letter.letter.key, own.outline.digest)
+            letters.append(replace(letter, letter=replace(letter.letter, form=own, key=key)))
+        joined = replace(self.joined, seams=(), bars=(), fills=())
+        layout = replace(self.layout, letters=tuple(letters))
+        return replace(self, layout=layout, joined=joined, laid=(), ties=(), underlines=())
+
     # --- letters and places on them ---
 
     @cached_property
@@ -207,7 +219,7 @@ class MadeLettering(Made):
             for letter in self.layout.letters
             if (change := letter.letter.treatment.shape) is not None
             and not letter.letter.stands_in
-            and change.of != mark_of(letter.letter.drawn.outline)
+            and change.of != letter.letter.mark()
         )
 
     @property

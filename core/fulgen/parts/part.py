@@ -40,6 +40,11 @@ class Part(Frozen):
     travels: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
 
     @property
+    def contains(self) -> tuple[str, ...]:
+        """The parts that lie in it."""
+        return ()
+
+    @property
     def needs(self) -> tuple[str, ...]:
         """The parts that have to be made before it."""
         return ()

@@ -96,12 +96,12 @@ def _between(evaluation: Evaluation, one: Placed, other: Placed) -> Iterator[Con
 
 
 def _bodies(part: Placed) -> Sequence[_Body]:
-    """What of a part meets others: its letters one by one, or all of it."""
+    """What of a part meets others: its letters one by one, or its pieces."""
     made = part.made
     if not isinstance(made, MadeLettering):
-        region = polygonal(shapely.union_all([shape.region for shape in part.everything]))
-        says = made.names_at(0.0, 0.0)[0].removeprefix("the ")
-        return [_Body(End(part.id, None, says), region, part.key)]
+        pieces = shapely.get_parts(shapely.union_all([shape.region for shape in part.everything]))
+        end = End(part.id, None, made.names_at(0.0, 0.0)[0].removeprefix("the "))
+        return [_Body(end, polygonal(piece), f"{part.key} {n}") for n, piece in enumerate(pieces)]
     return [
         _Body(
             End(part.id, made.id_of(letter), letter.text),

@@ -19,6 +19,7 @@ import numpy as np
 import shapely
 
 from fulgen.bounded import Bounded, digest, weight_of
+from fulgen.framing.frames import FRAMES
 from fulgen.geometry import measure
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.measure import Box
@@ -33,6 +34,7 @@ from fulgen.lettering.setting import Faces
 from fulgen.parts.artwork import Artwork, make_artwork
 from fulgen.parts.backing import Backing, make_backing
 from fulgen.parts.combination import make_combination
+from fulgen.parts.frame import Frame, MadeFrame, NameAsked, make_frame
 from fulgen.parts.lettering import Lettering, MadeLettering, make_lettering
 from fulgen.parts.line import LinePart, make_line
 from fulgen.parts.made import DrawnLine, Made, Placed
@@ -214,10 +216,13 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
         part = tree.by_id[part_id]
         if isinstance(part, Lettering) and tree.is_left_out(part_id) and not part.hidden:
             continue
+        if tree.is_framed(part_id):
+            continue
         lacking = next((failure for failure in failures if set(part.needs) & set(failure.parts)), None)
         result = lacking.problem if lacking else _made(part, recipe, faces, tree, in_level)
         if isinstance(result, Problem):
-            failures.append(Failure((part_id,), result))
+            told = (part_id, *part.members) if isinstance(part, Frame) else (part_id,)
+            failures.append(Failure(told, result))
             continue
         placed = _placed(part, *result, tree.lies_in_level(part))
         across = _across(placed, tree)
@@ -225,6 +230,10 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
             failures.append(Failure((part_id,), too_large(across, "place")))
         else:
             in_level[part_id] = placed
+            if isinstance(part, Frame) and isinstance(placed.made, MadeFrame):
+                in_level |= {
+                    name: placed.made.members[name] for name in part.members if name in placed.made.members
+                }
     made = {part_id: _on_the_work(placed, tree) for part_id, placed in in_level.items()}
     parts = tuple(made[part.id] for part in recipe.parts if part.id in made and not tree.is_left_out(part.id))
     tops = [part for part in parts if part.id not in tree.parent]
@@ -277,6 +286,13 @@ def _made(
             origin, scale = placed[part.of], tree.scale_of(part.id)
             depends = [origin.made_key, repr(scale)]
             make = partial(make_backing, part, replace(origin, place=Placement(), key=origin.made_key), scale)
+        elif isinstance(part, Frame):
+            names = [_name(tree.by_id[m], recipe, source) for m in part.members if not _is_out(m, tree)]
+            ground = placed.get(part.ground) if part.ground else None
+            own_face = source(part.face) if part.form in FRAMES and FRAMES[part.form].has_initial else None
+            depends = [own_face.key if own_face else "", ground.key if ground else ""]
+            depends += [text for name in names for text in (name.key, name.lettering.film)]
+            make = partial(make_frame, part, names, ground, own_face)
         else:
             members = [placed[m] for m in part.members if m in placed and not tree.by_id[m].hidden]
             if not members:
@@ -289,6 +305,18 @@ def _made(
     key = digest(part.making_key(), *depends)
     made = _makings.get(key, partial(_or_problem, make))
     return made if isinstance(made, Problem) else (made, key)
+
+
+def _is_out(name: str, tree: Tree) -> bool:
+    part = tree.by_id.get(name)
+    return part is None or part.hidden or not isinstance(part, Lettering) or not part.text.strip()
+
+
+def _name(part: AnyPart, recipe: Recipe, source: FaceSource) -> NameAsked:
+    """A name for a frame, as it is asked for."""
+    assert isinstance(part, Lettering)
+    own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
+    return NameAsked(part, Faces.of(part, source), own_bars, recipe.limits.hole_mm)
 
 
 def _or_problem(make: Callable[[], Made]) -> Made | Problem:

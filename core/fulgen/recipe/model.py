@@ -21,6 +21,7 @@ from fulgen.joining.materials import Limits, material
 from fulgen.parts.artwork import Artwork
 from fulgen.parts.backing import Backing
 from fulgen.parts.combination import Combination
+from fulgen.parts.frame import Frame
 from fulgen.parts.lettering import Lettering
 from fulgen.parts.line import LinePart
 from fulgen.parts.ornament import Ornament
@@ -36,7 +37,7 @@ MAX_TOUCH_UPS = 300
 MAX_KNOWN = 300
 MAX_BARS = 200
 
-AnyPart: TypeAlias = Lettering | ShapePart | LinePart | Artwork | Ornament | Backing | Combination
+AnyPart: TypeAlias = Lettering | ShapePart | LinePart | Artwork | Ornament | Backing | Combination | Frame
 """Every kind of part; they are told apart by ``kind``."""
 
 
@@ -53,7 +54,8 @@ TaggedPart: TypeAlias = Annotated[
     | Annotated[Artwork, Tag("artwork")]
     | Annotated[Ornament, Tag("ornament")]
     | Annotated[Backing, Tag("backing")]
-    | Annotated[Combination, Tag("combination")],
+    | Annotated[Combination, Tag("combination")]
+    | Annotated[Frame, Tag("frame")],
     Discriminator(_kind_of),
 ]
 
@@ -105,9 +107,15 @@ class Recipe(Frozen):
     def _fit_together(cls, parts: tuple[AnyPart, ...]) -> tuple[AnyPart, ...]:
         if len({p.id for p in parts}) < len(parts):
             raise PydanticCustomError("same_id", "Two parts have the same id.")
-        members = [member for part in parts if isinstance(part, Combination) for member in part.members]
+        members = [member for part in parts for member in part.contains]
         if len(set(members)) < len(members):
             raise PydanticCustomError("two_places", "A part is in two combinations, or twice in one.")
+        words = {part.id for part in parts if isinstance(part, Lettering)}
+        others = {part.id for part in parts} - words
+        if any(others & set(part.members) for part in parts if isinstance(part, Frame)):
+            raise PydanticCustomError(
+                "no_name", "What is fitted into a frame is lettering, and nothing else."
+            )
         letters = sum(len(p.text) for p in parts if isinstance(p, Lettering))
         if letters > MAX_LETTERS_IN_ALL:
             raise PydanticCustomError(

@@ -9,7 +9,7 @@ from functools import cache
 
 from fulgen.geometry.placement import Placement
 from fulgen.parts.backing import Backing
-from fulgen.parts.combination import Combination
+from fulgen.parts.frame import Frame
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.model import AnyPart, Recipe
@@ -26,12 +26,7 @@ class Tree:
 
     def __init__(self, recipe: Recipe) -> None:
         self.by_id: dict[str, AnyPart] = {part.id: part for part in recipe.parts}
-        self.parent: dict[str, str] = {
-            member: part.id
-            for part in recipe.parts
-            if isinstance(part, Combination)
-            for member in part.members
-        }
+        self.parent: dict[str, str] = {member: part.id for part in recipe.parts for member in part.contains}
         self._has_others = not all(map(_is_blank, recipe.parts))
         self.lies_on_work = cache(self._lies_on_work)
 
@@ -42,6 +37,11 @@ class Tree:
             part_id = self.parent[part_id]
             seen.add(part_id)
         return part_id
+
+    def is_framed(self, part_id: str) -> bool:
+        """Whether a part is a name in a frame: it is made there."""
+        holder = self.by_id.get(self.parent.get(part_id, ""))
+        return isinstance(holder, Frame) and part_id in holder.members
 
     def is_left_out(self, part_id: str | None) -> bool:
         """Whether a part, or a combination that it is in, is hidden; or it is lettering without words."""

@@ -10,7 +10,7 @@ from pydantic import Field
 from designs.api.values import AnyRecipe, PointOut, Problems
 from designs.faces import face_of
 from fulgen.geometry.nodes import Node, nodes_of
-from fulgen.lettering.reshape import edited, mark_of, stroke_ends
+from fulgen.lettering.reshape import edited, stroke_ends
 from fulgen.parts.lettering import MadeLettering
 from fulgen.problem import Problem
 from fulgen.recipe.changes import with_feet_aligned
@@ -95,7 +95,7 @@ def letter_nodes(request: HttpRequest, wanted: LetterIn) -> NodesOut:
             "letters",
         )
     drawn, shape = letter.letter.drawn.outline, letter.letter.treatment.shape
-    mark = mark_of(drawn)
+    mark = letter.letter.mark()
     contours = edited(drawn, shape.edits if shape is not None and shape.of == mark else ())
     on = letter.drawn_place.within(part.place)
 

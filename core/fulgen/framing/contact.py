@@ -1,0 +1,109 @@
+"""Contact: where the letters of a name meet the edges of a band, and what is added so that they hold there.
+
+Letters and edges are told in shares of the name's size, as all strengths are (see ``joining.strength``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from fulgen.budget import check
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.polygons import Region, polygonal
+from fulgen.joining.flow import core_tie
+from fulgen.joining.reaches import best_bridge
+from fulgen.joining.seam import Seam
+from fulgen.joining.solve import needed
+from fulgen.joining.strength import Body, held_together
+from fulgen.joining.webs import gussets
+
+_AROUND = 0.35
+"""Of edges only what is this near to where a letter meets them matters for how it holds. (†)"""
+
+_DUST = 1e-6
+_MORE = 1.03
+
+
+@dataclass(frozen=True, eq=False)
+class Contact:
+    """A letter that meets edges: the two bodies near to where they meet, and the neck asked for."""
+
+    letter: Body
+    edge: Body
+    target: float
+
+    @cached_property
+    def need(self) -> float:
+        """The neck that they need: as asked, or what they themselves give."""
+        return needed(self.letter, self.edge, self.target)
+
+    @cached_property
+    def holds(self) -> bool:
+        whole = polygonal(shapely.union(self.letter.region, self.edge.region))
+        # What the two give takes longer to find than whether they hold at what is asked.
+        if held_together(whole, self.letter, self.edge, self.target):
+            return True
+        return self.need < self.target and held_together(whole, self.letter, self.edge, self.need)
+
+    def strengthened(self) -> tuple[Outline, Region] | None:
+        """What makes it hold: gussets in its notches, or a stroke from core to core; None where nothing
+        does."""
+        seam = Seam(self.letter.region, self.edge.region, None, (self.letter, self.edge))
+        for outline, region in self._additions(seam):
+            whole = polygonal(shapely.union(seam.whole, region))
+            if held_together(whole, self.letter, self.edge, self.need):
+                return outline, region
+        return None
+
+    def _additions(self, seam: Seam) -> Iterator[tuple[Outline, Region]]:
+        made = _MORE * self.need
+        if len(seam.corners) == 2:
+            for web in gussets(self.letter, self.edge, seam.whole, seam.corners, made):
+                yield web.outline, web.region
+        tie = core_tie(self.letter, self.edge, made)
+        if tie is not None and tie.region.is_valid:
+            yield tie.outline, tie.region
+
+
+def contacts(letters: Sequence[Body], edges: Region, target: float) -> Iterator[Contact]:
+    """Where letters meet edges, each piece of these by itself; a neck of ``target`` is asked for."""
+    shapely.prepare(edges)
+    for letter in letters:
+        check()
+        if not shapely.intersects(edges, letter.region):
+            continue
+        for piece in shapely.get_parts(edges):
+            shared = shapely.intersection(letter.region, piece)
+            if shared.area < _DUST:
+                continue
+            x0, y0, x1, y1 = shared.bounds
+            near = shapely.box(x0 - _AROUND, y0 - _AROUND, x1 + _AROUND, y1 + _AROUND)
+            around = shapely.get_parts(shapely.intersection(piece, near))
+            met = around[shapely.intersects(around, shared)]
+            yield Contact(letter, Body(polygonal(shapely.union_all(met))), target)
+
+
+def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tuple[Outline, Region]]:
+    """Bridges that make one piece of a frame and what is to hang on it, the shortest first."""
+    whole = polygonal(shapely.union_all([frame, *loose]))
+    for _ in range(_MOST_TIES):
+        check()
+        parts = shapely.get_parts(whole)
+        parts = parts[shapely.area(parts) > _DUST * 10]
+        if len(parts) < 2:
+            return
+        smallest = int(shapely.area(parts).argmin())
+        rest = polygonal(shapely.MultiPolygon(list(np.delete(parts, smallest))))
+        bar = best_bridge(parts[smallest], rest, target)
+        if bar is None:
+            return
+        yield bar.outline, bar.region
+        whole = polygonal(shapely.union(whole, bar.region))
+
+
+_MOST_TIES = 24

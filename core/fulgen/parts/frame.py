@@ -1,0 +1,575 @@
+"""Frames as parts of a design: material with bands, and the names that are fitted into them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import Annotated, Literal
+
+import shapely
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from fulgen.bounded import Bounded, digest
+from fulgen.framing.bands import Band, Manner, opening_around
+from fulgen.framing.contact import contacts, ties
+from fulgen.framing.fit import Centre, Feet, Ink, Pose, across, standing, upright, within
+from fulgen.framing.frames import Asked, Drawn, FrameForm, Use, frame_of
+from fulgen.framing.islands import with_bridges
+from fulgen.framing.monogram import IntoDisc, cells
+from fulgen.frozen import NO_OTHERS, STRICT, WHOLE, Flag
+from fulgen.geometry.bend import bent_shape
+from fulgen.geometry.measure import Box
+from fulgen.geometry.operations import without
+from fulgen.geometry.placement import Placement
+from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.joining.anchors import PartId
+from fulgen.joining.bars import Bar
+from fulgen.joining.strength import Body
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.faces import Face
+from fulgen.lettering.letters import AS_SET, MarkWay
+from fulgen.lettering.setting import Faces, Size
+from fulgen.parts.combination import MadeCombination, welded_to_edges
+from fulgen.parts.lettering import Lettering, MadeLettering, make_lettering
+from fulgen.parts.made import Placed
+from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
+from fulgen.parts.solid import Solid
+from fulgen.parts.welding import body_of, welded
+from fulgen.problem import Problem
+from fulgen.units import show_length
+
+MAX_NAMES = 12
+
+SMALLEST_CAPITAL_MM = 2.5
+"""Lettering lower than this is neither cut nor weeded cleanly from any material (common practice, no
+source)."""
+
+Edge = Annotated[int, Field(ge=0, le=100_000), WHOLE]
+Along = Annotated[float, Field(strict=True, ge=-3000.0, le=3000.0)]
+
+
+@dataclass(frozen=True)
+class Fit:
+    """How names are fitted: the air beside them, how deep they run into edges (as deep as their necks need,
+    unless said), and how they may bend: made wider or narrower by so much at most, their letters spread to
+    fill the room. feet says what stands on a lower edge, centre what is laid in the middle."""
+
+    __pydantic_config__ = STRICT
+
+    air_mm: Annotated[float, Field(strict=True, ge=0.0, le=300.0)] = 3.0
+    depth_mm: Annotated[float, Field(strict=True, ge=0.05, le=50.0)] | None = None
+    stretch: Annotated[float, Field(strict=True, ge=1.0, le=1.6)] = 1.15
+    spread: Flag = False
+    feet: Feet | None = None
+    centre: Centre = "box"
+
+
+@dataclass(frozen=True)
+class OwnBand:
+    """A band drawn on artwork: its box from the middle of the work, how a name is held there, and the edges
+    it runs into, by the numbers of their contours: all, where none are named."""
+
+    __pydantic_config__ = STRICT
+
+    x: Along
+    y: Along
+    width_mm: Millimetres
+    height_mm: Millimetres
+    manner: Manner = "across"
+    edges: Annotated[tuple[Edge, ...], Field(max_length=60)] = ()
+
+
+class Frame(Part):
+    """A frame and the names in its bands: members, in the order of the bands. form is one of the library, or
+    "own": then ground is what it is made of, and bands are drawn on it. values are measures that are set,
+    holes says that names are cut out of it, text are letters of its own: the name's first one, unless said."""
+
+    model_config = SAYS_ITS_KIND
+
+    kind: Literal["frame"] = "frame"
+    form: Annotated[str, Field(min_length=1, max_length=40)] = "name ring"
+    width_mm: Millimetres = 80.0
+    height_mm: Millimetres = 80.0
+    values: dict[
+        Annotated[str, Field(pattern=r"^[a-z]{1,20}$")], Annotated[float, Field(strict=True, ge=-1e4, le=1e4)]
+    ] = Field(default_factory=dict, max_length=12, json_schema_extra=NO_OTHERS)
+    holes: Flag = False
+    text: Annotated[str, Field(max_length=6)] = ""
+    face: FaceChoice = FaceChoice("Anton")
+    fit: Fit = Fit()
+    members: tuple[PartId, ...] = Field((), max_length=MAX_NAMES)
+    ground: PartId | None = None
+    bands: tuple[OwnBand, ...] = Field((), max_length=MAX_NAMES)
+
+    @model_validator(mode="after")
+    def _own_or_not(self) -> Frame:
+        if (self.form == "own") != (self.ground is not None):
+            raise PydanticCustomError("ground", "A frame of artwork needs its artwork, and no other does.")
+        return self
+
+    @property
+    def contains(self) -> tuple[str, ...]:
+        return self.members if self.ground is None else (self.ground, *self.members)
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        """Names are made in it: only what it is made of comes first."""
+        return () if self.ground is None else (self.ground,)
+
+    @property
+    def says(self) -> str:
+        """What a maker calls it."""
+        return self.name or ("frame" if self.form == "own" else self.form)
+
+
+@dataclass(frozen=True, eq=False)
+class FittedName:
+    """A name in its band, in the frame: which one it is, the band, where it lies, how much air is beside it
+    at its left and right, how deep it runs into edges, and how much wider its letters were made."""
+
+    part: str
+    band: Band
+    air: tuple[float, float]
+    depth: float
+    stretch: float
+
+    @property
+    def key(self) -> str:
+        """All that the name was changed by."""
+        return repr((self.depth, self.stretch, self.air, self.band.box))
+
+
+@dataclass(frozen=True, eq=False)
+class MadeFrame(MadeCombination):
+    """What a frame comes to: with what it is without its names, and how they are fitted."""
+
+    bare: Solid | None = None
+    fitted: tuple[FittedName, ...] = ()
+    bands: tuple[Band, ...] = ()
+
+    def stood(self, part: Placed) -> Iterator[Placed]:
+        """The frame without its names, and the names."""
+        if self.bare is not None and self.standing:
+            yield replace(part, made=self.bare, key=f"{part.key} bare")
+        yield from super().stood(part)
+
+
+@dataclass(frozen=True, eq=False)
+class NameAsked:
+    """A name as it is asked for: the lettering, its faces, and the bars laid on it by hand."""
+
+    lettering: Lettering
+    faces: Faces
+    bars: tuple[Bar, ...]
+    hole_mm: float
+
+    @property
+    def key(self) -> str:
+        """All that its making depends on."""
+        return digest(self.lettering.making_key(), *self.faces.key, repr(self.bars), repr(self.hole_mm))
+
+    @property
+    def target(self) -> float:
+        """The neck that it needs at edges, in mm."""
+        return self.lettering.join.neck_mm
+
+    def made(self, capitals: float, stretch: float = 1.0, spread: float = 0.0) -> MadeLettering:
+        """The name with capitals so many mm high, made wider and its letters spread."""
+        own = self.lettering
+        changed = {
+            "size": Size("capitals", capitals),
+            "stretch": round(own.stretch * stretch, 6),
+            "spacing_share": own.spacing_share + spread,
+        }
+        return make_lettering(own.model_copy(update=changed), self.faces, self.bars, self.hole_mm)
+
+    def with_larger_middle(self, times: float) -> NameAsked:
+        """The name with its middle letter so many times as large: of a monogram."""
+        own = self.lettering
+        letters = [at for at, sign in enumerate(own.text) if not sign.isspace()]
+        if len(letters) < 3:
+            return self
+        key = own.ids[letters[len(letters) // 2]]
+        change = own.letters.get(key, AS_SET)
+        changed = {**own.letters, key: replace(change, scale=change.scale * times)}
+        return replace(self, lettering=own.model_copy(update={"letters": changed}))
+
+
+def make_frame(
+    part: Frame, names: Sequence[NameAsked], ground: Placed | None, face: Face | None
+) -> MadeFrame:
+    """A frame with its names fitted.
+
+    Raises Problem "no-frame", "no-room", "too-many-names", "too-small", "no-edge", "crosses-edge", "weld".
+    """
+    form = None if ground is not None else frame_of(part.form)
+    use: Use = form.uses[0] if form and len(form.uses) == 1 else "holes" if part.holes else "edges"
+    feet = part.fit.feet or ("lowest" if form and form.has_initial else "baseline")
+    if form and form.middle:
+        times = part.values.get("middle", next(m.usual or 1.0 for m in form.measures if m.key == "middle"))
+        names = [name.with_larger_middle(times) for name in names]
+    made = [_natural(part, name) for name in names]
+    # How a name is joined hangs on its size a little, and a gap that follows from the name on both.
+    for _ in range(_FRAME_ROUNDS):
+        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face)
+        if len(names) > len(drawn.bands):
+            raise _too_many(len(names), len(drawn.bands))
+        fittings = [_Fitting(part, use, feet, *pair) for pair in zip(names, drawn.bands, strict=False)]
+        fitted = [fitting.fitted(m) for fitting, m in zip(fittings, made, strict=True)]
+        if all(abs(one.told.stretch - 1) < _AS_DRAWN for one in fitted):
+            break
+        made = [f.name.made(o.made.capital_height) for f, o in zip(fittings, fitted, strict=True)]
+    if len(fitted) > 1 and all(f.band.alike for f in fittings):
+        smallest = min(one.pose.size for one in fitted)
+        fittings = [replace(fitting, size=smallest) for fitting in fittings]
+        fitted = [f.fitted(one.made) for f, one in zip(fittings, fitted, strict=True)]
+    for fitting, one in zip(fittings, fitted, strict=True):
+        fitting.look(one)
+    added = [shape for one in fitted for shape in one.added]
+    bare = Solid(part.id, f"the {part.says}", weld([drawn.body, *added]) if added else drawn.body)
+    members = {one.made.lettering.id: one.placed for one in fitted}
+    body, others = _together(part, use, bare.body, list(members.values()))
+    return MadeFrame(
+        part.id, f"the {part.says}", body, others, tuple(ground.lines) if ground else (),
+        {ground.id: ground, **members} if ground else members,
+        () if use == "holes" else tuple(members), (), bare, tuple(one.told for one in fitted), drawn.bands,
+    )  # fmt: skip
+
+
+_FRAME_ROUNDS = 2
+
+_AS_DRAWN = 0.01
+"""Letters made wider by less are as they are drawn, to the eye. (†)"""
+
+
+def _too_many(names: int, bands: int) -> Problem:
+    places = "1 place" if bands == 1 else f"{bands} places"
+    return Problem(
+        "too-many-names",
+        f"There are {names} names, and this frame has {places}.",
+        "Take a name out, or choose a frame with more places.",
+        "members",
+    )
+
+
+# --- the frame -------------------------------------------------------------------------------------------
+
+
+def _drawn(
+    part: Frame, form: FrameForm | None, names: Sequence[NameAsked], natural: Sequence[MadeLettering],
+    feet: Feet, face: Face | None,
+) -> Drawn:  # fmt: skip
+    assert form is not None
+    aspects = []
+    for made in natural:
+        ink = ink_of(made)
+        aspects.append(round(ink.box.width / (ink.lowest(feet) - ink.box.y), 4))
+    text = part.text or next((initial_of(name.lettering.text) for name in names), "")
+    deepest = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
+    asked = Asked(
+        part.width_mm, part.height_mm, part.values, aspects, part.fit.air_mm, deepest, part.holes,
+        text or "A", face, form.measures,
+    )  # fmt: skip
+    key = digest(form.name, repr(replace(asked, face=None, measures=())), face.key if face else "")
+    return _frames.get(key, partial(form.draw, asked))
+
+
+_frames: Bounded[str, Drawn] = Bounded(
+    8 * 2**20, lambda drawn: 20_000 + drawn.body.kept_bytes * (1 + len(drawn.bands))
+)
+
+
+def initial_of(text: str) -> str:
+    """The initial of a name: its first letter, as a capital."""
+    return next((sign.upper() for sign in text if sign.isalnum()), "")
+
+
+def _own(part: Frame, ground: Placed) -> Drawn:
+    """A frame made of another part, with the bands that were drawn on it."""
+    body = body_of(ground)
+    bands = []
+    for own in part.bands:
+        box = Box(own.x - own.width_mm / 2, own.y - own.height_mm / 2, own.width_mm, own.height_mm)
+        edges = _pointed_at(body, own.edges)
+        across = own.manner in ("across", "between")
+        sides = opening_around(box, edges, across=True) if across else None
+        rows = None if own.manner in ("across", "within") else opening_around(box, edges, across=False)
+        if own.manner == "within":
+            sides = shapely.box(box.x, box.y, box.right, box.bottom)
+        bands.append(Band(box, own.manner, edges, sides, rows))
+    if not bands:
+        raise Problem("no-band", "This frame has no place for a name yet.", "Draw a band on it.", "bands")
+    return Drawn(body, tuple(bands))
+
+
+def _pointed_at(body: Shape, edges: Sequence[int]) -> Region:
+    """The material along some contours of a body; all of it where none are named. Raises Problem "no-edge"."""
+    if not edges:
+        return body.region
+    contours = list(body.outline.contours())
+    if max(edges) >= len(contours):
+        raise Problem(
+            "no-edge",
+            "An edge that was pointed at is not there any more.",
+            "Point at an edge again.",
+            "bands",
+        )
+    # Material lies along a contour on one side: the pieces that have a point of it on their border.
+    pieces = shapely.get_parts(body.region)
+    marks = shapely.points([contours[n].points[0] for n in edges])
+    near = shapely.dwithin(shapely.boundary(pieces)[:, None], marks, 2 * body.tolerance).any(axis=1)
+    return polygonal(shapely.union_all(pieces[near])) if near.any() else body.region
+
+
+def _together(part: Frame, use: Use, body: Shape, names: Sequence[Placed]) -> tuple[Shape, dict[str, Shape]]:
+    """A frame and its names as one body; those of other films stay by themselves, laid over it."""
+    if use == "holes":
+        plate = without(body, [body_of(name) for name in names])
+        return with_bridges(plate, max((n.made.lettering.join.neck_mm for n in names if isinstance(
+            n.made, MadeLettering)), default=1.0)), {}  # fmt: skip
+    film = part.film.upper()
+    own = [name for name in names if name.film == film]
+    others: dict[str, list[Shape]] = {}
+    for name in names:
+        if name.film != film:
+            others.setdefault(name.film, []).append(body_of(name))
+    chosen = sorted({edge for band in part.bands for edge in band.edges})
+    if chosen and own:
+        whole = welded_to_edges(body, [body_of(name) for name in own], chosen)
+    else:
+        frame = Placed(part.id, film, Solid(part.id, part.says, body), Placement(), "", "")
+        whole = welded([frame, *own]) if own else body
+    return whole, {colour: weld(shapes) for colour, shapes in others.items()}
+
+
+# --- names -----------------------------------------------------------------------------------------------
+
+
+_LETTER_WIDTH = 0.62
+"""About how wide a letter is in heights of a capital: only the first guess of a size hangs on it."""
+
+
+def _natural(part: Frame, name: NameAsked) -> MadeLettering:
+    """A name at about the size that it will have."""
+    longest = max(map(len, name.lettering.text.split("\n")))
+    guess = min(0.5 * part.height_mm, 0.85 * part.width_mm / (_LETTER_WIDTH * longest))
+    return name.made(min(max(guess, 1.0), 1000.0))
+
+
+def ink_of(made: MadeLettering) -> Ink:
+    """What is seen of a name."""
+    on = Placement(scale=1 / made.size)
+    regions = [on.region(place.region(shape.region)) for shape, place in made.shapes]
+    return Ink.of(polygonal(shapely.union_all(regions)), made.layout.baselines[-1] / made.size)
+
+
+@dataclass(frozen=True, eq=False)
+class _Fitted:
+    """A name fitted: what it was made to, where it lies, what was added so that it holds, and what is told."""
+
+    made: MadeLettering
+    pose: Pose
+    added: tuple[Shape, ...]
+    told: FittedName
+
+    @property
+    def placed(self) -> Placed:
+        lettering = self.made.lettering
+        place = Placement(self.pose.x, self.pose.y, 0.0, self.pose.size / self.made.size)
+        key = digest(lettering.making_key(), repr(self.made.size), self.told.key)
+        return Placed(lettering.id, lettering.film.upper(), self.made, place, key, digest(key, repr(place)))
+
+
+_DEPTHS = (0.6, 1.0, 1.5, 2.1)
+"""How deep a name is run into an edge, in necks: the least that holds is taken. (†)"""
+
+_ROUNDS = 4
+
+_SAME_SIZE = 1e-4
+
+_MOST_SPREAD = 0.6
+"""Letters are spread by this share of the size at most: further apart they are no word. (†)"""
+
+
+@dataclass(frozen=True, eq=False)
+class _Fitting:
+    """A name on its way into a band. ``size`` is that of all names that are to look alike."""
+
+    part: Frame
+    use: Use
+    feet: Feet
+    name: NameAsked
+    band: Band
+    size: float | None = None
+
+    def fitted(self, made: MadeLettering) -> _Fitted:
+        """The name at the size and place at which it holds."""
+        if self.use == "letters":
+            return self._shaped(made)
+        fit, capital = self.part.fit, self.name.faces.face.capital_height
+        bent, held = (1.0, 0.0), False
+        depth = fit.depth_mm or _DEPTHS[0] * self.name.target
+        ink = ink_of(made)
+        pose = self.pose(ink, depth)
+        wanted = self._bent(ink, pose, *bent)
+        for _ in range(_ROUNDS):
+            bent = wanted
+            made = self.name.made(pose.size * capital, *bent)
+            ink = ink_of(made)
+            if self.use == "edges" and fit.depth_mm is None:
+                depth, held = self._deep_enough(made, ink)
+            pose = self.pose(ink, depth)
+            wanted = self._bent(ink, pose, *bent)
+            if abs(pose.size - made.size) <= _SAME_SIZE * made.size and abs(wanted[0] - bent[0]) <= _SAME_SIZE:
+                break
+        added = self._added(made, pose, held) if self.use == "edges" else ()
+        return _Fitted(made, pose, added, self._told(made, pose, ink, depth, bent[0]))
+
+    def pose(self, ink: Ink, depth: float) -> Pose:
+        """Where a name lies in its band, and how large it is."""
+        band, fit = self.band, self.part.fit
+        if band.manner in ("across", "between"):
+            return across(ink, band, depth, fit.centre, self.feet)
+        if band.manner == "upright":
+            return upright(ink, band, depth, self.feet, fit.centre)
+        if band.manner == "within":
+            return within(ink, band, fit.air_mm, fit.centre)
+        wide = (band.box.width - 2 * fit.air_mm) / ink.box.width
+        high = (band.box.height - fit.air_mm) / (ink.lowest(self.feet) - ink.box.y)
+        return standing(ink, band, self.size or min(wide, high), depth, self.feet, fit.centre)
+
+    def _bent(self, ink: Ink, pose: Pose, stretch: float, spread: float) -> tuple[float, float]:
+        """How much wider letters are to be made, and how far to be spread, so that the air is as asked, where
+        they now are so."""
+        band, fit = self.band, self.part.fit
+        if band.manner != "upright":
+            return 1.0, 0.0
+        lacking = (band.box.width - 2 * fit.air_mm) / pose.size - ink.box.width
+        wanted = round(float(stretch * (1 + lacking / ink.box.width)), 5)
+        gaps = len(self.name.lettering.text.strip()) - 1
+        if fit.spread and gaps and (wanted > 1 or spread):
+            return 1.0, round(min(max(spread + lacking / gaps, 0.0), _MOST_SPREAD), 5)
+        if wanted > fit.stretch and abs(stretch - 1) < 1e-9:
+            return 1.0, 0.0  # a short name stays as it is drawn, with more air
+        return min(fit.stretch, max(1 / fit.stretch, wanted)), 0.0
+
+    # --- how it holds ---
+
+    def _letters(self, made: MadeLettering) -> list[Body]:
+        """Its letters in shares of the size, with what is known of their strength."""
+        return [
+            _bodies.get(p.form.outline.digest, partial(Body, p.form.region)).moved(
+                p.place.x / made.size, p.place.y / made.size
+            )
+            for p in made.layout.letters
+        ]
+
+    def _edges(self, pose: Pose) -> Region:
+        """The edges of the band in shares of the size, seen from where the name lies."""
+        on = Placement(pose.x, pose.y, 0.0, pose.size)
+        return polygonal(shapely.transform(self.band.edges, on.points_back))
+
+    def _deep_enough(self, made: MadeLettering, ink: Ink) -> tuple[float, bool]:
+        """The least depth at which all letters that meet edges hold there; the one where most do, if there is
+        none. And whether all hold."""
+        letters, best = self._letters(made), (-1.0, 0.0)
+        for share in _DEPTHS:
+            depth = share * self.name.target
+            pose = self.pose(ink, depth)
+            if best[0] >= 0 and self.band.pierced(pose.points(ink)):
+                break
+            met = [c.holds for c in contacts(letters, self._edges(pose), self.name.target / pose.size)]
+            if met and all(met):
+                return depth, True
+            holding = sum(met) / len(met) if met else 0.0
+            if holding > best[0]:
+                best = (holding, depth)
+        return best[1], False
+
+    def _added(self, made: MadeLettering, pose: Pose, held: bool = False) -> tuple[Shape, ...]:
+        """What makes letters hold at edges, where they are not ``held``, and ties to the frame what is not in
+        one with it."""
+        target, edges = self.name.target / pose.size, self._edges(pose)
+        found = []
+        for contact in () if held else contacts(self._letters(made), edges, target):
+            more = None if contact.holds else contact.strengthened()
+            found += [more] if more is not None else []
+        on = Placement(scale=1 / made.size)
+        seen = [on.region(place.region(shape.region)) for shape, place in made.shapes]
+        seen += [region for _, region in found]
+        if self.name.lettering.join.marks is not MarkWay.KEEP or not made.loose_marks:
+            found += ties(seen, edges, target)
+        where = Placement(pose.x, pose.y, 0.0, pose.size)
+        return tuple(clean(where.outline(outline), FLATNESS_MM) for outline, _ in found)
+
+    def look(self, one: _Fitted) -> None:
+        """Raises Problem "too-small" or "too-long" where the name does not fit."""
+        pose, made = one.pose, one.made
+        shown = made.lettering.text.replace("\n", " ")
+        shown = f"“{shown if len(shown) <= 24 else shown[:23] + '…'}”"
+        capital = pose.size * self.name.faces.face.capital_height
+        if capital < SMALLEST_CAPITAL_MM:
+            wider = self.part.width_mm * SMALLEST_CAPITAL_MM / capital
+            raise Problem(
+                "too-small",
+                f"{shown} would be {show_length(capital)} high in this {self.part.says}: too small to cut.",
+                f"Make the frame {show_length(math.ceil(wider))} wide, set the name on two lines, shorten it, "
+                "or take a narrower face.",
+                "members",
+            )
+        if self.band.manner != "upright":
+            return
+        beyond = 2 * self.part.fit.air_mm - sum(one.told.air)
+        if beyond > 2 * _AIR_MM:
+            raise Problem(
+                "too-long",
+                f"{shown} is {show_length(beyond)} too long for its band, with its letters made "
+                f"{round(100 - 100 / self.part.fit.stretch)} % narrower.",
+                "Let the gap follow the name, take less air or a narrower face, or make the frame wider.",
+                "members",
+            )
+
+    def _told(self, made: MadeLettering, pose: Pose, ink: Ink, depth: float, stretch: float) -> FittedName:
+        left = pose.x + ink.box.x * pose.size - self.band.box.x
+        right = self.band.box.right - (pose.x + ink.box.right * pose.size)
+        return FittedName(made.lettering.id, self.band, (left, right), depth, stretch)
+
+    def _shaped(self, made: MadeLettering) -> _Fitted:
+        """Letters shaped to fill a disc, with their tops and feet in its ring."""
+        depth = self.part.fit.depth_mm or _DEPTHS[1] * self.name.target
+        letters = made.layout.letters
+        if len(letters) > MOST_SHAPED:
+            raise Problem(
+                "too-many-letters",
+                f"There are {len(letters)} letters, and a round monogram has up to {MOST_SHAPED}.",
+                "Type two or three initials.",
+                "members",
+            )
+        radius = self.band.box.width / 2 + depth
+        places = cells(len(letters), radius, self.part.values.get("middle", 0.42), self.part.fit.air_mm / 2)
+        bends = [
+            IntoDisc(letter.letter.drawn.box, radius, *place)
+            for letter, place in zip(letters, places, strict=True)
+        ]
+        made = made.shaped([
+            bent_shape(letter.letter.drawn, bend, SHAPED_TO_MM)
+            for letter, bend in zip(letters, bends, strict=True)
+        ])  # fmt: skip
+        pose = Pose(made.size, 0.0, 0.0)
+        ink = ink_of(made)
+        return _Fitted(made, pose, self._added(made, pose), self._told(made, pose, ink, depth, 1.0))
+
+
+_bodies: Bounded[str, Body] = Bounded(8 * 2**20)
+
+_AIR_MM = 0.1
+"""Air that lacks no more than this is as asked."""
+
+MOST_SHAPED = 5
+
+SHAPED_TO_MM = 0.01
+"""Shaped letters are true to the disc they fill by this."""
