@@ -97,6 +97,17 @@ class Placement:
         turn = (outer.turn - self.turn if outer.flip else outer.turn + self.turn) % 360
         return Placement(x, y, turn, outer.scale * self.scale, outer.flip != self.flip)
 
+    def seen_from(self, other: Placement) -> Placement:
+        """The placement in the frame of another thing that lies in the same frame around it."""
+        x, y = other.back(self.x, self.y)
+        turn = (other.turn - self.turn if other.flip else self.turn - other.turn) % 360
+        turn = turn - 360 if turn > 180 else turn
+        return Placement(x, y, turn, self.scale / other.scale, other.flip != self.flip)
+
+    def region_back(self, region: Region) -> Region:
+        """A region of the frame around it, in its own."""
+        return polygonal(shapely.transform(region, self.points_back))
+
     def outline(self, outline: Outline) -> Outline:
         """The outline in the frame around it; outer contours keep their winding."""
         moved = Outline(outline.verbs, self.points(outline.points))
@@ -105,6 +116,12 @@ class Placement:
     def region(self, region: Region) -> Region:
         """The region in the frame around it."""
         return polygonal(shapely.transform(region, self.points))
+
+    def shape_back(self, shape: Shape) -> Shape:
+        """A shape of the frame around it, in its own."""
+        points = Outline(shape.outline.verbs, self.points_back(shape.outline.points))
+        outline = points.reversed() if self.flip else points
+        return Shape(outline, self.region_back(shape.region), shape.tolerance / self.scale)
 
     def shape(self, shape: Shape) -> Shape:
         """The shape in the frame around it."""

@@ -188,8 +188,13 @@ def fill_holes(shape: Shape, fills: Sequence[Region]) -> Shape:
     outline, area = shape.outline, shapely.union_all([shapely.buffer(f, shape.tolerance * 4) for f in fills])
     areas = measure.contour_areas(outline)
     points, ring_of = flatten(outline, shape.tolerance)
-    rings = np.asarray(shapely.polygons(shapely.linearrings(points, indices=ring_of)))
-    filled = (areas < 0) & shapely.covers(area, rings)
+    filled = areas < 0
+    filled &= np.bincount(ring_of, minlength=len(areas)) >= 3  # a sliver of two sides is no hole to fill
+    wanted = filled[ring_of]
+    if wanted.any():
+        numbers = np.unique(ring_of[wanted], return_inverse=True)[1]
+        rings = shapely.polygons(shapely.linearrings(points[wanted], indices=numbers))
+        filled[filled] = shapely.covers(area, rings)
     if not filled.any():
         return shape
     kept = np.flatnonzero(~filled).tolist()

@@ -20,6 +20,7 @@ import shapely
 
 from fulgen.geometry import bezier
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Outline, Point
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region
 from fulgen.joining.strength import Body
 from fulgen.joining.strokes import (
@@ -290,15 +291,15 @@ def chain_through(path: Floats, ends: Floats | None = None) -> Floats:
 
 
 def shaped(
-    left: Body, right: Body, need: float, best: FoundFlow | None, shape: FlowShape, offset: Point
+    left: Body, right: Body, need: float, best: FoundFlow | None, shape: FlowShape, there: Placement
 ) -> FoundFlow | None:
     """A flow as a hand has shaped it: it leaves and arrives in the strokes nearest to the places chosen, or
-    where the best one does. ``offset`` is where the right letter's origin is."""
+    where the best one does. ``there`` is where the right letter lies as the left one sees it."""
     ends = None if best is None else best.ends
     found = []
-    for body, spot, origin, n in ((left, shape.leaves, (0.0, 0.0), 0), (right, shape.arrives, offset, 1)):
+    for body, spot, lies, n in ((left, shape.leaves, Placement(), 0), (right, shape.arrives, there, 1)):
         if spot is not None:
-            place = np.array([spot.x + origin[0], spot.y + origin[1]])
+            place = np.array(lies.point(spot.x, spot.y))
         elif ends is not None:
             place = np.array(ends[n])
         else:

@@ -10,13 +10,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
 import shapely
 
-from fulgen.geometry.outline import Floats, Point
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
 from fulgen.joining.flow import Flows, FoundFlow, core_tie, flow_cost, shaped
 from fulgen.joining.reaches import Addition, best_bridge, reach
@@ -82,6 +83,9 @@ class Option:
     overlapping: float
 
 
+_HERE = Placement()
+
+
 def needed(left: Body, right: Body, target: float) -> float:
     """The neck that two letters need: as asked, or what they themselves give."""
     given = min(left.gives(target), right.gives(target))
@@ -89,10 +93,10 @@ def needed(left: Body, right: Body, target: float) -> float:
 
 
 def options(
-    left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float, offset: Point = (0.0, 0.0)
+    left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float, there: Placement = _HERE
 ) -> tuple[Option, ...]:
     """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are
-    those of the band, ``offset`` is where the right letter's origin is. At least one."""
+    those of the band, ``there`` is where the right letter lies as the left one sees it. At least one."""
 
     def option(joint: Joint, cost: float) -> Option:
         return Option(joint, cost, white(gaps, joint.shift), overlapping(gaps, joint.shift))
@@ -101,7 +105,7 @@ def options(
         return (option(Joint(Way.LEAVE), 0.0),)
     if wish.way is Way.APART:
         return (option(_kept_apart(left.region, right.region), 0.0),)
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, offset)
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, there)
     if wish.way in (None, Way.SLIDE) and pair.holds(0.0):
         return (option(Joint(Way.LEAVE), 0.0),)
     found = [option(joint, cost) for joint, cost in pair.ways()]
@@ -112,10 +116,10 @@ class _Pair:
     """Two neighbours looked at in several places."""
 
     def __init__(
-        self, left: Body, right: Body, wish: Wish, need: float, x_height: float, offset: Point
+        self, left: Body, right: Body, wish: Wish, need: float, x_height: float, there: Placement
     ) -> None:
         self.left, self.right, self.wish, self.need = left, right, wish, need
-        self.x_height, self.offset = x_height, offset
+        self.x_height, self.there = x_height, there
         self.made = need * (_MORE if need >= wish.neck else _LITTLE_MORE)
         self._seams: dict[float, Seam] = {}
 
@@ -198,7 +202,7 @@ class _Pair:
             if way is Way.FLOW and self.wish.flow is not None:
                 by_hand = shaped(
                     self.left, right, need, found[0] if found else None, self.wish.flow,
-                    (self.offset[0] + shift, self.offset[1]),
+                    replace(self.there, x=self.there.x + shift),
                 )  # fmt: skip
                 if by_hand is not None:
                     yield Joint(Way.FLOW, shift, _added(by_hand, "flow")), 0.0
@@ -327,13 +331,15 @@ def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
     return Addition(kind, found.flow.outline, found.flow.region, found.length, found.of_left, found.ends)
 
 
-def relaid(left: Body, right: Body, wish: Wish, kind: str, x_height: float, offset: Point) -> Addition | None:
+def relaid(
+    left: Body, right: Body, wish: Wish, kind: str, x_height: float, there: Placement
+) -> Addition | None:
     """What was added to two letters, laid anew where hands have moved them to; None where they hold without
     it, or nothing of the kind goes across."""
     way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
     if shapely.distance(left.region, right.region) > (_FAR if way is None else _FAR_BY_CHOICE):
         return None
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, offset)
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, there)
     if kind in ("gusset", "stroke") and pair.holds(0.0):
         return None
     # Only its own kind is looked for: letters are moved at the speed of a hand.

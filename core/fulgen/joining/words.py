@@ -20,7 +20,8 @@ import numpy as np
 import shapely
 
 from fulgen.bounded import Bounded
-from fulgen.geometry.outline import Outline, Point
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.weld import Shape, cut_out
@@ -33,21 +34,26 @@ from fulgen.joining.strength import Body
 from fulgen.joining.white import Reach, gaps_between, overlapping, reach_of, white
 from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import APART, HANGING, LIKE_BITS, body_and_marks, carrier_and_bits
+from fulgen.lettering.course import Path, Stand
 from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import FormKey, Lines, SetLetter
 from fulgen.lettering.letters import AS_SET, LetterChange, MarkWay, Way
 from fulgen.lettering.stand_ins import StandIn
 
-_STEP = 1e-6
-"""Distances are rounded to this for what is remembered of a pair: a thousandth of a hair."""
+_NEAR, _NEAR_DEGREES = 2e-3, 0.25
+"""How near is near enough to decide: a tenth of what a joint gives or takes."""
+
+_STEP, _STEP_DEGREES = 1e-6, 1e-4
+"""Distances and turns are rounded to these for what is remembered of a pair: a thousandth of a hair."""
 
 
 @dataclass(frozen=True, eq=False)
 class LineSeam:
     """The seam of two neighbours in a line.
 
-    left, right: places in the text; line: its number; x, y: the left letter's origin on the line.
-    joint: what was done; dx, dy: from the left letter's origin to the right one's, as they end up.
+    left, right: places in the text; line: its number; stand: where the left letter stands on it.
+    joint: what was done; own, there: where the left letter and the right one lie as the left one sees them, as
+    they end up.
     look: the two by themselves; held: the seam with what else of the line holds the two together; whites: the
     white between the two, as they end up and as the face sets them.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the
@@ -57,12 +63,10 @@ class LineSeam:
     left: int
     right: int
     line: int
-    x: float
-    y: float
-    order: int
+    stand: Stand
     joint: Joint
-    dx: float
-    dy: float
+    own: Placement
+    there: Placement
     look: Callable[[], Seam]
     held: Callable[[Seam], Seam | None]
     whites: Callable[[], tuple[float, float]]
@@ -85,13 +89,11 @@ class LineSeam:
 
 @dataclass(frozen=True, eq=False)
 class Patch:
-    """Something on a line that is no letter: a bar to weld in or a hole to fill, in the frame of the
-    letter with this place and order on the line."""
+    """Something on a line that is no letter: a bar to weld in or a hole to fill, as the letter sees it that
+    stands there."""
 
     line: int
-    x: float
-    y: float
-    order: int
+    stand: Stand
     shape: Shape
 
 
@@ -120,6 +122,8 @@ class Line:
     join: Join
     changes: Mapping[int, LetterChange]
     x_height: float
+    path: Path | None = None
+    start: float = 0.0
 
     def change(self, letter: SetLetter) -> LetterChange:
         return self.changes.get(letter.at, AS_SET)
@@ -128,13 +132,55 @@ class Line:
     def auto(self) -> bool:
         return self.join.how == "auto"
 
-    def between(self, a: SetLetter, b: SetLetter) -> Point:
-        """From the origin of one letter to that of another."""
-        return b.x - a.x + (b.order - a.order) * self.step, b.y - a.y
+    def pose(self, stand: Stand) -> Placement:
+        """Where a letter lies that stands somewhere, be the line straight or not."""
+        along = stand.x + stand.order * self.step
+        if self.path is None:
+            return Placement(along, stand.y)
+        return self.path.pose(self.start + along, stand.y, stand.middle)
+
+    def frame(self, stand: Stand) -> Placement:
+        """The frame in which a letter sees what is around it."""
+        pose = self.pose(stand)
+        return pose if self.path is None else replace(pose, turn=pose.turn - self.path.turned_by)
+
+    def seen(self, a: Stand, b: Stand) -> Placement:
+        """Where a letter lies as another sees it, by where they stand."""
+        if self.path is None:
+            return Placement(b.x - a.x + (b.order - a.order) * self.step, b.y - a.y)
+        return self.pose(b).seen_from(self.frame(a))
+
+    def about(self, there: Placement) -> Placement:
+        """A place near enough to one to decide what is done there: on a line that bends in another way at every
+        place, so that what was worked out serves again."""
+        if self.path is None or self.path.same_everywhere:
+            return there
+        x, y = (round(v / _NEAR) * _NEAR for v in (there.x, there.y))
+        return Placement(x, y, round(there.turn / _NEAR_DEGREES) * _NEAR_DEGREES)
+
+    def between(self, a: SetLetter, b: SetLetter) -> Placement:
+        """Where a letter lies as another sees it."""
+        return self.seen(a.stand, b.stand)
+
+    def body(self, letter: SetLetter, there: Placement) -> Body:
+        """The body of a letter where it is seen."""
+        if there.turn == 0.0:
+            return _body(letter).moved(there.x, there.y)
+        return _turned_body(letter, there.turn).moved(there.x, there.y)
+
+    def from_letter(self, letter: SetLetter, other: SetLetter) -> Placement:
+        """Where another letter lies in the frame in which a letter is drawn."""
+        if self.path is None:
+            return self.between(letter, other)
+        return self.pose(other.stand).seen_from(self.pose(letter.stand))
+
+    def own(self, letter: SetLetter) -> Body:
+        """The body of a letter as it sees itself."""
+        return _body(letter) if self.path is None else self.body(letter, self.between(letter, letter))
 
     def seen_from(self, first: SetLetter, letter: SetLetter) -> Region:
-        """The body of a letter in the frame of another."""
-        return moved_by(_body(letter).region, *self.between(first, letter))
+        """The body of a letter as another sees it."""
+        return self.body(letter, self.between(first, letter)).region
 
     @cached_property
     def neighbours(self) -> dict[int, int]:
@@ -188,16 +234,22 @@ def join_lines(
     changes: Mapping[int, LetterChange],
     hole: float,
     x_height: float,
+    along: Sequence[tuple[Path, float]] = (),
 ) -> Joined:
     """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
-    small to weed. ``x_height`` is that of the face, as a share of the size."""
+    small to weed. ``x_height`` is that of the face, as a share of the size. ``along`` are the paths
+    that lines follow, in mm, with where each starts on its own."""
     # No stroke is wider than what is told of necks, so more is not worth trying for.
     neck = min(_rounded_up(join.neck_mm / size, _NECK_STEP), 0.8 * WIDEST_NECK)
     wish = Wish(neck, _rounded_up(hole / size, _HOLE_STEP))
     step = spacing / size
-    joined = [
-        _joined(Line(n, letters, step, wish, join, changes, x_height)) for n, letters in enumerate(lines)
-    ]
+    joined = []
+    for n, letters in enumerate(lines):
+        line = Line(n, letters, step, wish, join, changes, x_height)
+        if along:
+            path, start = along[n]
+            line = replace(line, path=path.scaled(1 / size), start=start / size)
+        joined.append(_joined(line))
     return Joined(
         tuple(j.lines[0] for j in joined),
         tuple(s for j in joined for s in j.seams),
@@ -235,7 +287,7 @@ def _joined(line: Line) -> Joined:
         if joint.bar is not None:
             bars.append(_patch(line, a, joint.bar))
         for hole in taken:
-            fills.append(Patch(line.number, a.x, a.y, a.order, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
+            fills.append(Patch(line.number, a.stand, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
     if line.auto:
         kept_so = (Way.APART, Way.LEAVE)
         tied = {
@@ -289,27 +341,76 @@ def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: S
     choice = line.change(left).seam
     way = choice.way
 
-    def from_left(letter: SetLetter) -> float:
+    def stand(letter: SetLetter, shift: float = 0.0) -> Stand:
         # Hands come after: the pair is joined where the face sets it.
-        own = letter.x - letter.by_hand - (left.x - left.by_hand)
-        return own + (letter.order - left.order) * line.step
+        return Stand(letter.x - letter.by_hand + shift, 0.0, letter.order, letter.middle)
 
     if way is None and not line.auto:
         way = Way.LEAVE
-    dx = from_left(right)
+    at = stand(left)
     asked = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
-    key = (left.key, right.key, round(dx / _STEP), tuple(h.key for h in hanging), asked, line.x_height)
 
-    def worked_out() -> Choices:
-        body, other = _facing(_body(left), _body(right).moved(dx, 0.0))
-        signs = [moved_by(h.form.region, from_left(h), 0.0) for h in hanging]
-        room = _room_under(body.region, signs, other.region) if way in (None, Way.SLIDE) else 0.0
-        gaps = gaps_between(_reach(left, line.x_height), _reach(right, line.x_height), dx - room)
-        found = options(body, other.moved(-room, 0.0), asked, gaps, line.x_height, (dx - room, 0.0))
-        moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
-        return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=way is not None or room > 0)
+    def choices(shift: float) -> Choices:
+        """What can be done where the right letter is slid by so much along the line."""
+        there = line.about(line.seen(at, stand(right, shift)))
+        hung = [(h, line.seen(at, stand(h, shift / 2))) for h in hanging]
+        key = (left.key, right.key, *_rounded(there), tuple(h.key for h in hanging), asked, line.x_height)
+        return _options.get(key, lambda: _worked_out(line, left, right, there, hung, asked))
 
-    return _options.get(key, worked_out)
+    found = choices(0.0)
+    if line.path is None or not line.auto or way in _AS_THEY_ARE:
+        return found
+    return _on_the_curve(found, choices)
+
+
+_AS_THEY_ARE = (Way.LEAVE, Way.APART)
+
+
+def _on_the_curve(found: Choices, choices: Callable[[float], Choices]) -> Choices:
+    """What can be done where letters slide along a line that bends: each is looked at again where the slide
+    brings it, for there the two are turned against each other in another way."""
+    options: list[Option] = []
+    for option in found.options:
+        shift = option.joint.shift
+        if abs(shift) < 1e-6:
+            options.append(option)
+            continue
+        again = min(choices(shift).options, key=lambda o: (abs(o.joint.shift) > 0.05, o.cost))
+        joint = again.joint
+        kept = Way.SLIDE if joint.way is Way.LEAVE else joint.way
+        options.append(
+            replace(
+                again,
+                joint=replace(joint, way=kept, shift=shift + joint.shift),
+                cost=max(option.cost, again.cost),
+            )
+        )
+    return replace(found, options=tuple(options))
+
+
+def _worked_out(
+    line: Line, left: SetLetter, right: SetLetter, there: Placement,
+    hung: Sequence[tuple[SetLetter, Placement]], asked: Wish,
+) -> Choices:  # fmt: skip
+    body, other = _facing(line.own(left), line.body(right, there))
+    signs = [place.region(h.form.region) for h, place in hung]
+    room = _room_under(body.region, signs, other.region) if asked.way in (None, Way.SLIDE) else 0.0
+    if line.path is None:
+        gaps = gaps_between(_reach(left, line.x_height), _reach(right, line.x_height), there.x - room)
+    else:
+        gaps = gaps_between(
+            reach_of(body.region, line.x_height), reach_of(other.region, line.x_height), -room
+        )
+    found = options(
+        body, other.moved(-room, 0.0), asked, gaps, line.x_height, replace(there, x=there.x - room)
+    )
+    moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
+    return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=asked.way is not None or room > 0)
+
+
+def _rounded(there: Placement) -> tuple[int, int, int]:
+    """A place as it is remembered."""
+    return round(there.x / _STEP), round(there.y / _STEP), round(there.turn / _STEP_DEGREES)
 
 
 def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
@@ -337,16 +438,16 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     """The joint with its bar laid to where a hand has moved the letters; without it, where they are now
     so far apart that no bar goes across."""
     bar = joint.bar
-    if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
+    if bar is None or (line.path is None and a.by_hand == b.by_hand and a.y == b.y):
         return joint
-    dx, dy = line.between(a, b)
+    there = line.between(a, b)
     choice = line.change(a).seam
     wish = replace(line.wish, way=choice.way, flow=choice.flow)
-    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), wish, bar.kind, line.x_height)
+    key = (a.key, b.key, *_rounded(there), wish, bar.kind, line.x_height)
 
     def laid() -> Addition | None:
-        left, right = _facing(_body(a), _body(b).moved(dx, dy))
-        return relaid(left, right, wish, bar.kind, line.x_height, (dx, dy))
+        left, right = _facing(line.own(a), line.body(b, there))
+        return relaid(left, right, wish, bar.kind, line.x_height, there)
 
     # Only the bar is remembered: the same places can come from another slide and another hand.
     return replace(joint, bar=_bars.get(key, laid))
@@ -355,8 +456,8 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
 def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, tuple[Region, ...]]:
     """The seam as it ends up, and the pinholes to be filled."""
     a, b = line.letters[left], line.letters[right]
-    dx, dy = line.between(a, b)
-    look: Callable[[], Seam] = partial(_measured, a, b, dx, dy, joint.bar)
+    there = line.between(a, b)
+    look: Callable[[], Seam] = partial(_measured, line, a, b, there, joint.bar)
     choice = line.change(a).seam
     brought = joint.way is not Way.APART and (joint.shift != 0 or joint.bar is not None)
     trim = choice.trim if choice.trim is not None else (line.auto and brought)
@@ -371,7 +472,7 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
         LineSeam(
-            a.at, b.at, line.number, a.x, a.y, a.order, joint, dx, dy, look,
+            a.at, b.at, line.number, a.stand, joint, line.between(a, a), there, look,
             partial(line.held_by_others, left, right), partial(_whites, line, a, b, joint.shift), trimmed,
             len(holes), squeeze,
         ),
@@ -381,21 +482,29 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
 
 def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float, float]:
     """The white between two letters, as they end up and as the face sets them."""
-    dx, dy = line.between(a, b)
-    set_apart = dx - shift - (b.by_hand - a.by_hand)
+    there = line.between(a, b)
+    if line.path is not None:
+        left, right = (
+            reach_of(line.own(a).region, line.x_height),
+            reach_of(line.body(b, there).region, line.x_height),
+        )
+        now = gaps_between(left, right, 0.0)
+        return white(now), white(now, -shift)
+    set_apart = there.x - shift - (b.by_hand - a.by_hand)
     left, right = _reach(a, line.x_height), _reach(b, line.x_height)
     as_set = white(gaps_between(left, right, set_apart))
-    if dy:
-        right = reach_of(_body(b).region, line.x_height, dy)
-    return white(gaps_between(left, right, dx)), as_set
+    if there.y:
+        right = reach_of(_body(b).region, line.x_height, there.y)
+    return white(gaps_between(left, right, there.x)), as_set
 
 
-def _measured(a: SetLetter, b: SetLetter, dx: float, dy: float, bar: Addition | None) -> Seam:
+def _measured(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addition | None) -> Seam:
     added = "" if bar is None else bar.outline.digest
-    key = (a.key, b.key, round(dx / _STEP), round(dy / _STEP), added)
+    own = 0.0 if line.path is None else line.path.turned_by
+    key = (a.key, b.key, *_rounded(there), own, added)
 
     def seam() -> Seam:
-        left, right = _facing(_body(a), _body(b).moved(dx, dy))
+        left, right = _facing(line.own(a), line.body(b, there))
         return Seam(
             left.region, right.region, None if bar is None else bar.region, (left, right)
         )  # fmt: skip
@@ -421,8 +530,8 @@ def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[S
     patches: dict[int, list[Region]] = {}
     for seam in seams:
         for trim in seam.trimmed:
-            whose, back = (seam.left, (0.0, 0.0)) if trim.stub.of_left else (seam.right, (-seam.dx, -seam.dy))
-            patches.setdefault(whose, []).append(moved_by(trim.patch, *back))
+            whose, lies = (seam.left, seam.own) if trim.stub.of_left else (seam.right, seam.there)
+            patches.setdefault(whose, []).append(lies.region_back(trim.patch))
     return tuple(
         replace(letter, form=_cut(letter, polygonal(shapely.union_all(patches[letter.at]))))
         if letter.at in patches
@@ -466,7 +575,7 @@ def _with_marks(
             wish.neck,
             wish.hole,
             bar,
-            *((other.key, *line.between(letter, other)) for other in near),
+            *((other.key, *_rounded(line.from_letter(letter, other))) for other in near),
         )
         work = partial(
             _settled_mark, line, letter, letters[index].form, (carrier, marks), near, way, shape, bar
@@ -479,12 +588,14 @@ def _with_marks(
 
 def _meets(line: Line, letter: SetLetter, marks: Region, other: SetLetter) -> bool:
     """Whether another letter's box meets that of a letter's marks: else it cannot hold them."""
-    dx, dy = line.between(letter, other)
+    there = line.from_letter(letter, other)
     left, top, right, bottom = marks.bounds
-    box = other.form.box
-    return bool(
-        box.x + dx <= right and box.right + dx >= left and box.y + dy <= bottom and box.bottom + dy >= top
-    )
+    if there.turn:
+        x0, y0, x1, y1 = there.region(other.form.region).bounds
+    else:
+        box = other.form.box
+        x0, y0, x1, y1 = box.x + there.x, box.y + there.y, box.right + there.x, box.bottom + there.y
+    return bool(x0 <= right and x1 >= left and y0 <= bottom and y1 >= top)
 
 
 def _settled_mark(
@@ -497,7 +608,7 @@ def _settled_mark(
     shape: StandIn | None,
     bar: float | None,
 ) -> Settled:
-    others = [line.seen_from(letter, other) for other in near]
+    others = [line.body(other, line.from_letter(letter, other)).region for other in near]
     instead = shape.drawn if shape else None
     wish = line.wish
     return settle(
@@ -530,7 +641,7 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
             continue
         pieces = [line.seen_from(first, letters[n]) for n in row]
         orders = {letters[n].order for n in row}
-        added = [_from_letter(line, first, b) for b in bars if b.order in orders]
+        added = [_from_letter(line, first, b) for b in bars if b.stand.order in orders]
         for _ in range(12):
             parts = shapely.get_parts(_united(pieces, added))
             parts = parts[shapely.area(parts) > 1e-5]
@@ -554,8 +665,10 @@ def _united(pieces: Sequence[Region], added: Sequence[Region]) -> Region:
 
 def _from_letter(line: Line, first: SetLetter, patch: Patch) -> Region:
     """A patch in the frame of a letter of its line."""
-    dx = patch.x - first.x + (patch.order - first.order) * line.step
-    return moved_by(patch.shape.region, dx, patch.y - first.y)
+    there = line.seen(first.stand, patch.stand)
+    if line.path is not None:
+        there = line.frame(patch.stand).seen_from(line.frame(first.stand))
+    return there.region(patch.shape.region)
 
 
 def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -> list[Patch]:
@@ -572,7 +685,7 @@ def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -
             continue
         if not any(shapely.intersects(hole, region) for region in filled):
             shape = Shape(Outline.empty(), hole, LETTER_FLATNESS)
-            found.append(Patch(line.number, first.x, first.y, first.order, shape))
+            found.append(Patch(line.number, first.stand, shape))
     return found
 
 
@@ -581,7 +694,7 @@ _FLECK = 1e-6
 
 
 def _patch(line: Line, letter: SetLetter, bar: Addition) -> Patch:
-    return Patch(line.number, letter.x, letter.y, letter.order, bar.shape)
+    return Patch(line.number, letter.stand, bar.shape)
 
 
 def _body(letter: SetLetter) -> Body:
@@ -591,6 +704,11 @@ def _body(letter: SetLetter) -> Body:
         return Body(body_and_marks(letter.text, letter.form.region)[0])
 
     return _bodies.get(letter.key, body)
+
+
+def _turned_body(letter: SetLetter, turn: float) -> Body:
+    key = (letter.key, round(turn / _STEP_DEGREES))
+    return _turned.get(key, lambda: Body(Placement(turn=turn).region(_body(letter).region)))
 
 
 def _reach(letter: SetLetter, x_height: float) -> Reach:
@@ -606,6 +724,7 @@ def _bits(letter: SetLetter) -> tuple[Region, Region]:
 
 # What is known of letters and pairs, for every word and size they come in.
 _bodies: Bounded[FormKey, Body] = Bounded(16 * 2**20)
+_turned: Bounded[tuple[FormKey, int], Body] = Bounded(12 * 2**20)
 _reaches: Bounded[tuple[FormKey, float], Reach] = Bounded(4 * 2**20)
 _loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
 _settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)

@@ -7,7 +7,7 @@ cut, not by the invisible room around letters.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
@@ -20,6 +20,7 @@ from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.weld import Shape
 from fulgen.lettering.catalogue import families_with
+from fulgen.lettering.course import Down, Path, Stand
 from fulgen.lettering.faces import Face
 from fulgen.lettering.letters import AS_SET, LetterChange
 from fulgen.lettering.reshape import LetterShape, mark_of, reshaped
@@ -60,7 +61,7 @@ class SetLetter:
     """A letter on its line, for a size of 1: the place of its first character in the text, its origin
     with all that moves it and the part of it that hands have done, how many letters come before it,
     its shape and what that depends on, and its shape as the face draws it, made wider where that is asked;
-    ``mark`` tells what the face draws."""
+    ``mark`` tells what the face draws; by its ``middle``, from its origin, it stands on a line that bends."""
 
     text: str
     at: int
@@ -73,6 +74,12 @@ class SetLetter:
     form: Shape
     drawn: Shape
     mark: Callable[[], str]
+    middle: float = 0.0
+
+    @property
+    def stand(self) -> Stand:
+        """Where it stands on its line."""
+        return Stand(self.x, self.y, self.order, self.middle)
 
     @property
     def stands_in(self) -> bool:
@@ -133,7 +140,8 @@ class Layout:
     """Letters in reading order, the size of the face in mm, and for each line its baseline and the x
     at which its own 0 lies.
 
-    The first baseline is y = 0; the leftmost edge of the widest line is x = 0.
+    The first baseline is y = 0; the leftmost edge of the widest line is x = 0. Along ``paths``, one for
+    each line, lines begin so far along theirs; baselines are as if they were straight.
     """
 
     letters: tuple[PlacedLetter, ...]
@@ -142,13 +150,15 @@ class Layout:
     starts: tuple[float, ...]
     spacing: float
 
-    def on_line(self, line: int, x: float, y: float, order: int) -> Placement:
-        """Where something lies that stands on a line: its place in shares of the size, and how many
-        letters come before it."""
+    paths: tuple[Path, ...] = ()
+
+    def pose(self, line: int, stand: Stand) -> Placement:
+        """Where something lies that stands on a line."""
         size = self.size
-        return Placement(
-            self.starts[line] + x * size + order * self.spacing, self.baselines[line] + y * size, 0.0, size
-        )
+        x = self.starts[line] + stand.x * size + stand.order * self.spacing
+        if not self.paths:
+            return Placement(x, self.baselines[line] + stand.y * size, 0.0, size)
+        return self.paths[line].pose(x, stand.y * size, stand.middle * size, size)
 
 
 @dataclass(frozen=True, eq=False)
@@ -204,11 +214,12 @@ def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
             hand = moved + change.dx
             x = shaped.x * setting.stretch + wider + order * setting.spacing_share + hand
             if form:
+                middle = form.box.x + form.box.width / 2
                 letters.append(
                     SetLetter(
                         shaped.text, start + shaped.at, x, change.dy, hand, order,
                         _form_key(shaped, treatment), treatment, form,
-                        _stretched(shaped.shape, treatment.stretch), partial(_mark, shaped),
+                        _stretched(shaped.shape, treatment.stretch), partial(_mark, shaped), middle,
                     )
                 )  # fmt: skip
             moved += change.after
@@ -216,11 +227,32 @@ def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
             wider += shaped.advance * setting.stretch * (change.scale - 1)
             if treatment.stand_in and form:
                 wider += _wider_by(treatment, shaped) * change.scale
-        lines.append(tuple(letters))
+        is_down = setting.course is not None and setting.course.is_down
+        lines.append(_stacked(letters, setting, changes) if is_down else tuple(letters))
         start += len(text) + 1
     if not any(lines):
         raise Problem("no-letters", "There is nothing to cut yet.", "Type a word.", "text")
     return tuple(lines)
+
+
+def _stacked(
+    letters: Sequence[SetLetter], setting: Setting, changes: Mapping[int, LetterChange]
+) -> tuple[SetLetter, ...]:
+    """Letters one under the other: what is along the line is how far down they stand, what is below it how far
+    to the right."""
+    assert setting.course is not None
+    found: list[SetLetter] = []
+    along = 0.0
+    for n, letter in enumerate(letters):
+        change = changes.get(letter.at, AS_SET)
+        box = letter.form.box
+        along += change.carry
+        hand = change.dy + change.carry
+        room = setting.course.gap_share + setting.spacing_share
+        x = along - box.y + change.dy
+        found.append(replace(letter, x=x, y=change.dx, by_hand=hand, order=n))
+        along += box.height + room + change.after
+    return tuple(found)
 
 
 def _treatment(setting: Setting, change: LetterChange, text: str, thicker: float) -> Treatment:
@@ -325,23 +357,31 @@ def _have_letters(setting: Setting, faces: Faces) -> None:
         raise _lacks(faces.face, setting.text, lacking)
 
 
-def place(setting: Setting, lines: Lines, size: float) -> Layout:
-    """Set lines at a size in mm, aligned. Raises Problem when the whole would be too large."""
-    rows, spacing = _rows(lines), setting.spacing_mm
+def place(
+    setting: Setting, lines: Lines, size: float, path: Path | None = None, spacing: float | None = None
+) -> Layout:
+    """Set lines at a size in mm, aligned: along a path, if there is one, with another letter spacing, if there is
+    one. Raises Problem when the whole would be too large."""
+    spacing = setting.spacing_mm if spacing is None else spacing
+    rows = _rows(lines, path)
     extents = [row.extent(size, spacing) for row in rows]
     widest = max(right - left for left, right in extents)
     height = size * _height(setting, rows)
     if max(widest, height) > MAX_EXTENT_MM:
         raise too_large(max(widest, height), "size")
-    starts = tuple((widest - (right - left)) * _ALIGN_SHARE[setting.align] - left for left, right in extents)
+    share = _ALIGN_SHARE[setting.align]
+    if path is None:
+        starts = tuple((widest - (right - left)) * share - left for left, right in extents)
+    else:
+        starts = tuple(-left - (right - left) * share for left, right in extents)
     baselines = tuple(n * setting.line_spacing * size for n in range(len(lines)))
-    layout = Layout((), size, baselines, starts, spacing)
+    paths = () if path is None else tuple(path.lowered(below) for below in baselines)
+    layout = Layout((), size, baselines, starts, spacing, paths)
     letters = tuple(
-        PlacedLetter(s, number, Placement(starts[number] + s.x * size + s.order * spacing,
-                                          baselines[number] + s.y * size, 0.0, size))
+        PlacedLetter(s, number, layout.pose(number, s.stand))
         for number, letters in enumerate(lines)
         for s in letters
-    )  # fmt: skip
+    )
     return replace(layout, letters=letters)
 
 
@@ -355,10 +395,12 @@ def too_large(across: float, where: str) -> Problem:
     )
 
 
-def _rows(lines: Lines) -> list[_Row]:
+def _rows(lines: Lines, path: Path | None = None) -> list[_Row]:
     rows = []
     for letters in lines:
         boxes = np.array([s.form.box for s in letters]).reshape(-1, 4)
+        if isinstance(path, Down):
+            boxes = boxes[:, [1, 0, 3, 2]] - np.array([[0.0, s.middle, 0.0, 0.0] for s in letters])
         x, y = np.array([(s.x, s.y) for s in letters]).reshape(-1, 2).T
         rows.append(_Row(
             x + boxes[:, 0], x + boxes[:, 0] + boxes[:, 2], np.array([float(s.order) for s in letters]),
@@ -376,15 +418,16 @@ def _height(setting: Setting, rows: list[_Row]) -> float:
 
 def size_of(setting: Setting, face: Face, lines: Lines, beyond: float = 0.0) -> float:
     """The face's size in mm at which the lettering measures what was asked, less what goes ``beyond`` the
-    letters in mm.
+    letters in mm. Along a course it is measured as if that were straight.
 
     Raises Problem when the letter spacing makes that impossible.
     """
-    rows = _rows(lines)
+    is_down = setting.course is not None and setting.course.is_down
+    rows = _rows(lines, Down() if is_down else None)
     asked = setting.size.mm - beyond
     if setting.size.measure == "capitals":
         return setting.size.mm / face.capital_height
-    if setting.size.measure == "height":
+    if (setting.size.measure == "height") != is_down:
         return asked / _height(setting, rows)
     filled = [row for row in rows if len(row.order)]
     size = min(_size_for_width(row, asked, setting.spacing_mm) for row in filled)

@@ -13,6 +13,7 @@ from pydantic_core import PydanticCustomError
 from fulgen.frozen import NO_OTHERS, STRICT, WHOLE, Flag, Frozen
 from fulgen.geometry.offset import Corners
 from fulgen.lettering.catalogue import FaceChoice, FaceSource
+from fulgen.lettering.course import Course, Warp
 from fulgen.lettering.faces import Face
 from fulgen.lettering.letters import LetterChange, LetterId, LetterKey, Tag
 from fulgen.lettering.reshape import LetterShape
@@ -40,7 +41,8 @@ class Setting(Frozen):
     when the text is edited; where there are none, or not as many as characters, they count from 1.
     next_letter_id is greater than every id there ever was, so that none is used twice. letters is what a hand
     has done, by these ids; kinds are changes of the nodes of every letter of a kind. thicken_mm moves every
-    edge outwards (inwards where negative); stretch makes letters so many times as wide.
+    edge outwards (inwards where negative); stretch makes letters so many times as wide. course is
+    what they run along, if not a straight line, warp how they are bent as a whole.
     """
 
     text: str = Field(
@@ -70,6 +72,8 @@ class Setting(Frozen):
     spacing_share: float = Field(0.0, strict=True, ge=-0.5, le=2.0)
     line_spacing: float = Field(1.2, strict=True, ge=0.3, le=5.0)
     align: Align = "left"
+    course: Course | None = None
+    warp: Warp | None = None
 
     @model_validator(mode="before")
     @classmethod

@@ -424,7 +424,10 @@ class _Fitting:
                 depth, held = self._deep_enough(made, ink)
             pose = self.pose(ink, depth)
             wanted = self._bent(ink, pose, *bent)
-            if abs(pose.size - made.size) <= _SAME_SIZE * made.size and abs(wanted[0] - bent[0]) <= _SAME_SIZE:
+            if (
+                abs(pose.size - made.size) <= _SAME_SIZE * made.size
+                and abs(wanted[0] - bent[0]) <= _SAME_SIZE
+            ):
                 break
         added = self._added(made, pose, held) if self.use == "edges" else ()
         return _Fitted(made, pose, added, self._told(made, pose, ink, depth, bent[0]))

@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Literal
 
 import numpy as np
 import shapely
 
-from fulgen.bounded import digest
-from fulgen.geometry.outline import Point
+from fulgen.bounded import Bounded, digest
+from fulgen.geometry.bend import Bend, bent_shape
+from fulgen.geometry.measure import Box
+from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.polygons import Region, count, moved
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.polygons import Region, count, polygonal
+from fulgen.geometry.weld import Shape, clean
 from fulgen.joining.anchors import Anchor, PartId, within_reach
 from fulgen.joining.bars import Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
+from fulgen.joining.seam import Seam
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
-from fulgen.lettering.layout import Layout, PlacedLetter, layers_of, place, set_lines, size_of
+from fulgen.lettering.course import AlongPath, Circle, Course, Down, Path, Polyline, Stand, Warped, path_of
+from fulgen.lettering.faces import LETTER_FLATNESS
+from fulgen.lettering.layout import Layout, Lines, PlacedLetter, layers_of, place, set_lines, size_of
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.parts.made import Layer, Made
 from fulgen.parts.part import Part
@@ -35,6 +41,12 @@ class Lettering(Setting, Part):
     id: PartId = "lettering-1"
     join: Join = Join()
     underline: Underline | None = None
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        """The part whose line it runs along."""
+        course = self.course
+        return (course.of,) if course is not None and course.kind == "line" and course.of else ()
 
     def making_key(self) -> str:
         kept = {"place", "film", "next_letter_id", "name", "hidden", "locked", "travels"}
@@ -109,7 +121,7 @@ class MadeLettering(Made):
         ids = self.lettering.ids
         at_order = {(p.line, p.letter.order): ids[p.letter.at] for p in self.layout.letters}
         joints = [
-            (bar.shape, self._patch_place(bar), at_order.get((bar.line, bar.order)))
+            (bar.shape, self._patch_place(bar), at_order.get((bar.line, bar.stand.order)))
             for bar in self.joined.bars
         ]
         shapes = [bar.shape for bar in self.laid if bar.shape]
@@ -127,11 +139,16 @@ class MadeLettering(Made):
         return Placement(scale=self.layout.size)
 
     def _patch_place(self, patch: Patch) -> Placement:
-        return self.layout.on_line(patch.line, patch.x, patch.y, patch.order)
+        return self.frame(patch.line, patch.stand)
 
     def seam_place(self, seam: LineSeam) -> Placement:
         """Where a seam lies, which is measured in shares of the size from its left letter's origin."""
-        return self.layout.on_line(seam.line, seam.x, seam.y, seam.order)
+        return self.frame(seam.line, seam.stand)
+
+    def frame(self, line: int, stand: Stand) -> Placement:
+        """The frame in which a letter sees what is around it (see ``joining.words.Line``)."""
+        pose, paths = self.layout.pose(line, stand), self.layout.paths
+        return replace(pose, turn=pose.turn - paths[line].turned_by) if paths else pose
 
     def shaped(self, forms: Sequence[Shape]) -> MadeLettering:
         """The same letters in other forms, given in the part's frame: each by itself, nothing joins them."""
@@ -270,6 +287,9 @@ class MadeLettering(Made):
     @cached_property
     def extent(self) -> tuple[float, float]:
         """Width and height of all that is cut, as far as it was made of shapes."""
+        if self.layout.paths or self.lettering.warp is not None:
+            bounds = shapely.total_bounds([at.region(shape.region) for shape, at in self.shapes])
+            return float(bounds[2] - bounds[0]), float(bounds[3] - bounds[1])
         boxes = np.array([(*shape.box, at.x, at.y, at.scale) for shape, at in self.shapes])
         low = boxes[:, 0:2] * boxes[:, 6:] + boxes[:, 4:6]
         high = (boxes[:, 0:2] + boxes[:, 2:4]) * boxes[:, 6:] + boxes[:, 4:6]
@@ -298,34 +318,37 @@ _EXACT_MM = 1e-4
 """A tenth of a micrometre: so true is the size of what is cut to the one that was asked for."""
 
 
-def make_lettering(part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: float) -> MadeLettering:
+@dataclass(frozen=True, eq=False)
+class Line:
+    """A line that lettering runs along, in its frame: whether it is closed, and how far from it its edge is,
+    where it is a band."""
+
+    outline: Outline
+    closed: bool
+    edge: float = 0.0
+
+
+def make_lettering(
+    part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: float, line: Line | None = None
+) -> MadeLettering:
     """Words laid out, joined and tied; ``bars`` are those laid by hand from letter to letter, and holes
-    narrower than ``hole_mm`` are too small to weed.
+    narrower than ``hole_mm`` are too small to weed. ``line`` is what a course runs along that is no line of its
+    own.
 
     Raises Problem when they cannot be set, or not at that size.
     """
+    if part.course is not None:
+        return _warped(_along(part, faces, bars, hole_mm, part.course, line))
     plain = set_lines(part, faces)
     size = size_of(part, faces.face, plain)
+    joined_at = partial(_joined_at, part, faces, hole_mm, plain)
     beyond = 0.0
-
-    def joined_at(size: float) -> Joined:
-        thicker = _thicker(part.thicken_mm, size)
-        if thicker > MOST_THICKER:
-            raise Problem(
-                "too-thick",
-                f"Thickened by {show_length(part.thicken_mm)}, letters of this size are only blots.",
-                "Thicken by less, or choose a larger size.",
-                "thicken_mm",
-            )
-        lines = set_lines(part, faces, thicker) if thicker else plain
-        return join_lines(lines, size, part.spacing_mm, part.join, part.changes, hole_mm, faces.face.x_height)
-
     for _ in range(_SIZE_ROUNDS):
         joined = joined_at(size)
         settled, size = size, size_of(part, faces.face, joined.lines)
         if abs(size - settled) <= 1e-3 * size:
             break
-    made = _tied(part, faces, bars, joined, size)
+    made = _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
     asked = part.size.mm
     for _ in range(_BEYOND_ROUNDS):
         if part.size.measure == "capitals":
@@ -343,28 +366,251 @@ def make_lettering(part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: 
                 "size",
             )
         joined = joined_at(size_of(part, faces.face, joined.lines, beyond))
-        made = _tied(part, faces, bars, joined, size_of(part, faces.face, joined.lines, beyond))
+        size = size_of(part, faces.face, joined.lines, beyond)
+        made = _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
     return made
 
 
-def _tied(part: Lettering, faces: Faces, bars: Sequence[Bar], joined: Joined, size: float) -> MadeLettering:
-    """Joined words at their size, with bars, underlines and ties."""
-    layout = place(part, joined.lines, size)
+def _joined_at(
+    part: Lettering, faces: Faces, hole_mm: float, plain: Lines, size: float, layout: Layout | None = None
+) -> Joined:
+    """Lines joined at a size, as they lie in a layout along a path."""
+    thicker = _thicker(part.thicken_mm, size)
+    if thicker > MOST_THICKER:
+        raise Problem(
+            "too-thick",
+            f"Thickened by {show_length(part.thicken_mm)}, letters of this size are only blots.",
+            "Thicken by less, or choose a larger size.",
+            "thicken_mm",
+        )
+    lines = set_lines(part, faces, thicker) if thicker else plain
+    spacing = part.spacing_mm if layout is None else layout.spacing
+    along = () if layout is None else tuple(zip(layout.paths, layout.starts, strict=False))
+    return join_lines(lines, size, spacing, part.join, part.changes, hole_mm, faces.face.x_height, along)
+
+
+# --- along a course --------------------------------------------------------------------------------------
+
+
+_COURSE_ROUNDS = 5
+"""Where letters stand on a line hangs on how far joining slides them, and that on how they are turned there:
+a few rounds settle it."""
+
+_SETTLED = 2e-4
+"""Letters that move along their line by less than this share of the size have settled."""
+
+_SUNK = 0.6
+"""Feet run into a line by this share of the neck that is asked for, where it lies highest under them. (†)"""
+
+
+def _along(
+    part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: float, course: Course, line: Line | None
+) -> MadeLettering:
+    """Lettering along a course: joined as its letters are turned there, or joined straight and bent."""
+    plain = set_lines(part, faces)
+    size = size_of(part, faces.face, plain)
+    edge = 0.0 if line is None else line.edge
+    drawn = None if line is None else (line.outline, line.closed)
+    is_bent = course.letters == "bent" and not course.is_down
+    if course.is_down and course.spine_mm:
+        # What hangs on a spine need not hold by itself.
+        part = part.model_copy(update={"join": replace(part.join, how="set")})
+    lines, spacing, raised = plain, part.spacing_mm, edge
+    before: tuple[float, ...] = ()
+    for _ in range(_COURSE_ROUNDS):
+        path = path_of(course, faces.face.capital_height * size, drawn, raised)
+        layout = place(part, lines, size, path, spacing)
+        if course.stands:
+            raised = edge - _SUNK * part.join.neck_mm - _falls_away(layout)
+        spacing = _spread(course, path, layout, spacing)
+        joined = _joined_at(
+            part, faces, hole_mm, plain, size, replace(layout, paths=()) if is_bent else layout
+        )
+        lines = joined.lines
+        at = (*(letter.place.x for letter in layout.letters), *(p.place.y for p in layout.letters), size)
+        if before and max(abs(a - b) for a, b in zip(at, before, strict=True)) <= _SETTLED * size:
+            break
+        before, size = at, size_of(part, faces.face, lines)
+    if not is_bent:
+        return _tied(part, faces, bars, joined, path, layout)
+    _look_at_bend(layout)
+    straight = place(part, lines, size, None, spacing)
+    moved_by = straight.starts[0] - layout.starts[0]
+    told = digest(repr(course), repr((size, moved_by, raised)), "" if line is None else line.outline.digest)
+    bends = [
+        AlongPath(own, moved_by, below, f"{told} {below}")
+        for own, below in zip(layout.paths, layout.baselines, strict=True)
+    ]
+    return bent_lettering(_tied(part, faces, bars, joined, None, straight), bends, layout)
+
+
+def _falls_away(layout: Layout) -> float:
+    """How far the line falls away under the feet of a letter at most, in mm."""
+    most = 0.0
+    for p in layout.letters:
+        stand, half = p.letter.stand, p.form.box.width * layout.size / 2
+        at = layout.starts[p.line] + (stand.x + stand.middle) * layout.size + stand.order * layout.spacing
+        z, way = layout.paths[p.line].at(np.array([at, at - half, at + half]), np.zeros(3))
+        below = ((z[1:] - z[0]) * way[0].conjugate()).imag
+        most = max(most, float(below.max()))
+    return most
+
+
+def _spread(course: Course, path: Path, layout: Layout, spacing: float) -> float:
+    """The room between letters at which the longest line is as long as the course asks."""
+    if not course.spread or isinstance(path, Down):
+        return spacing
+    if isinstance(path, Circle):
+        wanted = math.radians(course.spread) * path.measured
+    elif isinstance(path, Polyline):
+        wanted = min(course.spread, 1.0) * path.length
+    orders = [max((p.letter.order for p in layout.letters if p.line == n), default=0) for n in
+              range(len(layout.starts))]  # fmt: skip
+    n = max(range(len(orders)), key=lambda line: orders[line])
+    if not orders[n]:
+        return spacing
+    ends = [
+        ((p.letter.x + p.form.box.x) * layout.size + p.letter.order * layout.spacing,
+         (p.letter.x + p.form.box.right) * layout.size + p.letter.order * layout.spacing)
+        for p in layout.letters if p.line == n
+    ]  # fmt: skip
+    length = max(right for _, right in ends) - min(left for left, _ in ends)
+    return min(300.0, max(-100.0, spacing + (wanted - length) / orders[n]))
+
+
+def _look_at_bend(layout: Layout) -> None:
+    """Raises Problem "too-bent" where letters reach the middle that a line bends around."""
+    for p in layout.letters:
+        path, box = layout.paths[p.line], p.form.box
+        if not isinstance(path, Circle):
+            return
+        low, high = ((p.letter.y + y) * layout.size for y in (box.bottom, box.y))
+        if min(path.radius - path.way * low, path.radius - path.way * high) < 0.05 * layout.size:
+            raise Problem(
+                "too-bent", "The circle is too small: bent letters would reach its middle.",
+                "Make it larger, set smaller letters, or have them turned and not bent.", "course",
+            )  # fmt: skip
+
+
+BENT_TO = 2e-4
+"""Bent letters are true to the bend by this share of the size: 5 µm where that is 25 mm."""
+
+
+def _warped(made: MadeLettering) -> MadeLettering:
+    """Lettering bent as a whole, where that is asked."""
+    warp = made.lettering.warp
+    if warp is None or not warp.amount:
+        return made
+    x0, y0, x1, y1 = shapely.total_bounds([at.region(shape.region) for shape, at in made.shapes]).tolist()
+    bend = Warped(warp, Box(x0, y0, x1 - x0, y1 - y0))
+    return bent_lettering(made, [bend] * len(made.layout.baselines), made.layout)
+
+
+def bent_lettering(made: MadeLettering, bends: Sequence[Bend], there: Layout) -> MadeLettering:
+    """Lettering under maps of its frame, one for each line: its letters and all that joins them keep their
+    curves, and its seams are measured as they then lie. Letters stand as they do in ``there``."""
+    size = made.size
+    layout = replace(made.layout, paths=there.paths, starts=there.starts)
+    tolerance = BENT_TO * size
+
+    def bent_from(shape: Shape, bend: Bend, was: Placement, now: Placement) -> Shape:
+        key = (shape.outline.digest, repr(was), repr(now), bend.key)
+        return _bent.get(key, lambda: now.shape_back(bent_shape(was.shape(shape), bend, tolerance)))
+
+    def region_from(region: Region, bend: Bend, was: Placement, now: Placement) -> Region:
+        def moved_to(xy: Floats) -> Floats:
+            z = bend.at(xy[:, 0] + 1j * xy[:, 1])
+            return np.stack([z.real, z.imag], axis=1)
+
+        return now.region_back(polygonal(shapely.transform(was.region(region), moved_to)))
+
+    letters = []
+    for p in made.layout.letters:
+        now = layout.pose(p.line, p.letter.stand)
+        form = bent_from(p.form, bends[p.line], p.place, now)
+        key = digest(p.letter.key, repr(p.place), bends[p.line].key)
+        letters.append(replace(p, place=now, letter=replace(p.letter, form=form, key=key)))
+    changed = replace(made, layout=replace(layout, letters=tuple(letters)))
+
+    def patched(patch: Patch) -> Patch:
+        was, now = made.frame(patch.line, patch.stand), changed.frame(patch.line, patch.stand)
+        if not patch.shape.outline:
+            filled = region_from(patch.shape.region, bends[patch.line], was, now)
+            return replace(patch, shape=replace(patch.shape, region=filled))
+        return replace(patch, shape=bent_from(patch.shape, bends[patch.line], was, now))
+
+    def seamed(seam: LineSeam) -> LineSeam:
+        was, now = made.frame(seam.line, seam.stand), changed.frame(seam.line, seam.stand)
+        bend = bends[seam.line]
+
+        def mapped(flat: Seam) -> Seam:
+            between = None if flat.between is None else region_from(flat.between, bend, was, now)
+            return Seam(
+                region_from(flat.left, bend, was, now), region_from(flat.right, bend, was, now), between
+            )
+
+        def held(_: Seam) -> Seam | None:
+            flat = seam.held(seam.look())
+            return None if flat is None else mapped(flat)
+
+        joint, bar = seam.joint, seam.joint.bar
+        if bar is not None and bar.ends is not None:
+            ends = [now.back(*_mapped(bend, *was.point(*end))) for end in bar.ends]
+            joint = replace(joint, bar=replace(bar, ends=(ends[0], ends[1])))
+        return replace(seam, joint=joint, look=lambda: mapped(seam.look()), held=held)
+
+    whole = Placement(scale=size)
+    joined = replace(
+        made.joined,
+        seams=tuple(map(seamed, made.joined.seams)),
+        bars=tuple(map(patched, made.joined.bars)),
+        fills=tuple(map(patched, made.joined.fills)),
+    )
+
+    def laid_there(bar: LaidBar) -> LaidBar:
+        ends = bar.ends
+        if ends is not None:
+            one, other = (whole.back(*_mapped(bends[0], *whole.point(*end))) for end in ends)
+            ends = one, other
+        return replace(bar, shape=bent_from(bar.shape, bends[0], whole, whole), ends=ends)
+
+    return replace(
+        changed,
+        joined=joined,
+        laid=tuple(map(laid_there, made.laid)),
+        ties=tuple(replace(tie, shape=bent_from(tie.shape, bends[0], whole, whole)) for tie in made.ties),
+        underlines=tuple(bent_from(line, bends[0], whole, whole) for line in made.underlines),
+    )
+
+
+def _mapped(bend: Bend, x: float, y: float) -> Point:
+    z = complex(bend.at(np.array([complex(x, y)]))[0])
+    return z.real, z.imag
+
+
+_bent: Bounded[tuple[str, str, str, str], Shape] = Bounded(24 * 2**20)
+
+
+# --- bars, ties and underlines ---------------------------------------------------------------------------
+
+
+def _tied(
+    part: Lettering, faces: Faces, bars: Sequence[Bar], joined: Joined, path: Path | None, about: Layout
+) -> MadeLettering:
+    """Joined words at the size of a layout, with bars, underlines and ties."""
+    size = about.size
+    layout = place(part, joined.lines, size, path, about.spacing)
+    made = MadeLettering(part, faces, layout, joined, (), (), ())
     regions: list[Region] = []
+    in_shares = Placement(scale=1 / size)
     if bars or part.join.tie:
-        regions = [moved(p.form.region, p.place.x / size, p.place.y / size) for p in layout.letters]
+        regions = [in_shares.region(region) for region in made.regions]
     laid = _laid(part, bars, layout, regions)
-    lines = _underlines(part, layout)
+    lines = (*_underlines(part, layout), *_spine(part, layout))
     tied: list[Tie] = []
     if part.join.tie:
-        joints = [
-            moved(
-                bar.shape.region,
-                layout.starts[bar.line] / size + bar.x + bar.order * part.spacing_mm / size,
-                layout.baselines[bar.line] / size + bar.y,
-            )
-            for bar in joined.bars
-        ]
+        joints = [made.frame(bar.line, bar.stand).within(in_shares).region(bar.shape.region) for bar in
+                  joined.bars]  # fmt: skip
         refused = {
             frozenset((pair.one.letter, pair.other.letter))
             for pair in part.join.refused
@@ -377,7 +623,25 @@ def _tied(part: Lettering, faces: Faces, bars: Sequence[Bar], joined: Joined, si
             part.join.neck_mm / size,
             lambda a, b: frozenset((ids[a], ids[b])) not in refused,
         )
-    return MadeLettering(part, faces, layout, joined, laid, tuple(tied), lines)
+    return replace(made, laid=laid, ties=tuple(tied), underlines=lines)
+
+
+def _spine(part: Lettering, layout: Layout) -> tuple[Shape, ...]:
+    """The bar behind letters that stand one under the other."""
+    course = part.course
+    if course is None or not course.is_down or not course.spine_mm:
+        return ()
+    half, size = course.spine_mm / 2 / layout.size, layout.size
+    found = []
+    for number, below in enumerate(layout.baselines):
+        letters = [letter for letter in layout.letters if letter.line == number]
+        if letters:
+            top = min(p.place.y / size + p.form.box.y for p in letters)
+            bottom = max(p.place.y / size + p.form.box.bottom for p in letters)
+            at = below / size
+            corners = [(at - half, top), (at + half, top), (at + half, bottom), (at - half, bottom)]
+            found.append(clean(Outline.polygon(corners), LETTER_FLATNESS))
+    return tuple(found)
 
 
 _THICKER_STEP = 1e-4
@@ -411,8 +675,8 @@ def _laid(part: Lettering, bars: Sequence[Bar], layout: Layout, regions: list[Re
 def _underlines(part: Lettering, layout: Layout) -> tuple[Shape, ...]:
     """The underline of each line that has letters."""
     line = part.underline
-    if line is None:
-        return ()
+    if line is None or layout.paths:
+        return ()  # a line that lettering runs along is one already
     size, beyond = layout.size, line.beyond_mm / layout.size
     found = []
     for number, baseline in enumerate(layout.baselines):

@@ -35,14 +35,14 @@ from fulgen.parts.artwork import Artwork, make_artwork
 from fulgen.parts.backing import Backing, make_backing
 from fulgen.parts.combination import make_combination
 from fulgen.parts.frame import Frame, MadeFrame, NameAsked, make_frame
-from fulgen.parts.lettering import Lettering, MadeLettering, make_lettering
-from fulgen.parts.line import LinePart, make_line
+from fulgen.parts.lettering import Lettering, Line, MadeLettering, make_lettering
+from fulgen.parts.line import LinePart, course_of, make_line
 from fulgen.parts.made import DrawnLine, Made, Placed
 from fulgen.parts.ornament import Ornament, make_ornament
 from fulgen.parts.seams import PlacedSeam
 from fulgen.parts.shape import ShapePart, make_shape
 from fulgen.parts.touchups import TouchUp, spot_of, touched_up
-from fulgen.parts.welding import welded
+from fulgen.parts.welding import body_of, welded
 from fulgen.problem import Problem
 from fulgen.recipe.graph import in_order
 from fulgen.recipe.model import AnyPart, Recipe
@@ -270,8 +270,9 @@ def _made(
             lettering, faces = part, Faces.of(part, source)
             own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
             hole_mm = recipe.limits.hole_mm
-            depends = [*faces.key, repr(own_bars), repr(hole_mm)]
-            make = lambda: make_lettering(lettering, faces, own_bars, hole_mm)  # noqa: E731
+            line = _line_for(lettering, placed, tree)
+            depends = [*faces.key, repr(own_bars), repr(hole_mm), *(placed[of].key for of in part.needs)]
+            make = lambda: make_lettering(lettering, faces, own_bars, hole_mm, line)  # noqa: E731
         elif isinstance(part, Ornament):
             face = source(part.face)
             depends = [face.key]
@@ -305,6 +306,28 @@ def _made(
     key = digest(part.making_key(), *depends)
     made = _makings.get(key, partial(_or_problem, make))
     return made if isinstance(made, Problem) else (made, key)
+
+
+def _line_for(part: Lettering, placed: Mapping[str, Placed], tree: Tree) -> Line | None:
+    """The line of another part that lettering runs along, in the level of both.
+
+    Raises Problem "no-part" where they do not lie in the same one.
+    """
+    if not part.needs:
+        return None
+    (of,) = part.needs
+    if tree.parent.get(of) != tree.parent.get(part.id):
+        raise Problem(
+            "no-part",
+            "Lettering runs along a line that lies in another combination.",
+            "Take both into it, or both out.",
+            "course",
+        )
+    other = tree.by_id[of]
+    if isinstance(other, LinePart):
+        edge = other.width_mm * placed[of].place.scale / 2 if other.use == "band" else 0.0
+        return Line(placed[of].place.outline(course_of(other)), False, edge)
+    return Line(body_of(placed[of]).outline, True)
 
 
 def _is_out(name: str, tree: Tree) -> bool:

@@ -56,6 +56,8 @@ class Tree:
         """Where a part lies in its level: a backing moves on from where its part lies."""
         if isinstance(part, Backing):
             return self.from_level(part).within(part.place)
+        if isinstance(part, Lettering) and part.needs:
+            return AT_HOME  # it lies on the line that it runs along
         return part.place
 
     def from_level(self, part: Backing) -> Placement:
