@@ -13,10 +13,11 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, polygonal
 
-Manner = Literal["across", "upright", "stand", "between", "within"]
+Manner = Literal["across", "upright", "stand", "between", "within", "around"]
 """How a name is held: across runs into edges at its left and right; upright into one above and one below;
 stand has its feet in an edge below; between runs into posts at both sides and has its feet in an edge below;
-within touches nothing."""
+within touches nothing; around runs along a ring, its feet in one edge and its tops in another, if there is
+one."""
 
 _THROUGH_MM = 0.02
 """What is out of the material by less is still in it: outlines are flattened."""
@@ -39,6 +40,8 @@ class Band:
     sides: Region | None = None
     rows: Region | None = None
     alike: bool = False
+    radii: tuple[float, float, bool] | None = None
+    bottom: bool = False
 
     @cached_property
     def middle(self) -> tuple[float, float]:

@@ -175,6 +175,34 @@ def _double_ring(asked: Asked) -> Drawn:
     return Drawn(body, (Band(inner.box, "across", body.region, sides=inner.region),))
 
 
+def _word_ring(asked: Asked) -> Drawn:
+    radius, rim, space = asked.width / 2, asked["rim"], asked["space"]
+    two = asked["outer"] >= 0.5
+    outer = radius - rim if two else radius
+    inner = outer - space
+    if inner - rim < 1.0:
+        raise _no_room("The ring is too small for its words.", "Make it larger, or the words lower.")
+    rings = [_clean(annulus(0, 0, inner - rim / 2, rim))]
+    if two:
+        rings += [_clean(annulus(0, 0, radius - rim / 2, rim)), *map(_clean, _loop(asked, -radius))]
+        count = round(asked["spokes"])
+        for n in range(count):
+            # Spokes stand where no words are: at the left and right between two, at the bottom under one.
+            both = len(asked.names) > 1
+            turn = 2 * math.pi * n / count if both else math.pi / 2 + (n - (count - 1) / 2) * math.pi / 4
+            spoke = clean(rectangle(rim, space + rim), FLATNESS_MM).turned(math.degrees(turn) + 90)
+            at = inner + space / 2
+            rings.append(spoke.placed(at * math.cos(turn), at * math.sin(turn)))
+    body = weld(rings)
+    box = Box(-outer, -outer, 2 * outer, 2 * outer)
+    # A second name reads along the bottom; there its feet are outside.
+    bands = [
+        Band(box, "around", body.region, radii=(inner, outer, two), bottom=bottom)
+        for bottom in ((False, True) if two else (False,))
+    ]
+    return Drawn(body, tuple(bands))
+
+
 def _oval(asked: Asked) -> Drawn:
     x, y, rim = asked.width / 2, asked.height / 2, asked["rim"]
     if min(x, y) - rim < 0.5:
@@ -384,6 +412,11 @@ FRAMES: dict[str, FrameForm] = {
         FrameForm("double ring", "A name in two rings, one in the other", 1.0, _EDGES, _double_ring,
                   (_length("rim", "Rings", 0.008, 0.12, 0.035), _length("space", "Between the rings", 0.01, 0.2, 0.05),
                    Measure("spokes", "Spokes", "count", 2, 24, 8), _CORD, _LOOP)),
+        FrameForm("word ring", "Words around a ring", 1.0, _EDGES, _word_ring,
+                  (_length("rim", "Rings", 0.01, 0.12, 0.04), _length("space", "Height of the words", 0.04, 0.35, 0.16),
+                   Measure("outer", "Outer ring (1 or 0)", "count", 0, 1, 1),
+                   Measure("spokes", "Spokes", "count", 0, 12, 2),
+                   _length("cord", "Hole for the cord", 0.0, 0.25, 0.0), _LOOP), most_names=2),
         FrameForm("oval plate", "A name in an oval", 1.7, _EITHER, _oval, (_RIM,)),
         FrameForm("shield plate", "A name in a shield", 0.82, _EITHER, _shield, (_RIM,)),
         FrameForm("banner plate", "A name on a banner", 3.4, _EITHER, _banner,

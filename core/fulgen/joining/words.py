@@ -151,9 +151,9 @@ class Line:
         return self.pose(b).seen_from(self.frame(a))
 
     def about(self, there: Placement) -> Placement:
-        """A place near enough to one to decide what is done there: on a line that bends in another way at every
-        place, so that what was worked out serves again."""
-        if self.path is None or self.path.same_everywhere:
+        """A place near enough to one to work out what is done there: on a line that bends letters lie to each
+        other in ever other ways, and what was worked out is to serve again."""
+        if self.path is None:
             return there
         x, y = (round(v / _NEAR) * _NEAR for v in (there.x, there.y))
         return Placement(x, y, round(there.turn / _NEAR_DEGREES) * _NEAR_DEGREES)
@@ -317,18 +317,19 @@ def _joints_of(line: Line) -> dict[int, Joint]:
     joints: dict[int, Joint] = {}
     row: list[int] = []
     last: int | None = None
+    letters = line.letters
 
     def decided() -> None:
         seams = tuple(choices[left] for left in row)
         chosen = _decided.get((seams, line.join.tight), lambda: decide(seams, line.join.tight))
-        joints.update((left, option.joint) for left, option in zip(row, chosen, strict=True))
+        for left, option in zip(row, chosen, strict=True):
+            joints[left] = _on_the_line(line, left, line.neighbours[left], option.joint)
         row.clear()
 
     choices: dict[int, Choices] = {}
     for left, right in line.neighbours.items():
         if last is not None and left != last:
             decided()
-        letters = line.letters
         choices[left] = _choices(line, letters[left], letters[left + 1 : right], letters[right])
         row.append(left)
         last = right
@@ -336,8 +337,22 @@ def _joints_of(line: Line) -> dict[int, Joint]:
     return joints
 
 
-def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: SetLetter) -> Choices:
-    """What can be done between two neighbours where the face sets them."""
+def _on_the_line(line: Line, left: int, right: int, joint: Joint) -> Joint:
+    """A joint as it is to be where letters have slid along a line that bends: looked at again there, for the
+    two are turned against each other in another way than where they were set."""
+    if line.path is None or abs(joint.shift) < _STEP or joint.way in (Way.LEAVE, Way.APART):
+        return joint
+    letters = line.letters
+    there = _choices(line, letters[left], letters[left + 1 : right], letters[right], joint.shift)
+    again = min(there.options, key=lambda option: option.cost).joint
+    way = Way.SLIDE if again.way is Way.LEAVE else again.way
+    return replace(again, way=way, shift=joint.shift + again.shift)
+
+
+def _choices(
+    line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: SetLetter, slid: float = 0.0
+) -> Choices:
+    """What can be done between two neighbours where the face sets them, or the right one has slid to."""
     choice = line.change(left).seam
     way = choice.way
 
@@ -349,43 +364,11 @@ def _choices(line: Line, left: SetLetter, hanging: Sequence[SetLetter], right: S
         way = Way.LEAVE
     at = stand(left)
     asked = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
-
-    def choices(shift: float) -> Choices:
-        """What can be done where the right letter is slid by so much along the line."""
-        there = line.about(line.seen(at, stand(right, shift)))
-        hung = [(h, line.seen(at, stand(h, shift / 2))) for h in hanging]
-        key = (left.key, right.key, *_rounded(there), tuple(h.key for h in hanging), asked, line.x_height)
-        return _options.get(key, lambda: _worked_out(line, left, right, there, hung, asked))
-
-    found = choices(0.0)
-    if line.path is None or not line.auto or way in _AS_THEY_ARE:
-        return found
-    return _on_the_curve(found, choices)
-
-
-_AS_THEY_ARE = (Way.LEAVE, Way.APART)
-
-
-def _on_the_curve(found: Choices, choices: Callable[[float], Choices]) -> Choices:
-    """What can be done where letters slide along a line that bends: each is looked at again where the slide
-    brings it, for there the two are turned against each other in another way."""
-    options: list[Option] = []
-    for option in found.options:
-        shift = option.joint.shift
-        if abs(shift) < 1e-6:
-            options.append(option)
-            continue
-        again = min(choices(shift).options, key=lambda o: (abs(o.joint.shift) > 0.05, o.cost))
-        joint = again.joint
-        kept = Way.SLIDE if joint.way is Way.LEAVE else joint.way
-        options.append(
-            replace(
-                again,
-                joint=replace(joint, way=kept, shift=shift + joint.shift),
-                cost=max(option.cost, again.cost),
-            )
-        )
-    return replace(found, options=tuple(options))
+    there = line.about(line.seen(at, stand(right, slid)))
+    hung = [(h, line.seen(at, stand(h, slid / 2))) for h in hanging]
+    own = 0.0 if line.path is None else line.path.turned_by
+    key = (left.key, right.key, *_rounded(there), own, tuple(h.key for h in hanging), asked, line.x_height)
+    return _options.get(key, lambda: _worked_out(line, left, right, there, hung, asked))
 
 
 def _worked_out(
@@ -438,7 +421,7 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     """The joint with its bar laid to where a hand has moved the letters; without it, where they are now
     so far apart that no bar goes across."""
     bar = joint.bar
-    if bar is None or (line.path is None and a.by_hand == b.by_hand and a.y == b.y):
+    if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
         return joint
     there = line.between(a, b)
     choice = line.change(a).seam

@@ -101,11 +101,6 @@ class Path(ABC):
     def lowered(self, by: float) -> Path:
         """The line so far below it, along which lengths are measured anew: that of another row of letters."""
 
-    @property
-    @abstractmethod
-    def same_everywhere(self) -> bool:
-        """Whether it bends alike at all places: then two letters lie to each other as they do anywhere."""
-
     def pose(self, along: float, below: float, middle: float, scale: float = 1.0) -> Placement:
         """Where a thing of a scale lies whose own origin is ``along`` the line, and that stands by its
         ``middle`` (in the line's measure)."""
@@ -130,10 +125,6 @@ class Circle(Path):
         """The radius along which lengths are measured."""
         return self.radius + self.way * self.lift
 
-    @property
-    def same_everywhere(self) -> bool:
-        return True
-
     def lowered(self, by: float) -> Circle:
         return Circle(self.radius - self.way * by, self.way, self.start, self.lift)
 
@@ -155,10 +146,6 @@ class Polyline(Path):
     closed: bool
     start: float = 0.0
     lift: float = 0.0
-
-    @property
-    def same_everywhere(self) -> bool:
-        return False
 
     def lowered(self, by: float) -> Polyline:
         if not by:
@@ -209,10 +196,6 @@ class Down(Path):
 
     turned_by = -90.0
     right: float = 0.0
-
-    @property
-    def same_everywhere(self) -> bool:
-        return True
 
     def lowered(self, by: float) -> Down:
         return Down(self.right + by)

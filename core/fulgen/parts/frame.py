@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Annotated, Literal
 
+import numpy as np
 import shapely
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
@@ -30,6 +31,7 @@ from fulgen.joining.anchors import PartId
 from fulgen.joining.bars import Bar
 from fulgen.joining.strength import Body
 from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.course import Course
 from fulgen.lettering.faces import Face
 from fulgen.lettering.letters import AS_SET, MarkWay
 from fulgen.lettering.setting import Faces, Size
@@ -177,15 +179,25 @@ class NameAsked:
         """The neck that it needs at edges, in mm."""
         return self.lettering.join.neck_mm
 
-    def made(self, capitals: float, stretch: float = 1.0, spread: float = 0.0) -> MadeLettering:
-        """The name with capitals so many mm high, made wider and its letters spread."""
+    def made(
+        self, capitals: float, stretch: float = 1.0, spread: float = 0.0, course: Course | None = None
+    ) -> MadeLettering:
+        """The name with capitals so many mm high, made wider and its letters spread, along a course."""
         own = self.lettering
         changed = {
+            "course": course,
+            "align": own.align if course is None else "centre",
             "size": Size("capitals", capitals),
             "stretch": round(own.stretch * stretch, 6),
             "spacing_share": own.spacing_share + spread,
         }
         return make_lettering(own.model_copy(update=changed), self.faces, self.bars, self.hole_mm)
+
+    @property
+    def as_set(self) -> NameAsked:
+        """The name with its letters as the face sets them."""
+        join = replace(self.lettering.join, how="set", tie=False)
+        return replace(self, lettering=self.lettering.model_copy(update={"join": join}))
 
     def with_larger_middle(self, times: float) -> NameAsked:
         """The name with its middle letter so many times as large: of a monogram."""
@@ -410,6 +422,8 @@ class _Fitting:
         """The name at the size and place at which it holds."""
         if self.use == "letters":
             return self._shaped(made)
+        if self.band.manner == "around":
+            return self._around(made)
         fit, capital = self.part.fit, self.name.faces.face.capital_height
         bent, held = (1.0, 0.0), False
         depth = fit.depth_mm or _DEPTHS[0] * self.name.target
@@ -464,12 +478,13 @@ class _Fitting:
 
     def _letters(self, made: MadeLettering) -> list[Body]:
         """Its letters in shares of the size, with what is known of their strength."""
-        return [
-            _bodies.get(p.form.outline.digest, partial(Body, p.form.region)).moved(
-                p.place.x / made.size, p.place.y / made.size
-            )
-            for p in made.layout.letters
-        ]
+        found = []
+        for p in made.layout.letters:
+            turn = p.place.turn
+            key = f"{p.form.outline.digest} {turn}"
+            body = _bodies.get(key, partial(_turned_body, p.form.region, turn))
+            found.append(body.moved(p.place.x / made.size, p.place.y / made.size))
+        return found
 
     def _edges(self, pose: Pose) -> Region:
         """The edges of the band in shares of the size, seen from where the name lies."""
@@ -541,6 +556,43 @@ class _Fitting:
         right = self.band.box.right - (pose.x + ink.box.right * pose.size)
         return FittedName(made.lettering.id, self.band, (left, right), depth, stretch)
 
+    def _around(self, made: MadeLettering) -> _Fitted:
+        """A name along a ring: its feet in one edge, its tops in the other."""
+        assert self.band.radii is not None
+        inner, outer, is_held = self.band.radii
+        bottom = self.band.bottom
+        depth = self.part.fit.depth_mm or _DEPTHS[0] * self.name.target
+        own = self.name.lettering.course or Course()
+        course = replace(
+            own, kind="circle", diameter_mm=2 * (outer if bottom else inner), stands=True, distance_mm=0.0,
+            side="inside" if bottom else "outside", reading="inward" if bottom else "outward",
+            place=own.place + (180.0 if bottom else 0.0),
+        )  # fmt: skip
+        wanted = outer - inner + (depth if is_held else 0.0)
+        capitals = wanted + depth
+        for _ in range(_ROUNDS):
+            # How letters are joined does not matter for how far they reach.
+            made = self.name.as_set.made(capitals, course=course)
+            r = np.hypot(*shapely.get_coordinates(shapely.union_all(made.regions)).T)
+            reached = outer - float(r.min()) if bottom else float(r.max()) - inner
+            if abs(reached - wanted) <= 0.02 or reached <= 0:
+                break
+            capitals *= (wanted + depth) / (reached + depth)
+        made = self.name.made(capitals, course=course)
+        pose = Pose(made.size, 0.0, 0.0)
+        added = self._added(made, pose)
+        told = FittedName(made.lettering.id, self.band, (0.0, 0.0), depth, 1.0)
+        half = math.pi * (outer + inner) / 2 * (1.0 if len(self.part.members) > 1 else 2.0)
+        length = sum(p.form.box.width * made.size for p in made.layout.letters)
+        if length > half - 2 * self.part.fit.air_mm:
+            raise Problem(
+                "too-long",
+                f"“{made.lettering.text[:24]}” is {show_length(length - half)} too long for the ring.",
+                "Make the words lower or the ring larger, or take a narrower face.",
+                "members",
+            )
+        return _Fitted(made, pose, added, told)
+
     def _shaped(self, made: MadeLettering) -> _Fitted:
         """Letters shaped to fill a disc, with their tops and feet in its ring."""
         depth = self.part.fit.depth_mm or _DEPTHS[1] * self.name.target
@@ -565,6 +617,10 @@ class _Fitting:
         pose = Pose(made.size, 0.0, 0.0)
         ink = ink_of(made)
         return _Fitted(made, pose, self._added(made, pose), self._told(made, pose, ink, depth, 1.0))
+
+
+def _turned_body(region: Region, turn: float) -> Body:
+    return Body(Placement(turn=turn).region(region) if turn else region)
 
 
 _bodies: Bounded[str, Body] = Bounded(8 * 2**20)

@@ -415,26 +415,29 @@ def _along(
     if course.is_down and course.spine_mm:
         # What hangs on a spine need not hold by itself.
         part = part.model_copy(update={"join": replace(part.join, how="set")})
-    lines, spacing, raised = plain, part.spacing_mm, edge
-    before: tuple[float, ...] = ()
+    joined, spacing, raised = Joined(plain, (), (), (), {}), part.spacing_mm, edge
+    before: list[float] = []
     for _ in range(_COURSE_ROUNDS):
         path = path_of(course, faces.face.capital_height * size, drawn, raised)
-        layout = place(part, lines, size, path, spacing)
+        layout = place(part, joined.lines, size, path, spacing)
+        spacing = _spread(course, path, layout, spacing)
         if course.stands:
             raised = edge - _SUNK * part.join.neck_mm - _falls_away(layout)
-        spacing = _spread(course, path, layout, spacing)
-        joined = _joined_at(
-            part, faces, hole_mm, plain, size, replace(layout, paths=()) if is_bent else layout
-        )
-        lines = joined.lines
-        at = (*(letter.place.x for letter in layout.letters), *(p.place.y for p in layout.letters), size)
+        path = path_of(course, faces.face.capital_height * size, drawn, raised)
+        layout = place(part, joined.lines, size, path, spacing)
+        at = [size, spacing, raised]
+        if isinstance(path, Polyline):  # other lines bend in the same way everywhere
+            at += [v for letter in layout.letters for v in (letter.place.x, letter.place.y)]
         if before and max(abs(a - b) for a, b in zip(at, before, strict=True)) <= _SETTLED * size:
             break
-        before, size = at, size_of(part, faces.face, lines)
+        straight = replace(layout, paths=())
+        joined = _joined_at(part, faces, hole_mm, plain, size, straight if is_bent else layout)
+        before, size = at, size_of(part, faces.face, joined.lines)
+    layout = place(part, joined.lines, size, path, spacing)
     if not is_bent:
         return _tied(part, faces, bars, joined, path, layout)
     _look_at_bend(layout)
-    straight = place(part, lines, size, None, spacing)
+    straight = place(part, joined.lines, size, None, spacing)
     moved_by = straight.starts[0] - layout.starts[0]
     told = digest(repr(course), repr((size, moved_by, raised)), "" if line is None else line.outline.digest)
     bends = [
