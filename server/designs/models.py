@@ -61,6 +61,21 @@ class OwnFace(models.Model):
         return self.name
 
 
+class OwnFrame(models.Model):
+    """A frame of the shop's own: a recipe of nothing but the frame and what it is made of."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=60)
+    recipe = models.TextField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("name", "made")
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Revision(models.Model):
     """A design's recipe at one moment, the window that saved it, and the number of the edit in that
     window."""

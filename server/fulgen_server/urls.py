@@ -14,8 +14,10 @@ from designs.api import (
     evaluations,
     faces,
     findings,
+    frames,
     letters,
     materials,
+    own_frames,
     shapes,
     touch_ups,
 )
@@ -24,10 +26,10 @@ from fulgen.problem import Problem
 from fulgen_server.problems import handle_problems, problem_response
 
 api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
-_COMPUTING = (evaluations, building, artwork, findings, bars, letters, touch_ups, shapes, drawn_faces)
+_COMPUTING = (evaluations, building, frames, artwork, findings, bars, letters, touch_ups, shapes, drawn_faces)
 
 api.add_router("/designs", designs.router)
-for noun in (*_COMPUTING, faces, materials):
+for noun in (*_COMPUTING, faces, materials, own_frames):
     api.add_router("", noun.router)
 handle_problems(api)
 

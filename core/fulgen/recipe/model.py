@@ -29,7 +29,7 @@ from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
 from fulgen.units import Unit
 
-VERSION = 5
+VERSION = 6
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
@@ -88,7 +88,7 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[5] = 5
+    version: Literal[6] = 6
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()

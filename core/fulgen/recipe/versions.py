@@ -66,6 +66,11 @@ def _from_4(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 5}
 
 
+def _from_5(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 knows frames, courses and bends."""
+    return {**recipe, "version": 6}
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -125,6 +130,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: _from_2,
     3: _from_3,
     4: _from_4,
+    5: _from_5,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20

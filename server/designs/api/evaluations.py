@@ -17,6 +17,7 @@ from designs.faces import face_of
 from fulgen.bounded import digest
 from fulgen.formats.names import safe_names
 from fulgen.formats.svg import write_svg
+from fulgen.framing.bands import Manner
 from fulgen.geometry.forms import Handle, form_of
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
@@ -27,6 +28,7 @@ from fulgen.joining.seam import State
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import Way
 from fulgen.parts.combination import MadeCombination
+from fulgen.parts.frame import MadeFrame
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
@@ -74,7 +76,8 @@ class FilmOut(Schema):
 
 class LetterOut(Schema):
     """A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
-    where that lies, the box around it, and how many dots or accents it has."""
+    where that lies and how it is turned there (degrees clockwise), the box around it, and how many dots or
+    accents it has."""
 
     id: int
     at: int
@@ -83,6 +86,7 @@ class LetterOut(Schema):
     form: str
     x: float
     y: float
+    turn: float
     box: BoxOut
     marks: int
 
@@ -129,13 +133,27 @@ class RegionOut(Schema):
     film: str | None
 
 
+class BandOut(Schema):
+    """A place for a name in a frame, in the frame's own frame of reference: its box, how a name is held there,
+    and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
+    that, how deep it runs into edges, and how many times as wide its letters were made."""
+
+    box: BoxOut
+    manner: Manner
+    ring: list[float]
+    name: str | None
+    name_box: BoxOut | None
+    depth_mm: float
+    stretch: float
+
+
 class MadeOut(Schema):
     """What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
     baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
     face in use does not have; and those whose nodes were changed on another outline than they have now.
 
     What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
-    regions, too.
+    regions, a frame by its bands, too. curved: its letters stand on a line that is not straight.
     """
 
     key: str
@@ -143,6 +161,8 @@ class MadeOut(Schema):
     lines: list[LineOut] = []
     handles: list[Handle] = []
     regions: list[RegionOut] = []
+    bands: list[BandOut] = []
+    curved: bool = False
     letters: list[LetterOut]
     extras: list[ExtraOut]
     ties: list[TieOut]
@@ -436,6 +456,7 @@ def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
             )
             for region in (made.divisions if isinstance(made, MadeCombination) else ())
         ],
+        bands=_bands(made) if isinstance(made, MadeFrame) else [],
         letters=[],
         extras=[],
         ties=[],
@@ -445,6 +466,25 @@ def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
         lost_shapes=[],
         waiting_shapes=[],
     )
+
+
+def _bands(made: MadeFrame) -> list[BandOut]:
+    told = []
+    for number, band in enumerate(made.bands):
+        fitted = made.fitted[number] if number < len(made.fitted) else None
+        box = _box(made.members[fitted.part]) if fitted else None
+        told.append(
+            BandOut(
+                box=BoxOut.of(band.box),
+                manner=band.manner,
+                ring=list(band.radii[:2]) if band.radii else [],
+                name=fitted.part if fitted else None,
+                name_box=box,
+                depth_mm=fitted.depth if fitted else 0.0,
+                stretch=fitted.stretch if fitted else 1.0,
+            )
+        )
+    return told
 
 
 def _bodies(film: str | None, shapes: Sequence[tuple[Shape, Placement]]) -> list[BodyOut]:
@@ -471,7 +511,8 @@ def _made_lettering(key: str, made: MadeLettering) -> MadeOut:
             for shape, place, letter in made.extras
         ],
         ties=[_tie(made, tie) for tie in made.ties],
-        baselines_mm=list(made.layout.baselines),
+        baselines_mm=[] if made.layout.paths else list(made.layout.baselines),
+        curved=bool(made.layout.paths),
         capital_height_mm=made.capital_height,
         size_mm=made.size,
         lost_shapes=list(made.lost_shapes),
@@ -481,6 +522,11 @@ def _made_lettering(key: str, made: MadeLettering) -> MadeOut:
 
 def _letter(made: MadeLettering, letter: PlacedLetter) -> LetterOut:
     at, place, box = letter.letter.at, letter.place, letter.form.box
+    if place.turn:
+        x0, y0, x1, y1 = place.region(letter.form.region).bounds
+    else:
+        x0, y0 = place.x + box.x * place.scale, place.y + box.y * place.scale
+        x1, y1 = x0 + box.width * place.scale, y0 + box.height * place.scale
     return LetterOut(
         id=made.id_of(letter),
         at=at,
@@ -489,12 +535,8 @@ def _letter(made: MadeLettering, letter: PlacedLetter) -> LetterOut:
         form=letter.form.outline.digest,
         x=place.x,
         y=place.y,
-        box=BoxOut(
-            x=place.x + box.x * place.scale,
-            y=place.y + box.y * place.scale,
-            width=box.width * place.scale,
-            height=box.height * place.scale,
-        ),
+        turn=place.turn,
+        box=BoxOut(x=x0, y=y0, width=x1 - x0, height=y1 - y0),
         marks=len(made.joined.marks.get(at, ())),
     )
 

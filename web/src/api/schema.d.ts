@@ -258,6 +258,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Frames
+         * @description The frames of the library.
+         */
+        get: operations["listFrames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Frame
+         * @description A frame with its names in it, before it is taken.
+         */
+        post: operations["drawFrame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/artwork/read": {
         parameters: {
             query?: never;
@@ -615,6 +655,50 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Own
+         * @description The frames of the shop's own, by name.
+         */
+        get: operations["listOwnFrames"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keeps a frame in the shop's own library.
+         */
+        post: operations["keepFrame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/own/{frame_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget
+         * @description Takes a frame out of the library. Designs that use it keep it.
+         */
+        delete: operations["forgetFrame"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1049,6 +1133,114 @@ export interface components {
             off: boolean;
         };
         /**
+         * Course
+         * @description What lettering runs along. Lengths in mm.
+         *
+         *     circle: around one of a diameter, its middle at 0, 0; letters stand outside or inside of it, and read
+         *     outward (heads away from the middle) or inward. arc: part of a circle over a chord of a length, standing
+         *     off by ``bulge`` of it; wave: a sine over a length. line: the edge of another part, or the line that it
+         *     is. down: one letter under the other.
+         *
+         *     place is where the middle of the lettering lies (its start or end, when it is aligned left or right):
+         *     degrees clockwise from the top of a circle, a share of any other line. spread fills so many degrees of a
+         *     circle, such a share of another line, by the room between letters; 0 leaves that as it is. distance_mm is
+         *     how far above the line letters stand. letters are turned as they stand, or bent with the line.
+         *     stands says that they run into the line, so that every foot holds on it.
+         */
+        Course: {
+            /**
+             * Kind
+             * @default circle
+             * @enum {string}
+             */
+            kind: "circle" | "arc" | "wave" | "line" | "down";
+            /**
+             * Letters
+             * @default turned
+             * @enum {string}
+             */
+            letters: "turned" | "bent";
+            /**
+             * Diameter Mm
+             * @default 80
+             */
+            diameter_mm: number;
+            /**
+             * Side
+             * @default outside
+             * @enum {string}
+             */
+            side: "outside" | "inside";
+            /**
+             * Reading
+             * @default outward
+             * @enum {string}
+             */
+            reading: "outward" | "inward";
+            /**
+             * Length Mm
+             * @default 120
+             */
+            length_mm: number;
+            /**
+             * Bulge
+             * @default 0.2
+             */
+            bulge: number;
+            /**
+             * Swing Mm
+             * @default 8
+             */
+            swing_mm: number;
+            /**
+             * Waves
+             * @default 1
+             */
+            waves: number;
+            /** Of */
+            of?: string | null;
+            /**
+             * Contour
+             * @default 0
+             */
+            contour: number;
+            /**
+             * Back
+             * @default false
+             */
+            back: boolean;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            /**
+             * Spread
+             * @default 0
+             */
+            spread: number;
+            /**
+             * Distance Mm
+             * @default 0
+             */
+            distance_mm: number;
+            /**
+             * Stands
+             * @default false
+             */
+            stands: boolean;
+            /**
+             * Gap Share
+             * @default 0.1
+             */
+            gap_share: number;
+            /**
+             * Spine Mm
+             * @default 0
+             */
+            spine_mm: number;
+        };
+        /**
          * DesignOut
          * @description A design, opened: its newest revision.
          */
@@ -1087,6 +1279,39 @@ export interface components {
             };
         };
         /**
+         * Fit
+         * @description How names are fitted: the air beside them, how deep they run into edges (as deep as their necks need,
+         *     unless said), and how they may bend: made wider or narrower by so much at most, their letters spread to
+         *     fill the room. feet says what stands on a lower edge, centre what is laid in the middle.
+         */
+        Fit: {
+            /**
+             * Air Mm
+             * @default 3
+             */
+            air_mm: number;
+            /** Depth Mm */
+            depth_mm?: number | null;
+            /**
+             * Stretch
+             * @default 1.15
+             */
+            stretch: number;
+            /**
+             * Spread
+             * @default false
+             */
+            spread: boolean;
+            /** Feet */
+            feet?: ("baseline" | "lowest") | null;
+            /**
+             * Centre
+             * @default box
+             * @enum {string}
+             */
+            centre: "box" | "seen";
+        };
+        /**
          * FlowShape
          * @description How a hand has shaped a flow: where it leaves the left letter and arrives in the right one, None for
          *     the best place, and how full its bend is.
@@ -1099,6 +1324,117 @@ export interface components {
              * @default 1
              */
             full: number;
+        };
+        /**
+         * Frame
+         * @description A frame and the names in its bands: members, in the order of the bands. form is one of the library, or
+         *     "own": then ground is what it is made of, and bands are drawn on it. values are measures that are set,
+         *     holes says that names are cut out of it, text are letters of its own: the name's first one, unless said.
+         */
+        Frame: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Film
+             * @default #2B5674
+             */
+            film: string;
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0,
+             *       "turn": 0,
+             *       "scale": 1,
+             *       "flip": false
+             *     }
+             */
+            place: components["schemas"]["Placement"];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Travels
+             * @default
+             */
+            travels: string;
+            /**
+             * Kind
+             * @default frame
+             * @constant
+             */
+            kind: "frame";
+            /**
+             * Form
+             * @default name ring
+             */
+            form: string;
+            /**
+             * Width Mm
+             * @default 80
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @default 80
+             */
+            height_mm: number;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /**
+             * Holes
+             * @default false
+             */
+            holes: boolean;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * @default {
+             *       "family": "Anton",
+             *       "weight": null,
+             *       "axes": {}
+             *     }
+             */
+            face: components["schemas"]["FaceChoice"];
+            /**
+             * @default {
+             *       "air_mm": 3,
+             *       "depth_mm": null,
+             *       "stretch": 1.15,
+             *       "spread": false,
+             *       "feet": null,
+             *       "centre": "box"
+             *     }
+             */
+            fit: components["schemas"]["Fit"];
+            /**
+             * Members
+             * @default []
+             */
+            members: string[];
+            /** Ground */
+            ground?: string | null;
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["OwnBand"][];
         };
         /**
          * Halo
@@ -1338,6 +1674,11 @@ export interface components {
              */
             corners: "round" | "mitred";
             /**
+             * Stretch
+             * @default 1
+             */
+            stretch: number;
+            /**
              * @default {
              *       "family": "pacifico",
              *       "weight": null,
@@ -1377,6 +1718,8 @@ export interface components {
              * @enum {string}
              */
             align: "left" | "centre" | "right";
+            course?: components["schemas"]["Course"] | null;
+            warp?: components["schemas"]["Warp"] | null;
             /**
              * Kind
              * @default lettering
@@ -1609,6 +1952,32 @@ export interface components {
             height_mm: number;
         };
         /**
+         * OwnBand
+         * @description A band drawn on artwork: its box from the middle of the work, how a name is held there, and the edges
+         *     it runs into, by the numbers of their contours: all, where none are named.
+         */
+        OwnBand: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Manner
+             * @default across
+             * @enum {string}
+             */
+            manner: "across" | "upright" | "stand" | "between" | "within" | "around";
+            /**
+             * Edges
+             * @default []
+             */
+            edges: number[];
+        };
+        /**
          * PathPoint
          * @description A point of a line, in mm; corner: the line turns sharply there.
          */
@@ -1683,10 +2052,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 5
+             * @default 6
              * @constant
              */
-            version: 5;
+            version: 6;
             /**
              * Unit
              * @default mm
@@ -1745,6 +2114,7 @@ export interface components {
              *         "kinds": {},
              *         "thicken_mm": 0,
              *         "corners": "round",
+             *         "stretch": 1,
              *         "face": {
              *           "axes": {},
              *           "family": "pacifico",
@@ -1759,6 +2129,8 @@ export interface components {
              *         "spacing_share": 0,
              *         "line_spacing": 1.2,
              *         "align": "left",
+             *         "course": null,
+             *         "warp": null,
              *         "kind": "lettering",
              *         "join": {
              *           "how": "set",
@@ -1775,7 +2147,7 @@ export interface components {
              *       }
              *     ]
              */
-            parts: (components["schemas"]["Lettering"] | components["schemas"]["ShapePart"] | components["schemas"]["LinePart"] | components["schemas"]["Artwork"] | components["schemas"]["Ornament"] | components["schemas"]["Backing"] | components["schemas"]["Combination"])[];
+            parts: (components["schemas"]["Lettering"] | components["schemas"]["ShapePart"] | components["schemas"]["LinePart"] | components["schemas"]["Artwork"] | components["schemas"]["Ornament"] | components["schemas"]["Backing"] | components["schemas"]["Combination"] | components["schemas"]["Frame"])[];
         };
         /**
          * Refused
@@ -2020,6 +2392,29 @@ export interface components {
             beyond_mm: number;
         };
         /**
+         * Warp
+         * @description A bend of lettering as a whole, within its box: an arch lifts its middle, a wave lifts and lowers it, a
+         *     bulge makes the middle higher, as an oval is; by a share of its height (of its width, for an arch).
+         */
+        Warp: {
+            /**
+             * Kind
+             * @default arch
+             * @enum {string}
+             */
+            kind: "arch" | "wave" | "bulge";
+            /**
+             * Amount
+             * @default 0.2
+             */
+            amount: number;
+            /**
+             * Waves
+             * @default 1
+             */
+            waves: number;
+        };
+        /**
          * Way
          * @description What is done at a seam.
          * @enum {string}
@@ -2032,7 +2427,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 5,
+             *       "version": 6,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
@@ -2046,6 +2441,7 @@ export interface components {
              *         {
              *           "align": "left",
              *           "corners": "round",
+             *           "course": null,
              *           "face": {
              *             "axes": {},
              *             "family": "pacifico",
@@ -2087,10 +2483,12 @@ export interface components {
              *           },
              *           "spacing_mm": 0,
              *           "spacing_share": 0,
+             *           "stretch": 1,
              *           "text": "",
              *           "thicken_mm": 0,
              *           "travels": "",
-             *           "underline": null
+             *           "underline": null,
+             *           "warp": null
              *         }
              *       ]
              *     }
@@ -2130,6 +2528,29 @@ export interface components {
              * @default 0
              */
             edit: number;
+        };
+        /**
+         * BandOut
+         * @description A place for a name in a frame, in the frame's own frame of reference: its box, how a name is held there,
+         *     and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
+         *     that, how deep it runs into edges, and how many times as wide its letters were made.
+         */
+        BandOut: {
+            box: components["schemas"]["BoxOut"];
+            /**
+             * Manner
+             * @enum {string}
+             */
+            manner: "across" | "upright" | "stand" | "between" | "within" | "around";
+            /** Ring */
+            ring: number[];
+            /** Name */
+            name: string | null;
+            name_box: components["schemas"]["BoxOut"] | null;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Stretch */
+            stretch: number;
         };
         /**
          * BodyOut
@@ -2256,7 +2677,8 @@ export interface components {
         /**
          * LetterOut
          * @description A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
-         *     where that lies, the box around it, and how many dots or accents it has.
+         *     where that lies and how it is turned there (degrees clockwise), the box around it, and how many dots or
+         *     accents it has.
          */
         LetterOut: {
             /** Id */
@@ -2273,6 +2695,8 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+            /** Turn */
+            turn: number;
             box: components["schemas"]["BoxOut"];
             /** Marks */
             marks: number;
@@ -2297,7 +2721,7 @@ export interface components {
          *     face in use does not have; and those whose nodes were changed on another outline than they have now.
          *
          *     What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
-         *     regions, too.
+         *     regions, a frame by its bands, too. curved: its letters stand on a line that is not straight.
          */
         MadeOut: {
             /** Key */
@@ -2322,6 +2746,16 @@ export interface components {
              * @default []
              */
             regions: components["schemas"]["RegionOut"][];
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["BandOut"][];
+            /**
+             * Curved
+             * @default false
+             */
+            curved: boolean;
             /** Letters */
             letters: components["schemas"]["LetterOut"][];
             /** Extras */
@@ -2676,6 +3110,69 @@ export interface components {
          * @description A part of a recipe.
          */
         PartIn: {
+            recipe: components["schemas"]["Recipe"];
+            /** Part */
+            part: string;
+        };
+        /**
+         * FrameFormOut
+         * @description A frame of the library: its name and what it is for, its usual width to height, what can become of names,
+         *     how many it takes, whether it has letters of its own, and its measures. Bounds of a length are shares of the
+         *     larger of the frame's width and height.
+         */
+        FrameFormOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Ratio */
+            ratio: number;
+            /** Uses */
+            uses: ("edges" | "holes" | "letters")[];
+            /** Most Names */
+            most_names: number;
+            /** Has Initial */
+            has_initial: boolean;
+            /** Measures */
+            measures: components["schemas"]["Measure"][];
+        };
+        /**
+         * Measure
+         * @description What can be set of a frame: its name in the recipe, in words, and its bounds. A length is told in mm,
+         *     its bounds as shares of the frame's larger measure; one without a usual value follows from the name.
+         */
+        Measure: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "length" | "count" | "share";
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number | null;
+        };
+        /**
+         * PictureOut
+         * @description A part as it would be cut, film by film, and the box around it; or what stands in its way.
+         */
+        PictureOut: {
+            /** Films */
+            films: components["schemas"]["PreviewFilm"][];
+            box: components["schemas"]["BoxOut"] | null;
+            problem: components["schemas"]["ProblemOut"] | null;
+        };
+        /**
+         * PictureIn
+         * @description A recipe, and the part of it that is looked at.
+         */
+        PictureIn: {
             recipe: components["schemas"]["Recipe"];
             /** Part */
             part: string;
@@ -3095,6 +3592,29 @@ export interface components {
             /** Joint Mm */
             joint_mm: number;
             limits: components["schemas"]["Limits"];
+        };
+        /**
+         * OwnFrameOut
+         * @description A frame of the shop's own, by its id.
+         */
+        OwnFrameOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * OwnFrameIn
+         * @description A frame to keep: what it is called, and a recipe of nothing but the frame and what it is made of.
+         */
+        OwnFrameIn: {
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
         };
     };
     responses: never;
@@ -4327,6 +4847,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ContoursOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listFrames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameFormOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    drawFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
                 };
             };
             /** @description Bad Request */
@@ -5925,6 +6615,259 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MaterialOut"][];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listOwnFrames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFrameOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFrameIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFrameOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

@@ -29,7 +29,7 @@ export type SizeMeasure = Schemas['Size']['measure']
 /** A design before one is opened. */
 export const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 5,
+  version: 6,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
