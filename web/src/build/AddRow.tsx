@@ -1,5 +1,5 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
-import { FileInput, Flower2, PenLine, Spline, Star, SwatchBook } from 'lucide-react'
+import { FileInput, Flower2, Frame, PenLine, Spline, Star, SwatchBook } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { useSelection } from '../design/selection'
 import { useDesign } from '../design/store'
@@ -35,6 +35,7 @@ export function AddRow() {
   const opens = (picker: Picker) => () => pick(picker)
   const tiles: { name: string; mark: ReactNode; onClick: () => void }[] = [
     { name: 'Lettering', mark: <PenLine size={16} />, onClick: addLettering },
+    { name: 'Frame', mark: <Frame size={16} />, onClick: opens('frames') },
     { name: 'Shape', mark: <Star size={16} />, onClick: opens('shapes') },
     {
       name: 'Line',

@@ -15,6 +15,7 @@ import {
 import { useEvaluation } from '../evaluation/store'
 import { type Spot, transformOfView, useProjection, useView } from '../workbench/view'
 import { boxAround } from './arrange'
+import { BandOverlay } from './BandOverlay'
 import { ContourOverlay } from './ContourOverlay'
 import { ParameterHandles } from './ParameterHandles'
 import { onLevel } from './parts'
@@ -45,6 +46,7 @@ export const BuildOverlay = memo(function BuildOverlay() {
       ) : (
         <>
           <Hits evaluation={evaluation} />
+          <BandOverlay evaluation={evaluation} />
           <ChosenBox evaluation={evaluation} />
           <ParameterHandles />
         </>

@@ -9,6 +9,7 @@ import { FilmColour } from '../letter/FilmField'
 import { AddRow } from './AddRow'
 import { Arrange } from './Arrange'
 import { DrawingPicker } from './DrawingPicker'
+import { FrameLibrary } from './FrameLibrary'
 import { KindFields } from './KindFields'
 import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
@@ -26,6 +27,7 @@ export const BuildPanel = memo(function BuildPanel(troubles: Troubles) {
   if (picker)
     return (
       <Panel name="Build" wide>
+        {picker === 'frames' && <FrameLibrary />}
         {picker === 'shapes' && <ShapeLibrary />}
         {picker === 'ornaments' && <OrnamentPicker />}
         {picker === 'drawing' && <DrawingPicker />}

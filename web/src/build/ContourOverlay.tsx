@@ -36,7 +36,9 @@ export function ContourOverlay() {
   const what = pointing?.for ?? 'edges'
   const contours = useContours(pointing?.part ?? null, what)?.contours ?? []
   const whole = pointing ? parentOf(recipe, pointing.part) : undefined
-  const chosen = new Set(what === 'edges' ? whole?.edges : picked)
+  const band = useBuild((s) => s.band)
+  const edgesOf = whole?.kind === 'frame' ? whole.bands[band]?.edges : whole?.edges
+  const chosen = new Set(what === 'edges' ? edgesOf : picked)
 
   function click(event: PointerEvent<SVGElement>, { number }: Contour) {
     if (event.button !== 0) return
@@ -55,10 +57,15 @@ export function ContourOverlay() {
       return
     }
     const now = findPart(recipe, whole?.id ?? '')
-    if (now?.kind !== 'combination') return
+    if (now?.kind !== 'combination' && now?.kind !== 'frame') return
+    const before = edgesOf ?? []
+    const edges = has ? before.filter((n) => n !== number) : [...before, number].sort((a, b) => a - b)
     endStep()
-    const edges = has ? now.edges.filter((n) => n !== number) : [...now.edges, number].sort((a, b) => a - b)
-    useDesign.getState().edit({ edges }, now.id)
+    if (now.kind === 'combination') useDesign.getState().edit({ edges }, now.id)
+    else
+      useDesign
+        .getState()
+        .edit({ bands: now.bands.map((b, n) => (n === band ? { ...b, edges } : b)) }, now.id)
   }
 
   return (

@@ -23,6 +23,7 @@ import { useView } from '../workbench/view'
 import { release } from './actions'
 import { viewOf } from './arrange'
 import { ContourNotes } from './ContourNotes'
+import { FrameFields } from './FrameFields'
 import { showsTheSame } from './parts'
 import { FormPicture, useForms } from './ShapeLibrary'
 import { useBuild } from './store'
@@ -45,6 +46,8 @@ export const KindFields = memo(function KindFields({ part }: { part: Part }) {
       return <BackingFields part={part} />
     case 'combination':
       return <CombinationFields part={part} />
+    case 'frame':
+      return <FrameFields part={part} />
   }
 }, showsTheSame)
 
@@ -58,8 +61,12 @@ const once = (change: PartChange) => {
 
 function ToLetter() {
   const { setStage } = useView.getState()
+  const { pick } = useBuild.getState()
   return (
     <Section title="Words">
+      <Button size="sm" variant="outline" onClick={() => pick('frames')}>
+        Put it in a frame…
+      </Button>
       <Flex gap="2">
         <Button size="sm" variant="outline" onClick={() => setStage('letter')}>
           Words and face…

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
-import { Eye, EyeOff, Lock, LockOpen } from 'lucide-react'
+import { Eye, EyeOff, Frame as FrameMark, Lock, LockOpen } from 'lucide-react'
 import { type ComponentProps, memo } from 'react'
-import type { Part, Recipe } from '../design/recipe'
+import type { Holder, Part, Recipe } from '../design/recipe'
 import { partsOf, useChosenParts, useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
 import { showLength } from '../design/units'
@@ -51,7 +51,7 @@ export const PartsList = memo(function PartsList() {
 })
 
 function Row({ part, recipe, level }: { part: Part; recipe: Recipe; level: string | null }) {
-  if (part.kind !== 'combination') return <PartCard part={part} level={level} />
+  if (part.kind !== 'combination' && part.kind !== 'frame') return <PartCard part={part} level={level} />
   return (
     <Flex direction="column" gap="1.5" role="listitem">
       <PartCard part={part} level={level} />
@@ -66,7 +66,7 @@ function Row({ part, recipe, level }: { part: Part; recipe: Recipe; level: strin
 }
 
 /** What holds members together, with what is done to them. */
-function Bracket({ part }: { part: Extract<Part, { kind: 'combination' }> }) {
+function Bracket({ part }: { part: Holder }) {
   return (
     <Box
       position="absolute"
@@ -91,9 +91,9 @@ function Bracket({ part }: { part: Extract<Part, { kind: 'combination' }> }) {
         borderWidth="1.5px"
         borderColor="softInk"
         p="3px"
-        title={OPERATION_WORDS[part.how]}
+        title={part.kind === 'frame' ? 'Fitted into the frame' : OPERATION_WORDS[part.how]}
       >
-        <OperationMark how={part.how} />
+        {part.kind === 'frame' ? <FrameMark size={15} /> : <OperationMark how={part.how} />}
       </Box>
     </Box>
   )
@@ -122,7 +122,11 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
   }
 
   return (
-    <Flex role={part.kind === 'combination' ? undefined : 'listitem'} gap="1" align="center">
+    <Flex
+      role={part.kind === 'combination' || part.kind === 'frame' ? undefined : 'listitem'}
+      gap="1"
+      align="center"
+    >
       <Card
         type="button"
         aria-pressed={chosen}

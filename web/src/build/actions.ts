@@ -1,13 +1,14 @@
 // What the maker does to parts: each is one step to undo.
 
-import type { Part, Recipe } from '../design/recipe'
-import { findPart } from '../design/recipe'
+import type { Frame, Part, Recipe } from '../design/recipe'
+import { AT_ORIGIN, findPart } from '../design/recipe'
 import { partsOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, takeRecipe, useDesign } from '../design/store'
 import type { Placement } from '../evaluation/evaluation'
 import { evaluationNow } from '../evaluation/store'
 import { useView } from '../workbench/view'
 import { alike, arranged, boxAround, movedBy, viewOf } from './arrange'
+import { framed, madeFrame, namesFor, withKept, withName } from './frames'
 import {
   bound,
   combined,
@@ -151,9 +152,53 @@ export function chooseNext(by: 1 | -1) {
   choose([level[(at + by + level.length) % level.length] ?? level[0] ?? ''])
 }
 
-/** Opens the combination that is chosen. */
+/** Puts the chosen names, or the design's own, into a frame; a new name where there is none. */
+export function frameNames(more: Partial<Frame>, most: number) {
+  const recipe = recipeNow()
+  const names = namesFor(recipe, chosenNow(), most)
+  const at = names[0] ? viewOf(evaluationNow(), names[0].id)?.box : null
+  const place = at ? { ...AT_ORIGIN, x: at.x + at.width / 2, y: at.y + at.height / 2 } : middleOfView()
+  taken(framed(recipe, names, more, place))
+}
+
+/** Makes a part a frame, with a band in its middle. */
+export function makeFrame(id: string) {
+  const recipe = recipeNow()
+  const ground = findPart(recipe, id)
+  const box = viewOf(evaluationNow(), id)?.box
+  if (!ground || !box) return
+  const names = namesFor(recipe, [], 1)
+  taken(madeFrame(recipe, ground, box, names))
+}
+
+/** Puts a frame of the shop's own on the work. */
+export function takeKept(kept: Recipe, name: string) {
+  const frame = kept.parts.find((p) => p.kind === 'frame')
+  const most = frame?.kind === 'frame' ? Math.max(1, frame.bands.length) : 1
+  taken(withKept(recipeNow(), kept, namesFor(recipeNow(), chosenNow(), most), name))
+}
+
+function taken({ recipe, id }: { recipe: Recipe; id: string }) {
+  takeRecipe(recipe)
+  buildNow().pick(null)
+  buildNow().open(null)
+  choose([id])
+  useView.getState().keepFitted()
+}
+
+export function addName(id: string) {
+  const frame = findPart(recipeNow(), id)
+  if (frame?.kind === 'frame') takeRecipe(withName(recipeNow(), frame).recipe)
+}
+
+/** Opens what is chosen: a combination to work in, a frame at the words in it. */
 export function openChosen(): boolean {
   const part = findPart(recipeNow(), selectionNow().part)
+  if (part?.kind === 'frame' && part.members[0]) {
+    useSelection.getState().choosePart(part.members[0])
+    useView.getState().setStage('letter')
+    return true
+  }
   if (part?.kind !== 'combination') return false
   buildNow().open(part.id)
   choose([part.members.at(-1) ?? ''])

@@ -5,6 +5,8 @@ import {
   type Backing,
   type Combination,
   findPart,
+  type Holder,
+  type Lettering,
   newLettering,
   type Part,
   type Recipe,
@@ -28,7 +30,7 @@ export function freshId(recipe: Recipe, kind: string, taken: readonly string[] =
 }
 
 /** What every new part has. */
-const plain = (id: string, film: string, place: Placement) => ({
+export const plain = (id: string, film: string, place: Placement) => ({
   id,
   film,
   place,
@@ -102,21 +104,36 @@ export function withNew(recipe: Recipe, part: Part): Recipe {
   const parent = parentOf(recipe, part.of)
   const parts = recipe.parts.toSpliced(Math.max(at, 0), 0, part)
   return parent
-    ? withMembers({ ...recipe, parts }, parent.id, [...parent.members, part.id])
+    ? withMembers({ ...recipe, parts }, parent.id, [...insideOf(parent), part.id])
     : { ...recipe, parts }
 }
 
-const withMembers = (recipe: Recipe, id: string, members: string[]): Recipe => ({
+/** The parts that lie in a part: of a frame, what it is made of comes first. */
+export const insideOf = (part: Part | undefined): string[] =>
+  part?.kind === 'combination' || part?.kind === 'frame'
+    ? [...(part.kind === 'frame' && part.ground ? [part.ground] : []), ...part.members]
+    : []
+
+const isHolder = (part: Part | undefined): part is Holder =>
+  part?.kind === 'combination' || part?.kind === 'frame'
+
+/** A holder with other parts in it. */
+const holding = <H extends Holder>(holder: H, inside: string[]): H => ({
+  ...holder,
+  members: holder.kind === 'frame' ? inside.filter((id) => id !== holder.ground) : inside,
+})
+
+const withMembers = (recipe: Recipe, id: string, inside: string[]): Recipe => ({
   ...recipe,
-  parts: recipe.parts.map((p) => (p.id === id && p.kind === 'combination' ? { ...p, members } : p)),
+  parts: recipe.parts.map((p) => (p.id === id && isHolder(p) ? holding(p, inside) : p)),
 })
 
 /** Whether fields of a part show the same for another version of it: while it is dragged, they stay. */
 export const showsTheSame = (a: { part: Part }, b: { part: Part }): boolean => onlyPlaced(a.part, b.part)
 
-/** The combination that a part is a member of. */
-export const parentOf = (recipe: Recipe, id: string): Combination | undefined =>
-  recipe.parts.find((p): p is Combination => p.kind === 'combination' && p.members.includes(id))
+/** The combination that a part is a member of, or the frame that it is a name in. */
+export const parentOf = (recipe: Recipe, id: string): Holder | undefined =>
+  recipe.parts.find((p): p is Holder => isHolder(p) && insideOf(p).includes(id))
 
 /** The part on the work that a part is in, or itself. */
 export function topOf(recipe: Recipe, id: string): string {
@@ -126,23 +143,19 @@ export function topOf(recipe: Recipe, id: string): string {
 
 /** A part and all that is in it. */
 export function withInner(recipe: Recipe, ids: readonly string[]): string[] {
-  const part = (id: string) => findPart(recipe, id)
-  const inner = (id: string): string[] => {
-    const found = part(id)
-    return [id, ...(found?.kind === 'combination' ? found.members.flatMap(inner) : [])]
-  }
+  const inner = (id: string): string[] => [id, ...insideOf(findPart(recipe, id)).flatMap(inner)]
   return [...new Set(ids.flatMap(inner))]
 }
 
 /** The parts on a level, in their order: those of a combination, or those on the work. */
 export function onLevel(recipe: Recipe, parent: string | null): Part[] {
-  const members = new Set(
-    recipe.parts.flatMap((p) => (p.kind === 'combination' ? p.members.map(String) : [])),
-  )
-  if (parent === null) return recipe.parts.filter((p) => !members.has(p.id))
-  const combination = findPart(recipe, parent)
-  if (combination?.kind !== 'combination') return []
-  return combination.members.map((id) => findPart(recipe, id)).filter((p) => p !== undefined)
+  if (parent === null) {
+    const inside = new Set(recipe.parts.flatMap(insideOf))
+    return recipe.parts.filter((p) => !inside.has(p.id))
+  }
+  return insideOf(findPart(recipe, parent))
+    .map((id) => findPart(recipe, id))
+    .filter((p) => p !== undefined)
 }
 
 /** Parts that travel together with those chosen, on their level. */
@@ -158,8 +171,9 @@ export function without(recipe: Recipe, ids: readonly string[]): Recipe {
   let parts = recipe.parts
   for (;;) {
     const left = parts
-      .filter((p) => !gone.has(p.id) && !(p.kind === 'backing' && gone.has(p.of)))
-      .map((p) => (p.kind === 'combination' ? { ...p, members: p.members.filter((m) => !gone.has(m)) } : p))
+      .filter((p) => !gone.has(p.id) && !needsGone(p, gone))
+      .map((p) => (isHolder(p) ? { ...p, members: p.members.filter((m) => !gone.has(m)) } : p))
+      .map((p): Part => (p.kind === 'lettering' && followsGone(p, gone) ? { ...p, course: null } : p))
       .filter((p) => p.kind !== 'combination' || p.members.length > 0)
     for (const p of parts) if (!left.some((q) => q.id === p.id)) gone.add(p.id)
     if (left.length === parts.length) {
@@ -177,6 +191,15 @@ export function without(recipe: Recipe, ids: readonly string[]): Recipe {
     known: recipe.known.filter((k) => stays(k.at)),
   }
 }
+
+/** Whether a part is nothing without one that goes. */
+const needsGone = (part: Part, gone: ReadonlySet<string>) =>
+  (part.kind === 'backing' && gone.has(part.of)) ||
+  (part.kind === 'frame' && part.ground != null && gone.has(part.ground))
+
+/** Whether lettering runs along a part that goes: then it is straight again. */
+const followsGone = ({ course }: Lettering, gone: ReadonlySet<string>) =>
+  course?.of != null && gone.has(course.of)
 
 /** Copies of parts and of all that is in them, moved a little; with their ids. */
 export function copied(
@@ -198,6 +221,14 @@ export function copied(
       const moved = outer.has(p.id) ? { ...p.place, x: p.place.x + byMm, y: p.place.y + byMm } : p.place
       const copy = { ...p, id: renamed(p.id), place: moved, travels: '' }
       if (copy.kind === 'combination') return { ...copy, members: copy.members.map(renamed) }
+      if (copy.kind === 'frame')
+        return {
+          ...copy,
+          members: copy.members.map(renamed),
+          ground: copy.ground ? renamed(copy.ground) : null,
+        }
+      if (copy.kind === 'lettering' && copy.course?.of)
+        return { ...copy, course: { ...copy.course, of: renamed(copy.course.of) } }
       if (copy.kind === 'backing') return { ...copy, of: renamed(copy.of) }
       return copy
     })
@@ -205,8 +236,8 @@ export function copied(
   for (const id of ids) {
     const parent = parentOf(recipe, id)
     if (parent && !all.includes(parent.id)) {
-      const now = findPart(next, parent.id)
-      if (now?.kind === 'combination') next = withMembers(next, now.id, [...now.members, renamed(id)])
+      const now = insideOf(findPart(next, parent.id))
+      next = withMembers(next, parent.id, [...now, renamed(id)])
     }
   }
   return { recipe: next, copies: ids.map(renamed) }
@@ -236,19 +267,20 @@ export function combined(
   const at = Math.max(...ids.map((member) => recipe.parts.findIndex((p) => p.id === member)))
   let next: Recipe = { ...recipe, parts: recipe.parts.toSpliced(at + 1, 0, made) }
   if (parent) {
-    const first = parent.members.findIndex((m) => ids.includes(m))
-    const members = parent.members.filter((m) => !ids.includes(m)).toSpliced(Math.max(first, 0), 0, id)
+    const inside = insideOf(parent)
+    const first = inside.findIndex((m) => ids.includes(m))
+    const members = inside.filter((m) => !ids.includes(m)).toSpliced(Math.max(first, 0), 0, id)
     next = withMembers(next, parent.id, members)
   }
   return { recipe: next, id }
 }
 
-/** A combination taken apart: its members lie where they were. */
+/** A combination or a frame taken apart: what lies in it stays where it was. */
 export function released(recipe: Recipe, id: string): { recipe: Recipe; members: string[] } {
   const whole = findPart(recipe, id)
-  if (whole?.kind !== 'combination') return { recipe, members: [] }
+  if (!whole || !isHolder(whole)) return { recipe, members: [] }
   const parent = parentOf(recipe, id)
-  const inside = new Set(whole.members)
+  const inside = new Set(insideOf(whole))
   const parts = recipe.parts
     .filter((p) => p.id !== id)
     .map((p): Part => {
@@ -259,20 +291,21 @@ export function released(recipe: Recipe, id: string): { recipe: Recipe; members:
     })
   let next: Recipe = without({ ...recipe, parts }, [])
   if (parent) {
-    const members = parent.members.flatMap((m) => (m === id ? whole.members : [m]))
+    const members = insideOf(parent).flatMap((m) => (m === id ? [...inside] : [m]))
     next = withMembers(next, parent.id, members)
   }
-  return { recipe: next, members: [...whole.members] }
+  return { recipe: next, members: [...inside] }
 }
 
 /** A part one place further to the front of its level, or to the back. */
 export function reordered(recipe: Recipe, id: string, by: 1 | -1): Recipe {
   const parent = parentOf(recipe, id)
   if (parent) {
-    const at = parent.members.indexOf(id)
+    const inside = insideOf(parent)
+    const at = inside.indexOf(id)
     const to = at + by
-    if (to < 0 || to >= parent.members.length) return recipe
-    return withMembers(recipe, parent.id, parent.members.toSpliced(at, 1).toSpliced(to, 0, id))
+    if (to < 0 || to >= inside.length) return recipe
+    return withMembers(recipe, parent.id, inside.toSpliced(at, 1).toSpliced(to, 0, id))
   }
   const level = onLevel(recipe, null).map((p) => p.id)
   const other = level[level.indexOf(id) + by]

@@ -13,7 +13,7 @@ export interface Growth {
   y: number
 }
 
-const STRETCHED: ReadonlySet<Part['kind']> = new Set(['shape', 'artwork', 'line'])
+const STRETCHED: ReadonlySet<Part['kind']> = new Set(['shape', 'artwork', 'line', 'frame'])
 
 /** Whether a part can be stretched in one direction: not while it is turned. */
 export const stretches = (part: Part) => STRETCHED.has(part.kind) && part.place.turn % 90 === 0
@@ -42,7 +42,7 @@ export const evenly = ({ across, down }: Growth) =>
 function grownPart(recipe: Recipe, evaluation: Evaluation, part: Part, by: Growth): Part {
   const view = viewOf(evaluation, part.id)
   if (!view) return part
-  if (part.kind === 'combination' || part.kind === 'backing')
+  if (part.kind === 'combination' || part.kind === 'backing' || (part.kind === 'frame' && part.ground))
     return { ...part, place: placeAfter(recipe, evaluation, part, about(by.x, by.y, by.across)) }
   const dx = (view.place.x - by.x) * (by.across - 1)
   const dy = (view.place.y - by.y) * (by.down - 1)
@@ -58,6 +58,7 @@ function grownPart(recipe: Recipe, evaluation: Evaluation, part: Part, by: Growt
         spacing_mm: bounded((part.spacing_mm ?? 0) * by.across, -100, 300),
       }
     case 'shape':
+    case 'frame':
       return {
         ...part,
         place,

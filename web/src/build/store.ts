@@ -7,7 +7,7 @@ import { type Halo, USUAL_HALO } from './parts'
 
 export type Preview = Schemas['PreviewOut']
 /** What is picked from, in place of the panel. */
-export type Picker = 'shapes' | 'ornaments' | 'drawing' | null
+export type Picker = 'shapes' | 'ornaments' | 'drawing' | 'frames' | null
 
 interface BuildState {
   /** The combination whose members are worked on; null for the parts on the work. */
@@ -19,6 +19,8 @@ interface BuildState {
   halo: Halo
   /** The part whose edges or contours are pointed at, and what for. */
   pointing: { part: string; for: 'edges' | 'contours' } | null
+  /** The band of a frame that edges are pointed at for. */
+  band: number
   /** The contours of a drawing that are chosen. */
   contours: readonly number[]
   /** The point of a line that was dragged last. */
@@ -29,7 +31,7 @@ interface BuildState {
   pick: (picker: Picker) => void
   look: (preview: Preview | null) => void
   setHalo: (halo: Halo) => void
-  point: (pointing: BuildState['pointing']) => void
+  point: (pointing: BuildState['pointing'], band?: number) => void
   chooseContours: (contours: readonly number[]) => void
   hold: (node: number | null) => void
   guide: (x: number | null, y: number | null) => void
@@ -41,6 +43,7 @@ export const useBuild = create<BuildState>()((set) => ({
   preview: null,
   halo: USUAL_HALO,
   pointing: null,
+  band: 0,
   contours: [],
   node: null,
   guides: { x: null, y: null },
@@ -48,7 +51,7 @@ export const useBuild = create<BuildState>()((set) => ({
   pick: (picker) => set({ picker, preview: null, pointing: null }),
   look: (preview) => set({ preview }),
   setHalo: (halo) => set({ halo }),
-  point: (pointing) => set({ pointing, contours: [] }),
+  point: (pointing, band = 0) => set({ pointing, band, contours: [] }),
   chooseContours: (contours) => set({ contours }),
   hold: (node) => set({ node }),
   guide: (x, y) => set((s) => (s.guides.x === x && s.guides.y === y ? s : { guides: { x, y } })),

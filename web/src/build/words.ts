@@ -45,5 +45,7 @@ export function sayPart(part: Part | undefined): string {
       return 'Backing'
     case 'combination':
       return MADE_BY[part.how]
+    case 'frame':
+      return part.form === 'own' ? 'Frame' : capital(part.form)
   }
 }

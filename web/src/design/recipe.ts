@@ -11,14 +11,24 @@ export type Artwork = Schemas['Artwork']
 export type Ornament = Schemas['Ornament']
 export type Backing = Schemas['Backing']
 export type Combination = Schemas['Combination']
+export type Frame = Schemas['Frame']
+/** A part that others lie in. */
+export type Holder = Combination | Frame
+export type Course = Schemas['Course']
+export type Warp = Schemas['Warp']
 /** A change of a part: fields of whatever kind it is. */
-export type PartChange = Partial<Omit<Lettering, 'kind'>> &
+export type PartChange = Partial<Omit<Lettering, 'kind' | 'course'>> &
   Partial<Omit<ShapePart, 'kind'>> &
-  Partial<Omit<LinePart, 'kind'>> &
+  Partial<Omit<LinePart, 'kind' | 'course'>> &
   Partial<Omit<Artwork, 'kind' | 'lines'>> &
   Partial<Omit<Ornament, 'kind'>> &
   Partial<Omit<Backing, 'kind' | 'holes'>> &
-  Partial<Omit<Combination, 'kind'>> & { holes?: Backing['holes']; lines?: Artwork['lines'] }
+  Partial<Omit<Combination, 'kind'>> &
+  Partial<Omit<Frame, 'kind' | 'holes'>> & {
+    holes?: Backing['holes'] | boolean
+    lines?: Artwork['lines']
+    course?: Lettering['course'] | LinePart['course']
+  }
 export type FaceOut = Schemas['FaceOut']
 export type Join = NonNullable<Lettering['join']>
 export type Bar = Schemas['Bar']
@@ -79,6 +89,7 @@ const NO_LETTERING: Lettering = {
   next_letter_id: 1,
   thicken_mm: 0,
   corners: 'round',
+  stretch: 1,
   face: { family: 'pacifico', weight: null, axes: {} },
   size: { measure: 'capitals', mm: 25 },
   spacing_mm: 0,

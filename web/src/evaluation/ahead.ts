@@ -4,7 +4,7 @@
 import { changeOf, type LetterChange } from '../design/letters'
 import type { Lettering, Recipe, Part as RecipePart } from '../design/recipe'
 import type { Evaluation, Letter, Part, Placement, Shift } from './evaluation'
-import { NO_SHIFT, placedWithin, undone } from './evaluation'
+import { alongLetter, fromLetter, NO_SHIFT, placedWithin, undone } from './evaluation'
 
 /** The shift of each letter of a part, by its id. */
 export type Shifts = ReadonlyMap<number, Shift>
@@ -99,9 +99,10 @@ function shifts(view: Part, old: Lettering, now: Lettering): Shifts {
     const was = changeOf(old, letter.id)
     const is = changeOf(now, letter.id)
     carried += is.carry - was.carry
+    // On a line that bends a letter moves along it, as far as the eye can tell.
+    const along = alongLetter(letter, (carried + is.dx - was.dx) * size, (is.dy - was.dy) * size)
     const shift = {
-      dx: (carried + is.dx - was.dx) * size,
-      dy: (is.dy - was.dy) * size,
+      ...along,
       turn: is.turn - was.turn,
       scale: is.scale / was.scale,
       middle: middleOf(letter, view, is.scale / was.scale),
@@ -117,10 +118,8 @@ function shifts(view: Part, old: Lettering, now: Lettering): Shifts {
 function middleOf(letter: Letter, view: Part, grown: number) {
   const box = view.made?.letters.find((l) => l.id === letter.id)?.box
   if (!box) return { x: 0, y: 0 }
-  return {
-    x: (box.x + box.width / 2 - letter.x) * grown,
-    y: (box.y + box.height / 2 - letter.y) * grown,
-  }
+  const { x, y } = fromLetter(letter, { x: box.x + box.width / 2, y: box.y + box.height / 2 })
+  return { x: x * grown, y: y * grown }
 }
 
 export const shiftOf = (shifts: Shifts | undefined, id: number): Shift => shifts?.get(id) ?? NO_SHIFT

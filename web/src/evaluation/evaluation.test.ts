@@ -33,6 +33,8 @@ const made = {
   lines: [],
   handles: [],
   regions: [],
+  bands: [],
+  curved: false,
 }
 const place = { x: 0, y: 0, turn: 0, scale: 1, flip: false }
 

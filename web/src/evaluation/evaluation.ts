@@ -217,8 +217,20 @@ export function letterTransform(part: Part, letter: Letter, by: Shift = NO_SHIFT
   const size = part.made?.size_mm ?? 0
   const scale = (size / FORM_UNITS) * by.scale
   const moved = `translate(${letter.x + by.dx} ${letter.y + by.dy})`
+  const stands = letter.turn === 0 ? '' : ` rotate(${letter.turn})`
   const turned = by.turn === 0 ? '' : ` rotate(${by.turn} ${by.middle.x} ${by.middle.y})`
-  return `${transformOf(part.place)} ${moved}${turned} scale(${scale})`
+  return `${transformOf(part.place)} ${moved}${stands}${turned} scale(${scale})`
+}
+
+/** A place in a part's frame as one from a letter's origin, in the letter's own directions. */
+export function fromLetter(letter: Pick<Letter, 'x' | 'y' | 'turn'>, at: { x: number; y: number }) {
+  return backOn({ x: letter.x, y: letter.y, turn: letter.turn, scale: 1, flip: false }, at)
+}
+
+/** A move in a letter's own directions, as one in its part's frame. */
+export function alongLetter(letter: Pick<Letter, 'turn'>, dx: number, dy: number) {
+  const { x, y } = onWork({ x: 0, y: 0, turn: letter.turn, scale: 1, flip: false }, { x: dx, y: dy })
+  return { dx: x, dy: y }
 }
 
 /** How a letter is moved before the weld has followed; middle is what it is turned about, from its origin. */

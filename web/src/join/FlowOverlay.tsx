@@ -3,7 +3,7 @@ import { type PointerEvent, useRef, useState } from 'react'
 import { changeOf, type FlowShape, withLetters } from '../design/letters'
 import { useSelection } from '../design/selection'
 import { endStep, partNow, useDesign } from '../design/store'
-import { backOn, type Letter, type Part } from '../evaluation/evaluation'
+import { backOn, fromLetter, type Letter, type Part } from '../evaluation/evaluation'
 import { useEvaluation, useSeams } from '../evaluation/store'
 import { type Spot, useProjection } from '../workbench/view'
 
@@ -86,8 +86,8 @@ export function shapeFlow(left: number, change: Partial<FlowShape>) {
 /** A place on the work as one on a letter, in shares of the face's size. */
 function shareOn(part: Part, letter: Letter, at: Spot) {
   const size = part.made?.size_mm ?? 1
-  const { x, y } = backOn(part.place, at)
-  return { x: round((x - letter.x) / size), y: round((y - letter.y) / size) }
+  const { x, y } = fromLetter(letter, backOn(part.place, at))
+  return { x: round(x / size), y: round(y / size) }
 }
 
 const round = (share: number) => Math.round(share * 1e5) / 1e5

@@ -171,11 +171,13 @@ export function SeamMarkers() {
       {seams.map((seam) => {
         const spot = middle(seam)
         const { x: px, y: from } = pixels(spot)
-        const foot = feet.get(`${seam.part} ${seam.line}`) ?? spot.y
+        const view = evaluation.parts.find((p) => p.id === seam.part)
+        // Along a line that bends a mark stands beside its seam: under the whole line it would be far away.
+        const foot = view?.made?.curved ? spot.y : (feet.get(`${seam.part} ${seam.line}`) ?? spot.y)
         const to = from + (foot - spot.y) * scale + 24
         const picked =
           selection.kind === 'seam' && seam.part === selection.part && seam.left === selection.left
-        const size = evaluation.parts.find((p) => p.id === seam.part)?.size_mm ?? 40
+        const size = view?.size_mm ?? 40
         return (
           <Marker
             key={seamKey(seam)}

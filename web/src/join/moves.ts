@@ -28,7 +28,7 @@ export function movedFrom(
   dxMm: number,
   dyMm: number,
 ): Partial<Lettering> {
-  const move = inShares(view, dxMm, dyMm)
+  const move = inShares(view, chosen[0] ?? 0, dxMm, dyMm)
   if (!move) return {}
   const firsts = useSteps.getState().carry ? firstOfEachLine(view, chosen) : null
   return withLetters(part, chosen, (now, id) => ({
@@ -41,10 +41,11 @@ export function movedFrom(
   }))
 }
 
-/** A move on the work, in mm, as shares of a part's size, in its own frame. */
-function inShares({ place, size_mm }: Part, dx: number, dy: number) {
+/** A move on the work, in mm, as shares of a part's size: along the line that a letter stands on, and across. */
+function inShares({ place, size_mm, letters, made }: Part, lead: number, dx: number, dy: number) {
   if (!size_mm) return null
-  const angle = (-place.turn * Math.PI) / 180
+  const stands = made?.curved ? (letters.find((l) => l.id === lead)?.turn ?? 0) : 0
+  const angle = (-(place.turn + (place.flip ? -stands : stands)) * Math.PI) / 180
   const turned = {
     x: dx * Math.cos(angle) - dy * Math.sin(angle),
     y: dx * Math.sin(angle) + dy * Math.cos(angle),

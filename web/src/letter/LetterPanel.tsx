@@ -9,6 +9,7 @@ import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
+import { CourseFields } from './CourseFields'
 import { FaceButton } from './FaceButton'
 import { FacePicker } from './FacePicker'
 import { FilmField } from './FilmField'
@@ -41,6 +42,9 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
         </Section>
         <Section title="Spacing">
           <SpacingFields />
+        </Section>
+        <Section title="Along a line">
+          <CourseFields />
         </Section>
         <Section title="Weight of the strokes">
           <ThickenFields />

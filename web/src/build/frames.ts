@@ -1,0 +1,178 @@
+// Frames put on the work: pure changes of a recipe.
+
+import type { Schemas } from '../api/client'
+import {
+  AT_ORIGIN,
+  type Frame,
+  findPart,
+  type Lettering,
+  newLettering,
+  type Part,
+  type Recipe,
+} from '../design/recipe'
+import type { Placement } from '../evaluation/evaluation'
+import { freshId, insideOf, onLevel, plain } from './parts'
+
+export type FrameForm = Schemas['FrameFormOut']
+export type Fit = Frame['fit']
+export type OwnBand = Frame['bands'][number]
+export type Manner = OwnBand['manner']
+
+/** How wide a new frame is. */
+const WIDE_MM = 80
+
+export const USUAL_FIT: Fit = {
+  air_mm: 3,
+  depth_mm: null,
+  stretch: 1.15,
+  spread: false,
+  feet: null,
+  centre: 'box',
+}
+
+/** A name as frames want it: its letters joined, its dots with them, all of it one piece. */
+const joinedAsOne = (name: Lettering): Lettering => ({
+  ...name,
+  course: null,
+  join: { ...name.join, how: 'auto', marks: 'lower', tie: true },
+})
+
+export function newFrame(id: string, film: string, place: Placement, more: Partial<Frame> = {}): Frame {
+  return {
+    ...plain(id, film, place),
+    kind: 'frame',
+    form: 'name ring',
+    width_mm: WIDE_MM,
+    height_mm: WIDE_MM,
+    values: {},
+    holes: false,
+    text: '',
+    face: { family: 'anton', weight: null, axes: {} },
+    fit: USUAL_FIT,
+    members: [],
+    ground: null,
+    bands: [],
+    ...more,
+  }
+}
+
+/** A frame of the library, as large as is usual. */
+export const ofForm = ({ name, ratio }: FrameForm): Partial<Frame> => ({
+  form: name,
+  width_mm: WIDE_MM,
+  height_mm: Math.round((WIDE_MM / ratio) * 10) / 10,
+})
+
+/** Letterings that can go into a new frame: those chosen, else the first on the work; blank ones last. */
+export function namesFor(recipe: Recipe, chosen: readonly string[], most: number): Lettering[] {
+  const free = onLevel(recipe, null).filter((p): p is Lettering => p.kind === 'lettering' && !p.locked)
+  const picked = free.filter((p) => chosen.includes(p.id))
+  const found = picked.length > 0 ? picked : free.filter((p) => p.text.trim() !== '').slice(0, 1)
+  const names = found.length > 0 ? found : free.slice(0, 1)
+  return names.slice(0, most)
+}
+
+/** The recipe with names in a new frame, which lies where the first of them lay. */
+export function framed(
+  recipe: Recipe,
+  names: readonly Lettering[],
+  more: Partial<Frame>,
+  place: Placement = AT_ORIGIN,
+): { recipe: Recipe; id: string } {
+  const id = freshId(recipe, 'frame')
+  const first = names[0] ?? newLettering({ id: freshId(recipe, 'lettering') })
+  const all = names.length > 0 ? names : [first]
+  const ids = new Set(all.map((name) => name.id))
+  const frame = newFrame(id, first.film, place, { ...more, members: [...ids] })
+  const kept = recipe.parts.map((p): Part => (ids.has(p.id) && p.kind === 'lettering' ? joinedAsOne(p) : p))
+  const added = all.filter((name) => !findPart(recipe, name.id)).map(joinedAsOne)
+  return { recipe: { ...recipe, parts: [...kept, ...added, frame] }, id }
+}
+
+/** One more name in a frame, set like those that are there. */
+export function withName(recipe: Recipe, frame: Frame): { recipe: Recipe; id: string } {
+  const id = freshId(recipe, 'lettering')
+  const like = frame.members.map((m) => findPart(recipe, m)).find((p) => p?.kind === 'lettering')
+  const base = like?.kind === 'lettering' ? like : newLettering()
+  const name = joinedAsOne({
+    ...base,
+    id,
+    name: '',
+    text: '',
+    letter_ids: [],
+    next_letter_id: 1,
+    letters: {},
+    film: frame.film,
+    place: AT_ORIGIN,
+  })
+  const parts = recipe.parts.map(
+    (p): Part => (p.id === frame.id ? { ...frame, members: [...frame.members, id] } : p),
+  )
+  const at = parts.findIndex((p) => p.id === frame.id)
+  return { recipe: { ...recipe, parts: parts.toSpliced(at, 0, name) }, id }
+}
+
+/** A part made a frame of its own, with one band in its middle. */
+export function madeFrame(
+  recipe: Recipe,
+  ground: Part,
+  box: { x: number; y: number; width: number; height: number },
+  names: readonly Lettering[],
+): { recipe: Recipe; id: string } {
+  const band: OwnBand = {
+    x: Math.round((box.x + box.width / 2) * 100) / 100,
+    y: Math.round((box.y + box.height / 2) * 100) / 100,
+    width_mm: Math.round(box.width * 0.6 * 100) / 100,
+    height_mm: Math.round(box.height * 0.3 * 100) / 100,
+    manner: 'across',
+    edges: [],
+  }
+  return framed(recipe, names, {
+    form: 'own',
+    ground: ground.id,
+    bands: [band],
+    width_mm: box.width,
+    height_mm: box.height,
+    film: ground.film,
+  })
+}
+
+/** A frame with what it is made of and without its names, as a recipe of its own: to be kept. */
+export function alone(recipe: Recipe, frame: Frame): Recipe {
+  const inner = (id: string): string[] => [id, ...insideOf(findPart(recipe, id)).flatMap(inner)]
+  const ids = new Set(frame.ground ? inner(frame.ground) : [])
+  const parts = recipe.parts.filter((p) => ids.has(p.id))
+  return {
+    ...recipe,
+    bars: [],
+    touch_ups: [],
+    known: [],
+    parts: [...parts, { ...frame, members: [], name: '', place: AT_ORIGIN }],
+  }
+}
+
+/** The recipe with a kept frame put on it, with names in it. */
+export function withKept(
+  recipe: Recipe,
+  kept: Recipe,
+  names: readonly Lettering[],
+  name: string,
+): { recipe: Recipe; id: string } {
+  const ids = new Map<string, string>()
+  for (const part of kept.parts) ids.set(part.id, freshId(recipe, part.kind, [...ids.values()]))
+  const renamed = (id: string) => ids.get(id) ?? id
+  const parts = kept.parts
+    .filter((p) => p.kind !== 'frame')
+    .map((p): Part => {
+      const copy = { ...p, id: renamed(p.id) }
+      if (copy.kind === 'combination') return { ...copy, members: copy.members.map(renamed) }
+      return copy.kind === 'backing' ? { ...copy, of: renamed(copy.of) } : copy
+    })
+  const frame = kept.parts.find((p): p is Frame => p.kind === 'frame')
+  return framed({ ...recipe, parts: [...recipe.parts, ...parts] }, names, {
+    ...frame,
+    id: renamed(frame?.id ?? ''),
+    ground: frame?.ground ? renamed(frame.ground) : null,
+    name,
+  })
+}
