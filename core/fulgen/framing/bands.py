@@ -58,11 +58,9 @@ class Band:
         return np.where(into > 0, into, -lacking)
 
     def pierced(self, points: Floats) -> bool:
-        """Whether a name goes through the material that it runs into at its left or right."""
-        if self.sides is None:
-            return False
+        """Whether a name goes through the material that it runs into."""
         beyond = shapely.distance(self.edges, shapely.points(points)) > _THROUGH_MM
-        return bool((beyond & (self.depths(points, across=True) > 0)).any())
+        return bool((beyond & (self.depths(points, across=self.sides is not None) > 0)).any())
 
 
 def strip(top: float, bottom: float) -> Region:

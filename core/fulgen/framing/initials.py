@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fulgen.framing.contact import ties
 from fulgen.geometry.forms import rectangle
 from fulgen.geometry.measure import Box
 from fulgen.geometry.operations import without
@@ -12,7 +13,8 @@ from fulgen.problem import Problem
 
 
 def initial(text: str, face: Face, height: float) -> Shape:
-    """Letters as the face sets them, welded, so many mm high and with the middle of their box at 0, 0.
+    """Letters as the face sets them, welded, so many mm high and with the middle of their box at 0, 0; what
+    stands by itself, such as an accent, is tied to the rest.
 
     Raises Problem "missing-letters" where the face lacks some, "no-initial" where nothing is drawn.
     """
@@ -24,6 +26,8 @@ def initial(text: str, face: Face, height: float) -> Shape:
     if not letters:
         raise Problem("no-initial", "The frame has no initial yet.", "Type one, or a name.", "text")
     whole = weld([letter.shape.placed(letter.x, 0.0) for letter in letters])
+    bars = [clean(outline, LETTER_FLATNESS) for outline, _ in ties([], whole.region, _TIE)]
+    whole = weld([whole, *bars]) if bars else whole
     box = whole.box
     scale = height / box.height
     middle = box.x + box.width / 2, box.y + box.height / 2
@@ -31,6 +35,10 @@ def initial(text: str, face: Face, height: float) -> Shape:
         whole.outline.placed(-middle[0] * scale, -middle[1] * scale, scale),
         min(LETTER_FLATNESS * scale, FLATNESS_MM),
     )
+
+
+_TIE = 0.06
+"""The neck by which bits of an initial hang on it, as a share of its size. (†)"""
 
 
 def bar(box: Box, radius: float = 0.0) -> Shape:

@@ -8,8 +8,10 @@ import shapely
 from fulgen.budget import check
 from fulgen.framing.initials import bar
 from fulgen.geometry.measure import Box
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import Shape, weld
+from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.joining.reaches import best_bridge
 
 _PLACES = (0.0, 0.15, -0.15, 0.3, -0.3)
 """Where a bridge is tried across an island, in its widths from the middle: the middle first. (†)"""
@@ -17,31 +19,45 @@ _PLACES = (0.0, 0.15, -0.15, 0.3, -0.3)
 
 def with_bridges(plate: Shape, width: float) -> Shape:
     """A plate with its islands held: each by two upright bridges of a width, one above and one below it, as
-    stencils have them; level ones where those would be much longer. Raises Problem "weld"."""
-    parts = shapely.get_parts(plate.region)
-    if len(parts) < 2:
-        return plate
-    main = int(shapely.area(parts).argmax())
-    bars = []
-    held = [parts[main]]
-    islands = sorted((p for n, p in enumerate(parts) if n != main), key=lambda p: -p.area)
-    for island in islands:
-        check()
-        rest = polygonal(shapely.union_all([p for p in parts if p is not island]))
-        bars += _holding(island, rest, width)
-        held.append(island)
-    return weld([plate, *(bar(box) for box in bars)]) if bars else plate
+    stencils have them; level ones where those would be much longer, and the shortest where neither goes.
+    Raises Problem "weld"."""
+    held = plate
+    for holding in (_holding, _shortest):
+        # What hangs on by less than half a bridge is an island.
+        parts = shapely.get_parts(shapely.buffer(held.region, -width / 4, join_style="mitre"))
+        parts = parts[shapely.area(parts) > (width / 8) ** 2]
+        if len(parts) < 2:
+            break
+        main = int(shapely.area(parts).argmax())
+        bars: list[Shape] = []
+        for n in np.argsort(-shapely.area(parts)).tolist():
+            check()
+            if n != main:
+                rest = polygonal(shapely.union_all(np.delete(parts, n)))
+                bars += holding(parts[n], rest, width)
+        held = weld([held, *bars]) if bars else held
+    return held
+
+
+_SIZE = 20.0
+"""Bridges are looked for in shares of a size: here one of so many widths. (†)"""
+
+
+def _shortest(island: Region, rest: Region, width: float) -> list[Shape]:
+    size = Placement(scale=_SIZE * width)
+    found = best_bridge(size.region_back(island), size.region_back(rest), 1 / _SIZE)
+    return [] if found is None else [clean(size.outline(found.outline), FLATNESS_MM)]
 
 
 _LONGER = 1.6
 """Level bridges are laid where upright ones would be so many times as long. (†)"""
 
 
-def _holding(island: Region, rest: Region, width: float) -> list[Box]:
+def _holding(island: Region, rest: Region, width: float) -> list[Shape]:
     upright, level = _pair(island, rest, width, True), _pair(island, rest, width, False)
     if not upright or (level and _length(level, False) * _LONGER < _length(upright, True)):
-        return level
-    return upright
+        upright = level
+    return [bar(box) for box in upright]
 
 
 def _length(bars: list[Box], upright: bool) -> float:
@@ -78,14 +94,23 @@ def _bridge(island: Region, rest: Region, at: float, width: float, upright: bool
     own_low, own_high = own.bounds[n], own.bounds[n + 2]
     parts = shapely.get_parts(others)
     bounds = shapely.bounds(parts)
-    if side < 0:
-        beyond = bounds[:, n + 2][bounds[:, n + 2] <= (own_low + own_high) / 2]
-        if not len(beyond):
-            return None
-        start, end = float(beyond.max()) - width, own_low + width
-    else:
-        beyond = bounds[:, n][bounds[:, n] >= (own_low + own_high) / 2]
-        if not len(beyond):
-            return None
-        start, end = own_high - width, float(beyond.min()) + width
-    return Box(at - half, start, width, end - start) if upright else Box(start, at - half, end - start, width)
+    middle = (own_low + own_high) / 2
+    beyond = bounds[:, n + 2] <= middle if side < 0 else bounds[:, n] >= middle
+    if not beyond.any():
+        return None
+    far = float(bounds[beyond, n + 2].max()) if side < 0 else float(bounds[beyond, n].min())
+    near = own_low if side < 0 else own_high
+    for deep in _BURIED:
+        start, end = sorted((far + side * deep * width, near - side * deep * width))
+        box = Box(at - half, start, width, end - start) if upright else Box(start, at - half, end - start, width)
+        drawn = shapely.box(box.x, box.y, box.right, box.bottom)
+        held = min(shapely.intersection(drawn, region).area for region in (own, others))
+        if held >= _ENOUGH * width**2:
+            return box
+    return None
+
+
+_BURIED = (1.0, 1.6, 2.4)
+"""How deep a bridge goes into what it holds, in its widths: far enough to hold by its area."""
+
+_ENOUGH = 0.6

@@ -226,14 +226,17 @@ def make_frame(
         names = [name.with_larger_middle(times) for name in names]
     made = [_natural(part, name) for name in names]
     # How a name is joined hangs on its size a little, and a gap that follows from the name on both.
+    depth = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
     for _ in range(_FRAME_ROUNDS):
-        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face)
+        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, depth)
         if len(names) > len(drawn.bands):
             raise _too_many(len(names), len(drawn.bands))
         fittings = [_Fitting(part, use, feet, *pair) for pair in zip(names, drawn.bands, strict=False)]
         fitted = [fitting.fitted(m) for fitting, m in zip(fittings, made, strict=True)]
-        if all(abs(one.told.stretch - 1) < _AS_DRAWN for one in fitted):
+        deeper = max((one.told.depth for one in fitted), default=depth)
+        if all(abs(one.told.stretch - 1) < _AS_DRAWN for one in fitted) and deeper == depth:
             break
+        depth = deeper
         made = [f.name.made(o.made.capital_height) for f, o in zip(fittings, fitted, strict=True)]
     if len(fitted) > 1 and all(f.band.alike for f in fittings):
         smallest = min(one.pose.size for one in fitted)
@@ -252,7 +255,7 @@ def make_frame(
     )  # fmt: skip
 
 
-_FRAME_ROUNDS = 2
+_FRAME_ROUNDS = 3
 
 _AS_DRAWN = 0.01
 """Letters made wider by less are as they are drawn, to the eye. (†)"""
@@ -273,7 +276,7 @@ def _too_many(names: int, bands: int) -> Problem:
 
 def _drawn(
     part: Frame, form: FrameForm | None, names: Sequence[NameAsked], natural: Sequence[MadeLettering],
-    feet: Feet, face: Face | None,
+    feet: Feet, face: Face | None, depth: float,
 ) -> Drawn:  # fmt: skip
     assert form is not None
     aspects = []
@@ -281,9 +284,8 @@ def _drawn(
         ink = ink_of(made)
         aspects.append(round(ink.box.width / (ink.lowest(feet) - ink.box.y), 4))
     text = part.text or next((initial_of(name.lettering.text) for name in names), "")
-    deepest = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
     asked = Asked(
-        part.width_mm, part.height_mm, part.values, aspects, part.fit.air_mm, deepest, part.holes,
+        part.width_mm, part.height_mm, part.values, aspects, part.fit.air_mm, depth, part.holes,
         text or "A", face, form.measures,
     )  # fmt: skip
     key = digest(form.name, repr(replace(asked, face=None, measures=())), face.key if face else "")
@@ -494,11 +496,11 @@ class _Fitting:
     def _deep_enough(self, made: MadeLettering, ink: Ink) -> tuple[float, bool]:
         """The least depth at which all letters that meet edges hold there; the one where most do, if there is
         none. And whether all hold."""
-        letters, best = self._letters(made), (-1.0, 0.0)
+        letters, best, low = self._letters(made), (-1.0, 0.0), ink.lowest(self.feet)
         for share in _DEPTHS:
             depth = share * self.name.target
             pose = self.pose(ink, depth)
-            if best[0] >= 0 and self.band.pierced(pose.points(ink)):
+            if best[0] >= 0 and self.band.pierced(pose.points(ink)[ink.points[:, 1] <= low]):
                 break
             met = [c.holds for c in contacts(letters, self._edges(pose), self.name.target / pose.size)]
             if met and all(met):

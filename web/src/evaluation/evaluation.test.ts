@@ -16,6 +16,7 @@ const letter = (id: number, line = 0) => ({
   form: 'form',
   x: (id - 1) * 10,
   y: 0,
+  turn: 0,
   box: { x: (id - 1) * 10, y: -20, width: 10, height: 20 },
   marks: 0,
 })
