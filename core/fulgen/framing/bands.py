@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from fulgen.geometry.measure import Box
-from fulgen.geometry.outline import Floats
+from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal
 
 Manner = Literal["across", "upright", "stand", "between", "within", "around"]
@@ -47,6 +47,21 @@ class Band:
     def middle(self) -> tuple[float, float]:
         return self.box.x + self.box.width / 2, self.box.y + self.box.height / 2
 
+    @cached_property
+    def opening(self) -> Outline:
+        """What is open of its place, as it is shown."""
+        b = self.box
+        shown: shapely.Geometry = shapely.box(b.x, b.y, b.right, b.bottom)
+        for open_ in (self.sides, self.rows):
+            if open_ is not None:
+                shown = shapely.intersection(shown, open_)
+        parts = shapely.get_parts(shown)
+        return Outline.joined(
+            Outline.polygon(shapely.get_coordinates(shapely.simplify(part.exterior, 0.02))[:-1])
+            for part in parts
+            if part.geom_type == "Polygon" and not part.is_empty
+        )
+
     def depths(self, points: Floats, across: bool) -> Floats:
         """How deep points (N, 2) lie in the edges at the sides, or in those above and below: negative for
         those that are still in the open, (N,)."""
@@ -78,34 +93,31 @@ _LOOKS = 241
 
 
 def opening_around(box: Box, material: Region, across: bool) -> Region:
-    """What is open of a place between the material at its left and right, or above and below it: seen from
-    the middle line of the place, along lines of sight. Where nothing is in sight, the place ends there."""
+    """What is open of a place between the material at its left and right, or above and below it: the hole that
+    the place lies in, if it lies in one, else what is seen from its middle line, along lines of sight. Where
+    nothing is in sight, the place ends there."""
     x, y = box.x + box.width / 2, box.y + box.height / 2
-    lines = np.linspace(box.y, box.bottom, _LOOKS) if across else np.linspace(box.x, box.right, _LOOKS)
-    reach = max(box.width, box.height)
-    ends: list[tuple[list[float], list[float]]] = []
-    middle = x if across else y
+    middle_point = shapely.Point(x, y)
+    for part in shapely.get_parts(material):
+        for ring in part.interiors:
+            hole = shapely.Polygon(ring)
+            if shapely.contains(hole, middle_point):
+                return hole
+    low, high, middle = (box.y, box.bottom, x) if across else (box.x, box.right, y)
+    lines = np.linspace(low, high, _LOOKS)
+    starts = np.stack([np.full(_LOOKS, middle), lines] if across else [lines, np.full(_LOOKS, middle)], axis=1)
+    reach = 0.5 * (box.width if across else box.height) + max(box.width, box.height)
+    ends: list[Floats] = []
     for side in (-1.0, 1.0):
-        far = middle + side * (0.5 * (box.width if across else box.height) + reach)
-        if across:
-            sight = shapely.linestrings([[(middle, v), (far, v)] for v in lines])
-        else:
-            sight = shapely.linestrings([[(v, middle), (v, far)] for v in lines])
-        seen = shapely.intersection(material, sight)
-        bounds = shapely.bounds(seen)
-        low, high = (bounds[:, 0], bounds[:, 2]) if across else (bounds[:, 1], bounds[:, 3])
-        edge = np.where(np.isnan(low), far, high if side < 0 else low)
+        far = starts + (np.array([side * reach, 0.0]) if across else np.array([0.0, side * reach]))
+        seen = shapely.intersection(material, shapely.linestrings(np.stack([starts, far], axis=1)))
         # Of what stands one behind the other, the nearest counts.
-        nearest = shapely.distance(seen, shapely.points(sight_starts(lines, middle, across)))
-        edge = np.where(np.isnan(nearest), edge, middle + side * nearest)
-        ends.append((edge.tolist(), lines.tolist()))
-    (one, along), (other, _) = ends
-    corners = [*zip(one, along, strict=True), *zip(other[::-1], along[::-1], strict=True)]
-    found = shapely.Polygon(corners if across else [(b, a) for a, b in corners])
-    return polygonal(shapely.make_valid(found))
-
-
-def sight_starts(lines: Floats, middle: float, across: bool) -> Floats:
-    """Where the lines of sight begin, (N, 2)."""
-    start = np.full_like(lines, middle)
-    return np.stack([start, lines] if across else [lines, start], axis=1)
+        nearest = shapely.distance(seen, shapely.points(starts))
+        ends.append(middle + side * np.where(np.isnan(nearest), reach, nearest))
+    # Beyond the place the edges go on as they are at its ends: what stands out there is held by them, too.
+    along = np.concatenate([[low - FAR], lines, [high + FAR]])
+    one, other = (np.concatenate([end[:1], end, end[-1:]]) for end in ends)
+    across_them = np.concatenate([one, other[::-1]])
+    along_them = np.concatenate([along, along[::-1]])
+    corners = np.stack([across_them, along_them] if across else [along_them, across_them], axis=1)
+    return polygonal(shapely.make_valid(shapely.Polygon(corners)))

@@ -134,11 +134,12 @@ class RegionOut(Schema):
 
 
 class BandOut(Schema):
-    """A place for a name in a frame, in the frame's own frame of reference: its box, how a name is held there,
-    and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
+    """A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what is
+    open there, how a name is held there, and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
     that, how deep it runs into edges, and how many times as wide its letters were made."""
 
     box: BoxOut
+    d: str
     manner: Manner
     ring: list[float]
     name: str | None
@@ -476,6 +477,7 @@ def _bands(made: MadeFrame) -> list[BandOut]:
         told.append(
             BandOut(
                 box=BoxOut.of(band.box),
+                d=path_data(band.opening, decimals=2),
                 manner=band.manner,
                 ring=list(band.radii[:2]) if band.radii else [],
                 name=fitted.part if fitted else None,

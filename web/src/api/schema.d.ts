@@ -2531,12 +2531,14 @@ export interface components {
         };
         /**
          * BandOut
-         * @description A place for a name in a frame, in the frame's own frame of reference: its box, how a name is held there,
-         *     and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
+         * @description A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what is
+         *     open there, how a name is held there, and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
          *     that, how deep it runs into edges, and how many times as wide its letters were made.
          */
         BandOut: {
             box: components["schemas"]["BoxOut"];
+            /** D */
+            d: string;
             /**
              * Manner
              * @enum {string}

@@ -4,9 +4,9 @@ import { type Frame, findPart } from '../design/recipe'
 import { useChosenParts } from '../design/selection'
 import { useDesign } from '../design/store'
 import { showLength } from '../design/units'
-import { backOn, type Evaluation, onWork, type Part } from '../evaluation/evaluation'
+import { backOn, type Evaluation, onWork, type Part, transformOf } from '../evaluation/evaluation'
 import { useUnit } from '../evaluation/store'
-import { type Spot, useProjection } from '../workbench/view'
+import { type Spot, transformOfView, useProjection, useView } from '../workbench/view'
 import { parentOf } from './parts'
 import { follow } from './usePartDrag'
 
@@ -35,6 +35,7 @@ interface Props {
 
 function BandMark({ band, view, frame, number }: Props) {
   const { px } = useProjection()
+  const seen = useView()
   const at = (x: number, y: number) => px(onWork(view.place, { x, y }))
   const { x, y, width, height } = band.box
   const corners = [at(x, y), at(x + width, y), at(x + width, y + height), at(x, y + height)]
@@ -58,7 +59,9 @@ function BandMark({ band, view, frame, number }: Props) {
         ))
       ) : (
         <path
-          d={`M${corners.map((c) => `${c.x} ${c.y}`).join('L')}Z`}
+          d={own ? `M${corners.map((c) => `${c.x} ${c.y}`).join('L')}Z` : band.d}
+          transform={own ? undefined : `${transformOfView(seen)} ${transformOf(view.place)}`}
+          vectorEffect="non-scaling-stroke"
           strokeDasharray="6 4"
           pointerEvents={own ? 'stroke' : 'none'}
           style={own ? { cursor: 'move', strokeWidth: 2 } : undefined}
@@ -88,7 +91,8 @@ function Air({ band, at }: { band: Band; at: (x: number, y: number) => Spot }) {
   const unit = useUnit()
   const name = band.name_box
   if (!name || band.manner === 'across' || band.manner === 'between') return null
-  const y = name.y + name.height * 0.5
+  // Below the grips in the middle of the box.
+  const y = name.y + name.height * 0.8
   const gaps: [number, number][] = [
     [band.box.x, name.x],
     [name.x + name.width, band.box.x + band.box.width],

@@ -8,6 +8,7 @@ import { Panel, Section } from '../fields/Panel'
 import { FilmColour } from '../letter/FilmField'
 import { AddRow } from './AddRow'
 import { Arrange } from './Arrange'
+import { makeFrame } from './actions'
 import { DrawingPicker } from './DrawingPicker'
 import { FrameLibrary } from './FrameLibrary'
 import { KindFields } from './KindFields'
@@ -90,6 +91,13 @@ function Chosen() {
   return (
     <>
       <KindFields key={part.id} part={part} />
+      {level === null && part.kind !== 'lettering' && part.kind !== 'frame' && part.kind !== 'backing' && (
+        <Section title="A name in it">
+          <Button size="sm" variant="outline" onClick={() => makeFrame(part.id)}>
+            Make it a frame for a name
+          </Button>
+        </Section>
+      )}
       <FilmAndName part={part} />
       <PlaceFields part={part} />
     </>
