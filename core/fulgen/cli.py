@@ -90,18 +90,7 @@ def _parser() -> argparse.ArgumentParser:
 
     letter = commands.add_parser("letter", help="set a word, or a list of words, and write SVG")
     letter.add_argument("text", nargs="?", help="the words; \\n starts a new line")
-    letter.add_argument("--list", type=Path, metavar="FILE", help="a file with one text a line")
-    letter.add_argument("--out-dir", type=Path, metavar="DIR", help="where the files of a list go")
-    letter.add_argument(
-        "--face", default="Pacifico", metavar="NAME|PATH", help="a shipped face or a font file"
-    )
-    letter.add_argument("--weight", type=int, help="the weight, such as 400 or 700")
-    letter.add_argument(
-        "--axis", action="append", default=[], metavar="TAG=VALUE", help="an axis of a variable face"
-    )
-    letter.add_argument(
-        "--feature", action="append", default=[], metavar="TAG=on|off", help="a feature of the face"
-    )
+    _takes_lettering(letter, join="set", marks="keep")
     size = letter.add_mutually_exclusive_group()
     for measure, words in (
         ("width", "overall width"),
@@ -110,44 +99,41 @@ def _parser() -> argparse.ArgumentParser:
     ):
         size.add_argument(f"--{measure}", metavar="LENGTH", help=words)
     letter.add_argument(
-        "--spacing", metavar="LENGTH|N%", default="0", help="between letters, in mm, in, or %% of the size"
-    )
-    letter.add_argument(
         "--line-spacing", type=float, default=1.2, metavar="N", help="in sizes, 1.2 unless said"
     )
-    letter.add_argument("--align", choices=("left", "centre", "right"), default="left")
+    letter.add_argument("--align", choices=("left", "centre", "right"))
     letter.add_argument(
-        "--join", choices=("set", "auto"), default="set",
-        help="set: letters as the face sets them; auto: brought together, one piece to a word",
+        "--on", metavar="LINE",
+        help="along circle:60mm[,inside][,inward][,bottom][,bent], arc:120mm[,0.3], wave:150mm[,8mm[,2]], "
+        "or down[,3mm]",
     )  # fmt: skip
-    letter.add_argument("--neck", metavar="LENGTH", help="how wide every joint is to be; 1.2mm unless said")
-    letter.add_argument(
-        "--tight", type=float, default=0.5, metavar="N",
-        help="how letters are joined: 0 as drawn, 1 tightly, 0.5 unless said",
-    )  # fmt: skip
-    letter.add_argument("--smooth", metavar="LENGTH", default="0", help="rounds the notches at joints")
-    letter.add_argument(
-        "--marks", choices=("keep", "lower", "bridge"), default="keep",
-        help="dots and accents: kept apart, lowered into their letters, or tied to them by a bar",
-    )  # fmt: skip
-    letter.add_argument(
-        "--tie", action="store_true", help="one piece whatever it takes: bridges for all that is loose"
-    )
-    letter.add_argument(
-        "--thicken", metavar="LENGTH", default="0", help="moves every edge outwards, or inwards with -0.1mm"
-    )
-    letter.add_argument(
-        "--corners", choices=("round", "mitred"), default="round", help="how thickened corners are drawn"
-    )
-    letter.add_argument(
-        "--material",
-        metavar="NAME",
-        help="what it is cut from: its limits, and its neck unless --neck is given",
-    )
-    letter.add_argument("--mirror", action="store_true", help="cut from the back")
-    letter.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
-    letter.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
     letter.set_defaults(command=_letter)
+
+    frame = commands.add_parser("frame", help="fit a name, or a list of names, into a frame and write SVG")
+    frame.add_argument("name", metavar="NAME", help="a frame of ./fulgen frames")
+    frame.add_argument("--text", action="append", help="the name; once more for each further band")
+    _takes_lettering(frame, join="auto", marks="lower")
+    frame.add_argument("--width", metavar="LENGTH", help="how wide the frame is; 80mm unless said")
+    frame.add_argument("--height", metavar="LENGTH", help="how high it is; as is usual for it unless said")
+    frame.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="KEY=VALUE",
+        help="a measure, such as rim=4mm or spokes=6",
+    )
+    frame.add_argument("--holes", action="store_true", help="the name is cut out")
+    frame.add_argument(
+        "--initial", default="", help="letters of an initial; the name's first one unless said"
+    )
+    frame.add_argument("--initial-face", default="Anton", metavar="NAME", help="their face")
+    frame.add_argument("--air", metavar="LENGTH", default="3mm", help="beside the name")
+    frame.add_argument("--depth", metavar="LENGTH", help="in the edges; as deep as it needs unless said")
+    frame.set_defaults(command=_frame)
+
+    frames = commands.add_parser("frames", help="list the frames with what can be set of them")
+    frames.add_argument("--json", action="store_true")
+    frames.set_defaults(command=_frames)
 
     build = commands.add_parser("build", help="write the SVG of a recipe")
     build.add_argument("recipe", type=Path, metavar="RECIPE.json")
@@ -181,10 +167,71 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _takes_lettering(parser: argparse.ArgumentParser, join: str, marks: str) -> None:
+    """What can be said of words, wherever they go; ``join`` and ``marks`` are as is usual there."""
+    parser.add_argument("--list", type=Path, metavar="FILE", help="a file with one text a line")
+    parser.add_argument("--out-dir", type=Path, metavar="DIR", help="where the files of a list go")
+    parser.add_argument(
+        "--face", default="Pacifico", metavar="NAME|PATH", help="a shipped face or a font file"
+    )
+    parser.add_argument("--weight", type=int, help="the weight, such as 400 or 700")
+    parser.add_argument(
+        "--axis", action="append", default=[], metavar="TAG=VALUE", help="an axis of a variable face"
+    )
+    parser.add_argument(
+        "--feature", action="append", default=[], metavar="TAG=on|off", help="a feature of the face"
+    )
+    parser.add_argument(
+        "--spacing", metavar="LENGTH|N%", default="0", help="between letters, in mm, in, or %% of the size"
+    )
+    parser.add_argument(
+        "--join", choices=("set", "auto"), default=join,
+        help="set: letters as the face sets them; auto: brought together, one piece to a word; "
+        f"{join} unless said",
+    )  # fmt: skip
+    parser.add_argument("--neck", metavar="LENGTH", help="how wide every joint is to be; 1.2mm unless said")
+    parser.add_argument(
+        "--tight", type=float, default=0.5, metavar="N",
+        help="how letters are joined: 0 as drawn, 1 tightly, 0.5 unless said",
+    )  # fmt: skip
+    parser.add_argument("--smooth", metavar="LENGTH", default="0", help="rounds the notches at joints")
+    parser.add_argument(
+        "--marks", choices=("keep", "lower", "bridge"), default=marks,
+        help="dots and accents: kept apart, lowered into their letters, or tied to them by a bar; "
+        f"{marks} unless said",
+    )  # fmt: skip
+    parser.add_argument(
+        "--tie", action="store_true", help="one piece whatever it takes: bridges for all that is loose"
+    )
+    parser.add_argument(
+        "--thicken", metavar="LENGTH", default="0", help="moves every edge outwards, or inwards with -0.1mm"
+    )
+    parser.add_argument(
+        "--corners", choices=("round", "mitred"), default="round", help="how thickened corners are drawn"
+    )
+    parser.add_argument(
+        "--material",
+        metavar="NAME",
+        help="what it is cut from: its limits, and its neck unless --neck is given",
+    )
+    parser.add_argument("--mirror", action="store_true", help="cut from the back")
+    parser.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
+    parser.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+
+
 def _letter(options: argparse.Namespace) -> None:
+    _written(options, None if options.text is None else (options.text.replace("\\n", "\n"),))
+
+
+def _frame(options: argparse.Namespace) -> None:
+    _written(options, None if options.text is None else tuple(t.replace("\\n", "\n") for t in options.text))
+
+
+def _written(options: argparse.Namespace, texts: tuple[str, ...] | None) -> None:
+    """Writes the file of some texts, or those of a list."""
     recipe_for, faces = _recipe_maker(options)
     if options.list:
-        if options.text is not None or options.output or options.report:
+        if texts is not None or options.output or options.report:
             raise Problem(
                 "usage",
                 "--list writes files of its own.",
@@ -194,16 +241,19 @@ def _letter(options: argparse.Namespace) -> None:
             raise Problem("usage", "--list needs a folder for its files.", "Add --out-dir DIR.")
         _letter_list(options)
         return
-    if options.text is None or not options.output:
+    if texts is None or not options.output:
+        framed = options.command is _frame
         raise Problem(
             "usage",
             "There is no text or no output file.",
-            'Try: ./fulgen letter "Willowmere" --width 7in -o name.svg',
+            'Try: ./fulgen frame "name ring" --text "Piers" -o ring.svg'
+            if framed
+            else 'Try: ./fulgen letter "Willowmere" --width 7in -o name.svg',
         )
     from fulgen.recipe.evaluate import evaluate
 
     with within(BUDGET_S):
-        evaluation = evaluate(recipe_for(options.text.replace("\\n", "\n")), faces).whole()
+        evaluation = evaluate(recipe_for(*texts), faces).whole()
         _write_results(evaluation, options.output, options.report)
 
 
@@ -222,6 +272,29 @@ def _import(options: argparse.Namespace) -> None:
         size += "; the file does not say its size: check it, or give --units"
     for note in (f"Read at {size}.", *found.notes):
         print(note, file=sys.stderr)
+
+
+def _frames(options: argparse.Namespace) -> None:
+    from fulgen.framing.frames import FRAMES
+
+    if options.json:
+        rows = [
+            {
+                "name": form.name,
+                "says": form.says,
+                "ratio": form.ratio,
+                "uses": list(form.uses),
+                "most_names": form.most_names,
+                "has_initial": form.has_initial,
+                "measures": [asdict(measure) for measure in form.measures],
+            }
+            for form in FRAMES.values()
+        ]
+        print(json.dumps(rows, indent=2))
+        return
+    for form in FRAMES.values():
+        told = ", ".join(m.key for m in form.measures)
+        print(f"{form.name:18}{form.says}; {told}")
 
 
 def _shapes(options: argparse.Namespace) -> None:
@@ -244,13 +317,11 @@ def _shapes(options: argparse.Namespace) -> None:
         print(f"{form.name:14}{told}")
 
 
-def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe], FaceSource]:
-    """A function from text to recipe by the options given, and where its face comes from."""
+def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[..., Recipe], FaceSource]:
+    """A function from texts to recipe by the options given, and where its face comes from."""
     from fulgen.recipe.model import VERSION
     from fulgen.recipe.versions import recipe_from
 
-    measure = next((m for m in ("width", "height", "capitals") if getattr(options, m)), "capitals")
-    size = parse_length(getattr(options, measure) or "25mm", where=f"--{measure}")
     spacing_mm, spacing_share = _spacing(options.spacing)
     axes = dict(_axis(text) for text in options.axis)
     family, faces = _face(options.face, axes)
@@ -258,34 +329,124 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[[str], Recipe],
     neck = 1.2 if chosen is None else chosen.joint_mm
     if options.neck is not None:
         neck = parse_length(options.neck, where="--neck")
+    frame = _frame_asked(options) if options.command is _frame else None
     part = {
         "face": {"family": family, "weight": options.weight, "axes": axes},
         "features": dict(_feature(text) for text in options.feature),
-        "size": {"measure": measure, "mm": size},
         "spacing_mm": spacing_mm,
         "spacing_share": spacing_share,
-        "line_spacing": options.line_spacing,
-        "align": options.align,
         "join": {
             "how": options.join,
             "neck_mm": neck,
             "tight": options.tight,
             "smooth_mm": parse_length(options.smooth, where="--smooth"),
             "marks": options.marks,
-            "tie": options.tie,
+            "tie": options.tie or frame is not None,
         },
         "thicken_mm": parse_length(options.thicken, where="--thicken"),
         "corners": options.corners,
     }
+    if frame is None:
+        part |= _set_as(options)
 
-    def recipe_for(text: str) -> Recipe:
+    def recipe_for(*texts: str) -> Recipe:
         whole: dict[str, Any] = {"format": "fulgen-recipe", "version": VERSION, "mirror": options.mirror}
         if chosen:
             whole["material"] = {"name": chosen.name}
-        return recipe_from({**whole, "parts": [{**part, "text": text}]})
+        names = [{**part, "id": f"lettering-{n}", "text": text} for n, text in enumerate(texts, 1)]
+        held = [{**frame, "members": [name["id"] for name in names]}] if frame is not None else []
+        return recipe_from({**whole, "parts": [*names, *held]})
 
     recipe_for("")  # settings are wrong or right whatever the text is
     return recipe_for, faces
+
+
+def _set_as(options: argparse.Namespace) -> dict[str, Any]:
+    """How large words are, and how they run."""
+    measure = next((m for m in ("width", "height", "capitals") if getattr(options, m)), "capitals")
+    course = _course(options.on) if options.on else None
+    return {
+        "size": {
+            "measure": measure,
+            "mm": parse_length(getattr(options, measure) or "25mm", where=f"--{measure}"),
+        },
+        "line_spacing": options.line_spacing,
+        "align": options.align or ("centre" if course else "left"),
+        "course": course,
+    }
+
+
+def _course(text: str) -> dict[str, Any]:
+    """What words run along, as it is said: "circle:60mm,inside"."""
+    kind, _, rest = text.partition(":")
+    kind, *more = [word.strip() for word in kind.split(",")] if not rest else [kind.strip()]
+    words = [word.strip() for word in rest.split(",") if word.strip()] or more
+    lengths = [word for word in words if word[:1].isdigit() or word[:1] in ".-"]
+    said = set(words) - set(lengths)
+    flags = {"inside", "inward", "bottom", "bent"}
+    if kind not in ("circle", "arc", "wave", "down") or said - flags or (kind != "down" and not lengths):
+        raise Problem(
+            "usage",
+            f"“{text}” is not a line to set words on.",
+            "Write it like circle:60mm, arc:120mm,0.3, wave:150mm,8mm or down.",
+            "--on",
+        )
+    course: dict[str, Any] = {"kind": kind, "letters": "bent" if "bent" in said else "turned"}
+    if kind == "down":
+        course["spine_mm"] = parse_length(lengths[0], where="--on") if lengths else 0.0
+        return course
+    course["diameter_mm" if kind == "circle" else "length_mm"] = parse_length(lengths[0], where="--on")
+    if kind == "arc" and len(lengths) > 1:
+        course["bulge"] = _number(lengths[1], "--on")
+    if kind == "wave":
+        course |= {"swing_mm": parse_length(lengths[1], where="--on")} if len(lengths) > 1 else {}
+        course |= {"waves": _number(lengths[2], "--on")} if len(lengths) > 2 else {}
+    course |= {"side": "inside"} if "inside" in said else {}
+    course |= {"reading": "inward"} if "inward" in said else {}
+    course |= {"place": 180.0} if "bottom" in said else {}
+    return course
+
+
+def _number(text: str, where: str) -> float:
+    try:
+        return float(text)
+    except ValueError:
+        raise Problem("usage", f"“{text}” is not a number.", "Write it like 0.3.", where) from None
+
+
+def _frame_asked(options: argparse.Namespace) -> dict[str, Any]:
+    """The frame that is asked for, as a part of a recipe."""
+    from fulgen.framing.frames import frame_of
+    from fulgen.lettering.catalogue import find_family
+
+    form = frame_of(options.name)
+    width = parse_length(options.width or "80mm", where="--width")
+    height = parse_length(options.height, where="--height") if options.height else width / form.ratio
+    values = {}
+    for text in options.set:
+        key, _, value = text.partition("=")
+        measure = next((m for m in form.measures if m.key == key), None)
+        if measure is None or not value:
+            keys = ", ".join(m.key for m in form.measures)
+            raise Problem("usage", f"“{text}” sets nothing of a {form.name}.", f"It has: {keys}.", "--set")
+        values[key] = (
+            parse_length(value, where="--set") if measure.kind == "length" else _number(value, "--set")
+        )
+    return {
+        "kind": "frame",
+        "id": "frame-1",
+        "form": form.name,
+        "width_mm": width,
+        "height_mm": height,
+        "values": values,
+        "holes": options.holes and "holes" in form.uses,
+        "text": options.initial,
+        "face": {"family": find_family(options.initial_face).slug},
+        "fit": {
+            "air_mm": parse_length(options.air, where="--air"),
+            "depth_mm": parse_length(options.depth, where="--depth") if options.depth else None,
+        },
+    }
 
 
 def _material(name: str) -> Material:

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from fulgen.parts.frame import MadeFrame
 from fulgen.readiness.findings import Finding, findings
 from fulgen.recipe.contacts import contacts
 from fulgen.recipe.evaluate import Evaluation, box_as_cut
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
-    """Size, pieces, length of cut, nodes, faces, seams, contacts and findings; lengths in mm, areas in mm²,
-    places from the top left corner of what is cut, mirrored where it is."""
+    """Size, pieces, length of cut, nodes, faces, seams, contacts, names in bands and findings; lengths in
+    mm, areas in mm², places from the top left corner of what is cut, mirrored where it is."""
     box = box_as_cut(evaluation.box, evaluation.recipe)
     own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
     pieces = sorted(zip(own, evaluation.pieces, strict=True), key=lambda row: row[0].x)
@@ -56,6 +57,19 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
                 "state": "lettering" if contact.as_strong else contact.state.value,
             }
             for contact in contacts(evaluation)
+        ],
+        "bands": [
+            {
+                "frame": part.id,
+                "name": fitted.part,
+                "held": fitted.band.manner,
+                "air_mm": [round(air, 4) for air in fitted.air],
+                "depth_mm": round(fitted.depth, 4),
+                "stretch": round(fitted.stretch, 5),
+            }
+            for part in evaluation.parts
+            if isinstance(part.made, MadeFrame)
+            for fitted in part.made.fitted
         ],
         "findings": [_finding(finding, evaluation) for finding in findings(evaluation)],
         "lost_touch_ups": [

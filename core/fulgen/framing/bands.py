@@ -93,9 +93,9 @@ _LOOKS = 241
 
 
 def opening_around(box: Box, material: Region, across: bool) -> Region:
-    """What is open of a place between the material at its left and right, or above and below it: the hole that
-    the place lies in, if it lies in one, else what is seen from its middle line, along lines of sight. Where
-    nothing is in sight, the place ends there."""
+    """What is open of a place between the material at its left and right, or above and below it: the hole
+    that the place lies in, if it lies in one, else what is seen from its middle line, along lines of sight.
+    Where nothing is in sight, the place ends there."""
     x, y = box.x + box.width / 2, box.y + box.height / 2
     middle_point = shapely.Point(x, y)
     for part in shapely.get_parts(material):
@@ -105,7 +105,9 @@ def opening_around(box: Box, material: Region, across: bool) -> Region:
                 return hole
     low, high, middle = (box.y, box.bottom, x) if across else (box.x, box.right, y)
     lines = np.linspace(low, high, _LOOKS)
-    starts = np.stack([np.full(_LOOKS, middle), lines] if across else [lines, np.full(_LOOKS, middle)], axis=1)
+    starts = np.stack(
+        [np.full(_LOOKS, middle), lines] if across else [lines, np.full(_LOOKS, middle)], axis=1
+    )
     reach = 0.5 * (box.width if across else box.height) + max(box.width, box.height)
     ends: list[Floats] = []
     for side in (-1.0, 1.0):

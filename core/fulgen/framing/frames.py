@@ -1,8 +1,8 @@
 """Frames: the library. Each is drawn from a few measures, with the bands that it offers; all were drawn for
 Fulgen.
 
-A frame is drawn around 0, 0 in mm, y down. Measures are mm; those that are not set follow from the size of the
-frame, or from the name (a gap that suits its proportions).
+A frame is drawn around 0, 0 in mm, y down. Measures are mm; those that are not set follow from the size of
+the frame, or from the name (a gap that suits its proportions).
 """
 
 from __future__ import annotations
@@ -26,6 +26,9 @@ from fulgen.units import show_length
 
 Use = Literal["edges", "holes", "letters"]
 """What becomes of a name: it runs into edges, it is cut out as holes, or its letters are shaped to fill."""
+
+
+_DUST = 1e-6
 
 
 @dataclass(frozen=True)
@@ -63,11 +66,20 @@ class Asked:
         return max(self.width, self.height)
 
     def __getitem__(self, key: str) -> float:
-        """A measure: as set and within its bounds, or as usual."""
+        """A measure: as set, or as usual. Raises Problem "no-room" where it is out of its bounds."""
         measure = next(m for m in self.measures if m.key == key)
-        unit = self.larger if measure.kind == "length" else 1.0
+        is_length = measure.kind == "length"
+        unit = self.larger if is_length else 1.0
         value = self.given.get(key, (measure.usual or 0.0) * unit)
-        return min(measure.high * unit, max(measure.low * unit, value))
+        low, high = measure.low * unit, measure.high * unit
+        if not low - _DUST <= value <= high + _DUST:
+            shown: Callable[[float], str] = show_length if is_length else "{:g}".format
+            raise _no_room(
+                f"“{measure.label}” is {shown(value)}; in a frame {show_length(self.larger)} across it can "
+                f"be {shown(low)} to {shown(high)}.",
+                "Choose a value between these, or another size of the frame.",
+            )
+        return value
 
     def is_set(self, key: str) -> bool:
         return key in self.given
@@ -88,9 +100,9 @@ class Drawn:
 
 @dataclass(frozen=True, eq=False)
 class FrameForm:
-    """A frame of the library: its name, what it is for in a few words, its usual width to height, what becomes
-    of names (the usual first), how many it takes at most, whether it has letters of its own, and how it is
-    drawn."""
+    """A frame of the library: its name, what it is for in a few words, its usual width to height, what
+    becomes of names (the usual first), how many it takes at most, whether it has letters of its own, and how
+    it is drawn."""
 
     name: str
     says: str
@@ -410,11 +422,12 @@ FRAMES: dict[str, FrameForm] = {
     for frame in (
         FrameForm("name ring", "A name in a ring that hangs", 1.0, _EDGES, _ring, (_RIM, _CORD, _LOOP)),
         FrameForm("double ring", "A name in two rings, one in the other", 1.0, _EDGES, _double_ring,
-                  (_length("rim", "Rings", 0.008, 0.12, 0.035), _length("space", "Between the rings", 0.01, 0.2, 0.05),
-                   Measure("spokes", "Spokes", "count", 2, 24, 8), _CORD, _LOOP)),
+                  (_length("rim", "Rings", 0.008, 0.12, 0.035),
+                   _length("space", "Between the rings", 0.01, 0.2, 0.05), Measure("spokes", "Spokes", "count", 2, 24, 8), _CORD, _LOOP)),
         FrameForm("word ring", "Words around a ring", 1.0, _EDGES, _word_ring,
-                  (_length("rim", "Rings", 0.01, 0.12, 0.04), _length("space", "Height of the words", 0.04, 0.35, 0.16),
-                   Measure("outer", "Outer ring (1 or 0)", "count", 0, 1, 1),
+                  (_length("rim", "Rings", 0.01, 0.12, 0.04),
+                   _length("space", "Height of the words", 0.04, 0.35, 0.16),
+                   Measure("outer", "Outer ring", "count", 0, 1, 1),
                    Measure("spokes", "Spokes", "count", 0, 12, 2),
                    _length("cord", "Hole for the cord", 0.0, 0.25, 0.0), _LOOP), most_names=2),
         FrameForm("oval plate", "A name in an oval", 1.7, _EITHER, _oval, (_RIM,)),
@@ -422,23 +435,26 @@ FRAMES: dict[str, FrameForm] = {
         FrameForm("banner plate", "A name on a banner", 3.4, _EITHER, _banner,
                   (_length("rim", "Rim", 0.008, 0.1, 0.025),)),
         FrameForm("key tag", "A name on a tag with a hole", 2.6, _EITHER, _key_tag,
-                  (_length("rim", "Rim", 0.01, 0.12, 0.045), _length("cord", "Hole", 0.03, 0.25, 0.08), _CORNER)),
+                  (_length("rim", "Rim", 0.01, 0.12, 0.045), _length("cord", "Hole", 0.03, 0.25, 0.08),
+                   _CORNER)),
         FrameForm("stencil plate", "A name cut out, its counters held", 2.6, ("holes",), _stencil,
                   (_length("rim", "Rim", 0.01, 0.25, 0.03), _CORNER)),
         FrameForm("on a bar", "A word standing on a bar", 3.2, _EDGES, _on_bar,
                   (_length("bar", "Bar", 0.008, 0.2, 0.04), _ROUND)),
         FrameForm("between lines", "A name between two lines", 3.2, _EDGES, _between_lines,
-                  (_length("bar", "Lines", 0.008, 0.15, 0.03), _length("gap", "Gap", 0.04, 0.9, None), _ROUND)),
+                  (_length("bar", "Lines", 0.008, 0.15, 0.03), _length("gap", "Gap", 0.04, 0.9, None),
+                   _ROUND)),
         FrameForm("gate sign", "A name between two posts", 2.0, _EDGES, _gate,
                   (_length("post", "Posts", 0.02, 0.2, 0.07), _length("rail", "Rail", 0.01, 0.15, 0.035))),
         FrameForm("crew board", "Several names in one frame", 0.9, _EDGES, _crew,
-                  (_length("rim", "Rim", 0.01, 0.15, 0.045), _length("rail", "Rails", 0.008, 0.1, 0.025), _CORNER),
+                  (_length("rim", "Rim", 0.01, 0.15, 0.045), _length("rail", "Rails", 0.008, 0.1, 0.025),
+                   _CORNER),
                   most_names=12),
         FrameForm("split initial", "A name across an initial", 0.9, _EDGES, _split_initial,
                   (_GAP, _BAR, _RISE, _ROUND), has_initial=True),
         FrameForm("pierced initial", "A name cut out across an initial", 0.9, ("holes",), _pierced_initial,
-                  (_length("gap", "Height of the band", 0.1, 0.6, None), _length("rim", "Rim", 0.01, 0.1, 0.03),
-                   _RISE, Measure("round", "Round ends", "share", 0.0, 1.0, 0.5)), has_initial=True),
+                  (_length("gap", "Height of the band", 0.1, 0.6, None),
+                   _length("rim", "Rim", 0.01, 0.1, 0.03), _RISE, Measure("round", "Round ends", "share", 0.0, 1.0, 0.5)), has_initial=True),
         FrameForm("round monogram", "Three letters shaped to a ring", 1.0, ("letters",), _round_monogram,
                   (_RIM, Measure("middle", "Middle letter", "share", 0.25, 0.6, 0.42),
                    _length("cord", "Hole for the cord", 0.0, 0.25, 0.0), _LOOP)),

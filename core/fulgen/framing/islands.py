@@ -102,7 +102,11 @@ def _bridge(island: Region, rest: Region, at: float, width: float, upright: bool
     near = own_low if side < 0 else own_high
     for deep in _BURIED:
         start, end = sorted((far + side * deep * width, near - side * deep * width))
-        box = Box(at - half, start, width, end - start) if upright else Box(start, at - half, end - start, width)
+        box = (
+            Box(at - half, start, width, end - start)
+            if upright
+            else Box(start, at - half, end - start, width)
+        )
         drawn = shapely.box(box.x, box.y, box.right, box.bottom)
         held = min(shapely.intersection(drawn, region).area for region in (own, others))
         if held >= _ENOUGH * width**2:

@@ -52,8 +52,8 @@ class LineSeam:
     """The seam of two neighbours in a line.
 
     left, right: places in the text; line: its number; stand: where the left letter stands on it.
-    joint: what was done; own, there: where the left letter and the right one lie as the left one sees them, as
-    they end up.
+    joint: what was done; own, there: where the left letter and the right one lie as the left one sees them,
+    as they end up.
     look: the two by themselves; held: the seam with what else of the line holds the two together; whites: the
     white between the two, as they end up and as the face sets them.
     trimmed: stubs taken off; filled: how many pinholes were filled. A ``squeeze`` is the share of the

@@ -1,8 +1,8 @@
 """Courses: lines that lettering runs along other than a straight one.
 
 Terms. A *path* is a line that can be followed: for a length along it, where that is and how the line goes on
-there. A letter *stands* on a path by the middle of its feet: there its own x axis lies along the line. Letters
-read along the path; above is at the left hand of who follows it, as on a straight line.
+there. A letter *stands* on a path by the middle of its feet: there its own x axis lies along the line.
+Letters read along the path; above is at the left hand of who follows it, as on a straight line.
 """
 
 from __future__ import annotations

@@ -38,9 +38,9 @@ _ALIGN_SHARE = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 @dataclass(frozen=True)
 class Treatment:
-    """What is done to a letter's shape, in this order: made wider by ``stretch``, nodes changed or a shape put
-    in its place, scaled about its origin and turned (degrees clockwise) about its middle, and its edge moved
-    outwards by ``thicker``, a share of the size."""
+    """What is done to a letter's shape, in this order: made wider by ``stretch``, nodes changed or a shape
+    put in its place, scaled about its origin and turned (degrees clockwise) about its middle, and its edge
+    moved outwards by ``thicker``, a share of the size."""
 
     stretch: float = 1.0
     shape: LetterShape | None = None
@@ -238,8 +238,8 @@ def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
 def _stacked(
     letters: Sequence[SetLetter], setting: Setting, changes: Mapping[int, LetterChange]
 ) -> tuple[SetLetter, ...]:
-    """Letters one under the other: what is along the line is how far down they stand, what is below it how far
-    to the right."""
+    """Letters one under the other: what is along the line is how far down they stand, what is below it how
+    far to the right."""
     assert setting.course is not None
     found: list[SetLetter] = []
     along = 0.0
@@ -360,8 +360,8 @@ def _have_letters(setting: Setting, faces: Faces) -> None:
 def place(
     setting: Setting, lines: Lines, size: float, path: Path | None = None, spacing: float | None = None
 ) -> Layout:
-    """Set lines at a size in mm, aligned: along a path, if there is one, with another letter spacing, if there is
-    one. Raises Problem when the whole would be too large."""
+    """Set lines at a size in mm, aligned: along a path, if there is one, with another letter spacing, if
+    there is one. Raises Problem when the whole would be too large."""
     spacing = setting.spacing_mm if spacing is None else spacing
     rows = _rows(lines, path)
     extents = [row.extent(size, spacing) for row in rows]

@@ -88,7 +88,8 @@ class OwnBand:
 class Frame(Part):
     """A frame and the names in its bands: members, in the order of the bands. form is one of the library, or
     "own": then ground is what it is made of, and bands are drawn on it. values are measures that are set,
-    holes says that names are cut out of it, text are letters of its own: the name's first one, unless said."""
+    holes says that names are cut out of it, text are letters of its own: the name's first one, unless
+    said."""
 
     model_config = SAYS_ITS_KIND
 
@@ -131,7 +132,8 @@ class Frame(Part):
 @dataclass(frozen=True, eq=False)
 class FittedName:
     """A name in its band, in the frame: which one it is, the band, where it lies, how much air is beside it
-    at its left and right, how deep it runs into edges, and how much wider its letters were made."""
+    at its left and right (negative where it runs into edges there), how deep it runs into edges, and how
+    much wider its letters were made."""
 
     part: str
     band: Band
@@ -321,7 +323,8 @@ def _own(part: Frame, ground: Placed) -> Drawn:
 
 
 def _pointed_at(body: Shape, edges: Sequence[int]) -> Region:
-    """The material along some contours of a body; all of it where none are named. Raises Problem "no-edge"."""
+    """The material along some contours of a body; all of it where none are named. Raises Problem
+    "no-edge"."""
     if not edges:
         return body.region
     contours = list(body.outline.contours())
@@ -383,7 +386,8 @@ def ink_of(made: MadeLettering) -> Ink:
 
 @dataclass(frozen=True, eq=False)
 class _Fitted:
-    """A name fitted: what it was made to, where it lies, what was added so that it holds, and what is told."""
+    """A name fitted: what it was made to, where it lies, what was added so that it holds, and what is
+    told."""
 
     made: MadeLettering
     pose: Pose
@@ -537,8 +541,8 @@ class _Fitting:
             raise Problem(
                 "too-small",
                 f"{shown} would be {show_length(capital)} high in this {self.part.says}: too small to cut.",
-                f"Make the frame {show_length(math.ceil(wider))} wide, set the name on two lines, shorten it, "
-                "or take a narrower face.",
+                f"Make the frame {show_length(math.ceil(wider))} wide, set the name on two lines, "
+                "shorten it, or take a narrower face.",
                 "members",
             )
         if self.band.manner != "upright":
@@ -556,7 +560,8 @@ class _Fitting:
     def _told(self, made: MadeLettering, pose: Pose, ink: Ink, depth: float, stretch: float) -> FittedName:
         left = pose.x + ink.box.x * pose.size - self.band.box.x
         right = self.band.box.right - (pose.x + ink.box.right * pose.size)
-        return FittedName(made.lettering.id, self.band, (left, right), depth, stretch)
+        air = (-depth, -depth) if self.band.manner in ("across", "between", "around") else (left, right)
+        return FittedName(made.lettering.id, self.band, air, depth, stretch)
 
     def _around(self, made: MadeLettering) -> _Fitted:
         """A name along a ring: its feet in one edge, its tops in the other."""
@@ -583,7 +588,7 @@ class _Fitting:
         made = self.name.made(capitals, course=course)
         pose = Pose(made.size, 0.0, 0.0)
         added = self._added(made, pose)
-        told = FittedName(made.lettering.id, self.band, (0.0, 0.0), depth, 1.0)
+        told = FittedName(made.lettering.id, self.band, (-depth, -depth), depth, 1.0)
         half = math.pi * (outer + inner) / 2 * (1.0 if len(self.part.members) > 1 else 2.0)
         length = sum(p.form.box.width * made.size for p in made.layout.letters)
         if length > half - 2 * self.part.fit.air_mm:

@@ -332,8 +332,8 @@ def make_lettering(
     part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: float, line: Line | None = None
 ) -> MadeLettering:
     """Words laid out, joined and tied; ``bars`` are those laid by hand from letter to letter, and holes
-    narrower than ``hole_mm`` are too small to weed. ``line`` is what a course runs along that is no line of its
-    own.
+    narrower than ``hole_mm`` are too small to weed. ``line`` is what a course runs along that is no line of
+    its own.
 
     Raises Problem when they cannot be set, or not at that size.
     """

@@ -134,9 +134,10 @@ class RegionOut(Schema):
 
 
 class BandOut(Schema):
-    """A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what is
-    open there, how a name is held there, and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
-    that, how deep it runs into edges, and how many times as wide its letters were made."""
+    """A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what
+    is open there, how a name is held there, and the radii of the ring that it runs around. name is the part
+    in it, if any: then also the box around that, how deep it runs into edges, and how many times as wide its
+    letters were made."""
 
     box: BoxOut
     d: str

@@ -19,9 +19,9 @@ router = Router(tags=["frames"])
 
 
 class FrameFormOut(Schema):
-    """A frame of the library: its name and what it is for, its usual width to height, what can become of names,
-    how many it takes, whether it has letters of its own, and its measures. Bounds of a length are shares of the
-    larger of the frame's width and height."""
+    """A frame of the library: its name and what it is for, its usual width to height, what can become of
+    names, how many it takes, whether it has letters of its own, and its measures. Bounds of a length are
+    shares of the larger of the frame's width and height."""
 
     name: str
     says: str
