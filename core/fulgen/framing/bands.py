@@ -12,6 +12,7 @@ import shapely
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, polygonal
+from fulgen.joining.strength import Body
 
 Manner = Literal["across", "upright", "stand", "between", "within", "around"]
 """How a name is held: across runs into edges at its left and right; upright into one above and one below;
@@ -21,6 +22,9 @@ one."""
 
 _THROUGH_MM = 0.02
 """What is out of the material by less is still in it: outlines are flattened."""
+
+_SHARE = 0.05
+"""Strengths are looked for in shares of a size: here one of which the neck asked for is so much. (†)"""
 
 FAR = 10_000.0
 """Where nothing bounds a band it is open so far."""
@@ -71,6 +75,25 @@ class Band:
         into = shapely.distance(opening, at)
         lacking = shapely.distance(shapely.boundary(opening), at)
         return np.where(into > 0, into, -lacking)
+
+    @cached_property
+    def pieces(self) -> list[Region]:
+        """The pieces of its edges."""
+        return [polygonal(piece) for piece in shapely.get_parts(self.edges)]
+
+    def gives(self, target: float) -> list[float]:
+        """What each piece of the edges gives of a neck in mm."""
+        if target not in self._given:
+            scale = _SHARE / target
+            self._given[target] = [
+                Body(shapely.transform(piece, lambda xy: xy * scale)).gives(_SHARE) / scale
+                for piece in self.pieces
+            ]
+        return self._given[target]
+
+    @cached_property
+    def _given(self) -> dict[float, list[float]]:
+        return {}
 
     def pierced(self, points: Floats) -> bool:
         """Whether a name goes through the material that it runs into."""

@@ -18,12 +18,16 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.joining.flow import core_tie
 from fulgen.joining.reaches import best_bridge
 from fulgen.joining.seam import Seam
-from fulgen.joining.solve import needed
+from fulgen.joining.solve import AS_GIVEN
 from fulgen.joining.strength import Body, held_together
 from fulgen.joining.webs import gussets
 
 _AROUND = 0.35
 """Of edges only what is this near to where a letter meets them matters for how it holds. (†)"""
+
+_NEAR = 0.2
+"""What comes nearer to an edge than this share of a neck, and does not run into it, would tear there: it is
+made to hold. (†)"""
 
 _DUST = 1e-6
 _MORE = 1.03
@@ -31,16 +35,19 @@ _MORE = 1.03
 
 @dataclass(frozen=True, eq=False)
 class Contact:
-    """A letter that meets edges: the two bodies near to where they meet, and the neck asked for."""
+    """A letter that meets an edge: the letter, what of the edge is near to where they meet, the neck asked
+    for, and what the edge as a whole gives of it."""
 
     letter: Body
     edge: Body
     target: float
+    edge_gives: float
 
     @cached_property
     def need(self) -> float:
         """The neck that they need: as asked, or what they themselves give."""
-        return needed(self.letter, self.edge, self.target)
+        given = min(self.letter.gives(self.target), self.edge_gives)
+        return self.target if given >= self.target else AS_GIVEN * given
 
     @cached_property
     def holds(self) -> bool:
@@ -70,22 +77,31 @@ class Contact:
             yield tie.outline, tie.region
 
 
-def contacts(letters: Sequence[Body], edges: Region, target: float) -> Iterator[Contact]:
-    """Where letters meet edges, each piece of these by itself; a neck of ``target`` is asked for."""
-    shapely.prepare(edges)
-    for letter in letters:
-        check()
-        if not shapely.intersects(edges, letter.region):
-            continue
-        for piece in shapely.get_parts(edges):
-            shared = shapely.intersection(letter.region, piece)
-            if shared.area < _DUST:
+@dataclass(frozen=True, eq=False)
+class Edge:
+    """A piece of the material that a name runs into, and what it gives of the neck asked for."""
+
+    region: Region
+    gives: float
+
+
+def contacts(letters: Sequence[Body], edges: Sequence[Edge], target: float) -> Iterator[Contact]:
+    """Where letters meet edges, or almost do; a neck of ``target`` is asked for."""
+    near = _NEAR * target
+    for edge in edges:
+        shapely.prepare(edge.region)
+        for letter in letters:
+            check()
+            if not shapely.dwithin(edge.region, letter.region, near):
                 continue
+            shared = shapely.intersection(letter.region, edge.region)
+            if shared.area < _DUST:
+                shared = shapely.shortest_line(letter.region, edge.region)
             x0, y0, x1, y1 = shared.bounds
-            near = shapely.box(x0 - _AROUND, y0 - _AROUND, x1 + _AROUND, y1 + _AROUND)
-            around = shapely.get_parts(shapely.intersection(piece, near))
-            met = around[shapely.intersects(around, shared)]
-            yield Contact(letter, Body(polygonal(shapely.union_all(met))), target)
+            around = shapely.box(x0 - _AROUND, y0 - _AROUND, x1 + _AROUND, y1 + _AROUND)
+            parts = shapely.get_parts(shapely.intersection(edge.region, around))
+            met = parts[shapely.dwithin(parts, shared, near)]
+            yield Contact(letter, Body(polygonal(shapely.union_all(met))), target, edge.gives)
 
 
 def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tuple[Outline, Region]]:

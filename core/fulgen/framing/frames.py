@@ -47,13 +47,14 @@ class Measure:
 @dataclass(frozen=True, eq=False)
 class Asked:
     """What is asked of a frame: how wide and high it is, measures that are set, how wide each name is in
-    heights from its tops to where it stands, the air beside them and the depth they need in edges, and the
-    letters of its own with their face."""
+    heights from its tops to where it stands and, once that is known, in mm, the air beside them and the depth
+    they need in edges, and the letters of its own with their face."""
 
     width: float
     height: float
     given: Mapping[str, float]
     names: Sequence[float]
+    widths: Sequence[float] = ()
     air: float = 3.0
     depth: float = 1.0
     holes: bool = False
@@ -282,8 +283,8 @@ def _on_bar(asked: Asked) -> Drawn:
 
 def _between_lines(asked: Asked) -> Drawn:
     w, thick = asked.width, asked["bar"]
-    open_ = _gap_for(asked, w, 0.9 * asked.larger)
-    length = _length_for(asked, w, open_)
+    open_ = _gap_for(asked, w, 0.9 * asked.larger, asked.depth)
+    length = _length_for(asked, w, open_, asked.depth)
     y = open_ / 2
     radius = thick / 2 * asked["round"]
     body = weld([bar(Box(-length / 2, at, length, thick), radius) for at in (-y - thick, y)])
@@ -291,20 +292,22 @@ def _between_lines(asked: Asked) -> Drawn:
     return Drawn(body, (band,))
 
 
-def _gap_for(asked: Asked, length: float, most: float) -> float:
-    """How far apart two edges are: as set, or so that the name fits a length with its air, as it is drawn."""
+def _gap_for(asked: Asked, length: float, most: float, beyond: float) -> float:
+    """How far apart two edges are: as set, or so that the name fits a length with its air, as it is drawn,
+    and goes ``beyond`` what is open at both of them."""
     if asked.is_set("gap"):
         return asked["gap"]
-    suits = (length - 2 * asked.air) / asked.names[0] - 2 * asked.depth if asked.names else most
+    suits = (length - 2 * asked.air) / asked.names[0] - 2 * beyond if asked.names else most
     measure = next(m for m in asked.measures if m.key == "gap")
     return min(most, max(measure.low * asked.larger, suits))
 
 
-def _length_for(asked: Asked, length: float, open_: float) -> float:
+def _length_for(asked: Asked, length: float, open_: float, beyond: float) -> float:
     """How long bars are: as long as the frame is wide, or longer where a name is that has set the gap."""
     if not asked.names or asked.is_set("gap"):
         return length
-    return max(length, asked.names[0] * (open_ + 2 * asked.depth) + 2 * asked.air)
+    wide = asked.widths[0] if asked.widths else asked.names[0] * (open_ + 2 * beyond)
+    return max(length, wide + 2 * asked.air)
 
 
 def _gate(asked: Asked) -> Drawn:
@@ -351,14 +354,14 @@ def _split_initial(asked: Asked) -> Drawn:
     h, thick = asked.height, asked["bar"]
     letter = asked.letters(h)
     width = max(asked.width, letter.box.width)
-    open_ = _gap_for(asked, width, 0.5 * h)
+    open_ = _gap_for(asked, width, 0.5 * h, asked.depth)
     middle = (asked["rise"] - 0.5) * -h
     if open_ + 2 * thick > 0.8 * h or abs(middle) + open_ / 2 + thick > 0.47 * h:
         raise _no_room(
             f"An initial {show_length(h)} high has no room for a band of {show_length(open_)} with its bars.",
             "Make the gap or the bars smaller, move the band to the middle, or make the initial higher.",
         )
-    length = _length_for(asked, width, open_)
+    length = _length_for(asked, width, open_, asked.depth)
     top, bottom = middle - open_ / 2, middle + open_ / 2
     radius = thick / 2 * asked["round"]
     bars = [bar(Box(-length / 2, at, length, thick), radius) for at in (top - thick, bottom)]
@@ -371,7 +374,7 @@ def _pierced_initial(asked: Asked) -> Drawn:
     h, rim = asked.height, asked["rim"]
     letter = asked.letters(h)
     width = max(asked.width, letter.box.width)
-    open_ = _gap_for(asked, width - 2 * rim, 0.5 * h)
+    open_ = _gap_for(asked, width - 2 * rim, 0.5 * h, -asked.air)
     thick = open_ + 2 * rim
     middle = (asked["rise"] - 0.5) * -h
     if thick > 0.8 * h or abs(middle) + thick / 2 > 0.48 * h:
@@ -379,7 +382,7 @@ def _pierced_initial(asked: Asked) -> Drawn:
             f"An initial {show_length(h)} high has no room for a band of {show_length(thick)}.",
             "Make the band smaller, move it to the middle, or make the initial higher.",
         )
-    inner = _length_for(asked, width - 2 * rim, open_)
+    inner = _length_for(asked, width - 2 * rim, open_, -asked.air)
     plank = bar(Box(-inner / 2 - rim, middle - thick / 2, inner + 2 * rim, thick), thick / 2 * asked["round"])
     room = Box(-inner / 2, middle - open_ / 2, inner, open_)
     body = weld([letter, plank])
@@ -423,7 +426,8 @@ FRAMES: dict[str, FrameForm] = {
         FrameForm("name ring", "A name in a ring that hangs", 1.0, _EDGES, _ring, (_RIM, _CORD, _LOOP)),
         FrameForm("double ring", "A name in two rings, one in the other", 1.0, _EDGES, _double_ring,
                   (_length("rim", "Rings", 0.008, 0.12, 0.035),
-                   _length("space", "Between the rings", 0.01, 0.2, 0.05), Measure("spokes", "Spokes", "count", 2, 24, 8), _CORD, _LOOP)),
+                   _length("space", "Between the rings", 0.01, 0.2, 0.05),
+                   Measure("spokes", "Spokes", "count", 2, 24, 8), _CORD, _LOOP)),
         FrameForm("word ring", "Words around a ring", 1.0, _EDGES, _word_ring,
                   (_length("rim", "Rings", 0.01, 0.12, 0.04),
                    _length("space", "Height of the words", 0.04, 0.35, 0.16),
@@ -454,7 +458,8 @@ FRAMES: dict[str, FrameForm] = {
                   (_GAP, _BAR, _RISE, _ROUND), has_initial=True),
         FrameForm("pierced initial", "A name cut out across an initial", 0.9, ("holes",), _pierced_initial,
                   (_length("gap", "Height of the band", 0.1, 0.6, None),
-                   _length("rim", "Rim", 0.01, 0.1, 0.03), _RISE, Measure("round", "Round ends", "share", 0.0, 1.0, 0.5)), has_initial=True),
+                   _length("rim", "Rim", 0.01, 0.1, 0.03), _RISE,
+                   Measure("round", "Round ends", "share", 0.0, 1.0, 0.5)), has_initial=True),
         FrameForm("round monogram", "Three letters shaped to a ring", 1.0, ("letters",), _round_monogram,
                   (_RIM, Measure("middle", "Middle letter", "share", 0.25, 0.6, 0.42),
                    _length("cord", "Hole for the cord", 0.0, 0.25, 0.0), _LOOP)),

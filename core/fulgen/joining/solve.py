@@ -39,7 +39,7 @@ TRIED = (0.0, -0.02, -0.045)
 CLEARANCE = 0.03
 """Letters that are to stay apart keep at least this distance, unless asked for more."""
 
-_AS_GIVEN = 0.98
+AS_GIVEN = 0.98
 """Where the letters give less than is asked for, a joint is to be this share of that: at its own limit a
 stroke has no core left that a joint could hold to."""
 
@@ -89,7 +89,7 @@ _HERE = Placement()
 def needed(left: Body, right: Body, target: float) -> float:
     """The neck that two letters need: as asked, or what they themselves give."""
     given = min(left.gives(target), right.gives(target))
-    return target if given >= target else _AS_GIVEN * given
+    return target if given >= target else AS_GIVEN * given
 
 
 def options(

@@ -29,8 +29,8 @@ from fulgen.joining.marks import Settled, SettledMark, settle
 from fulgen.joining.reaches import Addition, best_bridge
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
-from fulgen.joining.solve import CLEARANCE, Joint, Option, Wish, options, relaid
-from fulgen.joining.strength import Body
+from fulgen.joining.solve import CLEARANCE, Joint, Option, Wish, needed, options, relaid
+from fulgen.joining.strength import Body, held_together
 from fulgen.joining.white import Reach, gaps_between, overlapping, reach_of, white
 from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import APART, HANGING, LIKE_BITS, body_and_marks, carrier_and_bits
@@ -340,13 +340,52 @@ def _joints_of(line: Line) -> dict[int, Joint]:
 def _on_the_line(line: Line, left: int, right: int, joint: Joint) -> Joint:
     """A joint as it is to be where letters have slid along a line that bends: looked at again there, for the
     two are turned against each other in another way than where they were set."""
-    if line.path is None or abs(joint.shift) < _STEP or joint.way in (Way.LEAVE, Way.APART):
+    a, b = line.letters[left], line.letters[right]
+    kept = line.change(a).seam.way in (Way.LEAVE, Way.APART) or joint.way is Way.APART
+    if line.path is None or not line.auto or kept:
         return joint
-    letters = line.letters
-    there = _choices(line, letters[left], letters[left + 1 : right], letters[right], joint.shift)
-    again = min(there.options, key=lambda option: option.cost).joint
-    way = Way.SLIDE if again.way is Way.LEAVE else again.way
-    return replace(again, way=way, shift=joint.shift + again.shift)
+    if abs(joint.shift) >= _STEP:
+        there = _choices(line, a, line.letters[left + 1 : right], b, joint.shift)
+        again = min(there.options, key=lambda option: option.cost).joint
+        way = Way.SLIDE if again.way is Way.LEAVE else again.way
+        joint = replace(again, way=way, shift=joint.shift + again.shift)
+    return _made_sure(line, a, b, joint)
+
+
+_CLOSER, _CLOSER_STEPS = 0.004, 8
+"""So much closer two letters are slid, and so often, where they lie a hair off what was looked at."""
+
+
+def _made_sure(line: Line, a: SetLetter, b: SetLetter, joint: Joint) -> Joint:
+    """The joint so that it holds exactly where the letters will lie: what is done was worked out for a place
+    near it."""
+    at = _before_hands(a)
+    own = 0.0 if line.path is None else line.path.turned_by
+    for step in range(_CLOSER_STEPS):
+        shift = joint.shift - step * _CLOSER
+        there = line.seen(at, _before_hands(b, shift))
+        added = "" if joint.bar is None else joint.bar.outline.digest
+        key = (a.key, b.key, *_rounded(there), own, added, line.wish.neck)
+        holds = partial(_holds, line, a, b, there, joint.bar)
+        if _sure.get(key, holds):
+            way = Way.SLIDE if step and joint.way is Way.LEAVE else joint.way
+            return replace(joint, way=way, shift=shift) if step else joint
+        if joint.bar is not None:
+            left, right = _facing(line.own(a), line.body(b, there))
+            laid = relaid(left, right, line.wish, joint.bar.kind, line.x_height, there)
+            return replace(joint, bar=laid if laid is not None else joint.bar)
+    return joint
+
+
+def _holds(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addition | None) -> bool:
+    left, right = _facing(line.own(a), line.body(b, there))
+    seam = Seam(left.region, right.region, None if bar is None else bar.region, (left, right))
+    return held_together(seam.whole, left, right, needed(left, right, line.wish.neck))
+
+
+def _before_hands(letter: SetLetter, shift: float = 0.0) -> Stand:
+    """Where a letter stands before hands have moved it: pairs are joined where the face sets them."""
+    return Stand(letter.x - letter.by_hand + shift, 0.0, letter.order, letter.middle)
 
 
 def _choices(
@@ -356,16 +395,12 @@ def _choices(
     choice = line.change(left).seam
     way = choice.way
 
-    def stand(letter: SetLetter, shift: float = 0.0) -> Stand:
-        # Hands come after: the pair is joined where the face sets it.
-        return Stand(letter.x - letter.by_hand + shift, 0.0, letter.order, letter.middle)
-
     if way is None and not line.auto:
         way = Way.LEAVE
-    at = stand(left)
+    at = _before_hands(left)
     asked = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
-    there = line.about(line.seen(at, stand(right, slid)))
-    hung = [(h, line.seen(at, stand(h, slid / 2))) for h in hanging]
+    there = line.about(line.seen(at, _before_hands(right, slid)))
+    hung = [(h, line.seen(at, _before_hands(h, slid / 2))) for h in hanging]
     own = 0.0 if line.path is None else line.path.turned_by
     key = (left.key, right.key, *_rounded(there), own, tuple(h.key for h in hanging), asked, line.x_height)
     return _options.get(key, lambda: _worked_out(line, left, right, there, hung, asked))
@@ -714,6 +749,7 @@ _settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
 _bars: Bounded[tuple[object, ...], Addition | None] = Bounded(4 * 2**20)
 _options: Bounded[tuple[object, ...], Choices] = Bounded(48 * 2**20)
 _decided: Bounded[tuple[tuple[Choices, ...], float], list[Option]] = Bounded(4 * 2**20)
+_sure: Bounded[tuple[object, ...], bool] = Bounded(2 * 2**20)
 _seams: Bounded[tuple[object, ...], Seam] = Bounded(40 * 2**20)
 _unions: Bounded[tuple[bytes, ...], Region] = Bounded(4 * 2**20)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)

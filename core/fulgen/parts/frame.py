@@ -15,7 +15,7 @@ from pydantic_core import PydanticCustomError
 
 from fulgen.bounded import Bounded, digest
 from fulgen.framing.bands import Band, Manner, opening_around
-from fulgen.framing.contact import contacts, ties
+from fulgen.framing.contact import Edge, contacts, ties
 from fulgen.framing.fit import Centre, Feet, Ink, Pose, across, standing, upright, within
 from fulgen.framing.frames import Asked, Drawn, FrameForm, Use, frame_of
 from fulgen.framing.islands import with_bridges
@@ -50,7 +50,7 @@ SMALLEST_CAPITAL_MM = 2.5
 """Lettering lower than this is neither cut nor weeded cleanly from any material (common practice, no
 source)."""
 
-Edge = Annotated[int, Field(ge=0, le=100_000), WHOLE]
+ContourNumber = Annotated[int, Field(ge=0, le=100_000), WHOLE]
 Along = Annotated[float, Field(strict=True, ge=-3000.0, le=3000.0)]
 
 
@@ -82,7 +82,7 @@ class OwnBand:
     width_mm: Millimetres
     height_mm: Millimetres
     manner: Manner = "across"
-    edges: Annotated[tuple[Edge, ...], Field(max_length=60)] = ()
+    edges: Annotated[tuple[ContourNumber, ...], Field(max_length=60)] = ()
 
 
 class Frame(Part):
@@ -229,8 +229,9 @@ def make_frame(
     made = [_natural(part, name) for name in names]
     # How a name is joined hangs on its size a little, and a gap that follows from the name on both.
     depth = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
+    widths: list[float] = []
     for _ in range(_FRAME_ROUNDS):
-        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, depth)
+        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, depth, widths)
         if len(names) > len(drawn.bands):
             raise _too_many(len(names), len(drawn.bands))
         fittings = [_Fitting(part, use, feet, *pair) for pair in zip(names, drawn.bands, strict=False)]
@@ -240,6 +241,7 @@ def make_frame(
             break
         depth = deeper
         made = [f.name.made(o.made.capital_height) for f, o in zip(fittings, fitted, strict=True)]
+        widths = [ink_of(m).box.width * one.pose.size for m, one in zip(made, fitted, strict=True)]
     if len(fitted) > 1 and all(f.band.alike for f in fittings):
         smallest = min(one.pose.size for one in fitted)
         fittings = [replace(fitting, size=smallest) for fitting in fittings]
@@ -278,7 +280,7 @@ def _too_many(names: int, bands: int) -> Problem:
 
 def _drawn(
     part: Frame, form: FrameForm | None, names: Sequence[NameAsked], natural: Sequence[MadeLettering],
-    feet: Feet, face: Face | None, depth: float,
+    feet: Feet, face: Face | None, depth: float, widths: Sequence[float],
 ) -> Drawn:  # fmt: skip
     assert form is not None
     aspects = []
@@ -287,7 +289,7 @@ def _drawn(
         aspects.append(round(ink.box.width / (ink.lowest(feet) - ink.box.y), 4))
     text = part.text or next((initial_of(name.lettering.text) for name in names), "")
     asked = Asked(
-        part.width_mm, part.height_mm, part.values, aspects, part.fit.air_mm, depth, part.holes,
+        part.width_mm, part.height_mm, part.values, aspects, widths, part.fit.air_mm, depth, part.holes,
         text or "A", face, form.measures,
     )  # fmt: skip
     key = digest(form.name, repr(replace(asked, face=None, measures=())), face.key if face else "")
@@ -441,7 +443,10 @@ class _Fitting:
             made = self.name.made(pose.size * capital, *bent)
             ink = ink_of(made)
             if self.use == "edges" and fit.depth_mm is None:
-                depth, held = self._deep_enough(made, ink)
+                # Never less deep than before: else two sizes could ask for each other's depth for ever.
+                least, held = self._deep_enough(made, ink)
+                held = held and least >= depth
+                depth = max(depth, least)
             pose = self.pose(ink, depth)
             wanted = self._bent(ink, pose, *bent)
             if (
@@ -449,6 +454,8 @@ class _Fitting:
                 and abs(wanted[0] - bent[0]) <= _SAME_SIZE
             ):
                 break
+        else:
+            held = False
         added = self._added(made, pose, held) if self.use == "edges" else ()
         return _Fitted(made, pose, added, self._told(made, pose, ink, depth, bent[0]))
 
@@ -492,10 +499,14 @@ class _Fitting:
             found.append(body.moved(p.place.x / made.size, p.place.y / made.size))
         return found
 
-    def _edges(self, pose: Pose) -> Region:
+    def _edges(self, pose: Pose) -> list[Edge]:
         """The edges of the band in shares of the size, seen from where the name lies."""
         on = Placement(pose.x, pose.y, 0.0, pose.size)
-        return polygonal(shapely.transform(self.band.edges, on.points_back))
+        given = self.band.gives(self.name.target)
+        return [
+            Edge(on.region_back(piece), gives / pose.size)
+            for piece, gives in zip(self.band.pieces, given, strict=True)
+        ]
 
     def _deep_enough(self, made: MadeLettering, ink: Ink) -> tuple[float, bool]:
         """The least depth at which all letters that meet edges hold there; the one where most do, if there is
@@ -526,7 +537,7 @@ class _Fitting:
         seen = [on.region(place.region(shape.region)) for shape, place in made.shapes]
         seen += [region for _, region in found]
         if self.name.lettering.join.marks is not MarkWay.KEEP or not made.loose_marks:
-            found += ties(seen, edges, target)
+            found += ties(seen, polygonal(shapely.union_all([edge.region for edge in edges])), target)
         where = Placement(pose.x, pose.y, 0.0, pose.size)
         return tuple(clean(where.outline(outline), FLATNESS_MM) for outline, _ in found)
 
