@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.framing.bands import Band, opening_around, strip
+from fulgen.framing.contact import Edge
 from fulgen.framing.contact import contacts as edge_contacts
 from fulgen.framing.fit import Ink, across, standing, upright, within
 from fulgen.framing.frames import FRAMES, Asked
@@ -18,6 +19,7 @@ from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.operations import without
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.paths import path_data
 from fulgen.joining.seam import State
 from fulgen.joining.strength import Body, cores
 from fulgen.joining.wishes import Join
@@ -48,8 +50,8 @@ def frame(form="name ring", width=80.0, names=("name",), **more):
     return Frame(id="frame", form=form, width_mm=width, members=names, **more)
 
 
-def framed(form="name ring", text="Piers", face="pacifico", **more):
-    return evaluate(Recipe(parts=(name(text, face), frame(form, **more)))).whole()
+def framed(form="name ring", words="Piers", face="pacifico", **more):
+    return evaluate(Recipe(parts=(name(words, face), frame(form, **more)))).whole()
 
 
 def letters_of(evaluation, part="name"):
@@ -116,17 +118,18 @@ class TestEveryFrame:
 class TestRings:
     def test_a_ring_has_the_area_of_a_ring(self):
         evaluation = evaluate(Recipe(parts=(frame(names=(), values={"rim": 5.0, "cord": 0.0}),))).whole()
-        assert evaluation.pieces[0].area == pytest.approx(math.pi * (40**2 - 35**2), rel=1e-4)
+        # Circles of four cubics are true to 3e-4 of their radius (textbook).
+        assert evaluation.pieces[0].area == pytest.approx(math.pi * (40**2 - 35**2), rel=6e-4)
 
     def test_the_cord_hole_is_as_wide_as_asked_and_clear_of_the_rim(self):
         evaluation = evaluate(Recipe(parts=(frame(names=(), values={"cord": 6.0}),))).whole()
         (piece,) = shapely.get_parts(material(evaluation))
         hole = min((shapely.Polygon(i) for i in piece.interiors), key=lambda h: h.area)
-        assert hole.area == pytest.approx(math.pi * 9, rel=0.01)
+        assert hole.area == pytest.approx(math.pi * 9, rel=0.02)
 
     @pytest.mark.parametrize("text", ["Piers", "Mo", "I", "Bartholomew"])
     def test_first_and_last_letter_run_into_the_inner_edge_by_the_depth(self, text):
-        evaluation = framed(text=text, face="anton", values={"rim": 4.0}, fit=Fit(depth_mm=1.0))
+        evaluation = framed(words=text, face="anton", values={"rim": 4.0}, fit=Fit(depth_mm=1.0))
         xy = points_of(evaluation)
         into = np.hypot(*xy.T) - 36.0
         middle = (xy[:, 0].min() + xy[:, 0].max()) / 2
@@ -134,11 +137,11 @@ class TestRings:
             assert into[half].max() == pytest.approx(1.0, abs=0.02)
 
     def test_no_letter_comes_out_at_the_far_side_of_the_rim(self):
-        evaluation = framed(text="Jib", values={"rim": 3.0})
+        evaluation = framed(words="Jib", values={"rim": 3.0})
         assert np.hypot(*points_of(evaluation).T).max() < 40.0
 
     def test_another_name_fits_again_and_the_ring_stays(self):
-        one, other = framed(text="Mo"), framed(text="Theodora")
+        one, other = framed(words="Mo"), framed(words="Theodora")
         assert one.part("frame").made.bare.body.region.equals_exact(
             other.part("frame").made.bare.body.region, 1e-9
         ) or (
@@ -331,18 +334,17 @@ class TestOwnFrames:
         assert {c.one.says for c in contacts(evaluation)} >= {"P", "s"}
 
     def test_or_between_bars_of_a_drawing(self):
-        bars = "M-40 -25H40V-20H-40Z M-40 10H40V15H-40Z"
+        bars = "M-40 -25L40 -25L40 -20L-40 -20ZM-40 10L40 10L40 15L-40 15Z"
         art = Artwork(id="art", items=(ArtItem(d=bars),))
-        evaluation = self.own(art, OwnBand(0.0, -5.0, 70.0, 25.0, "upright")).whole()
+        evaluation = self.own(art, OwnBand(0.0, -5.0, 70.0, 25.0, "upright"), text="Mo").whole()
         assert len(evaluation.pieces) == 1
         top, bottom = points_of(evaluation)[:, 1].min(), points_of(evaluation)[:, 1].max()
         assert top < -20 < 10 < bottom + 5
 
     def test_only_the_edge_pointed_at_is_welded_to(self):
-        # A ring with a free disc below the name's feet: the inner edge is pointed at, the disc stays as it
-        is. art = Artwork(id="art", items=(ArtItem(d="M-40 0A40 40 0 1 1 40 0A40 40 0 1 1 -40 0ZM-34 0A34 34
-        0 1 0 34 0A34 34 0 1 0 -34 0Z"),
-                                       ArtItem(d="M-3 25A3 3 0 1 1 3 25A3 3 0 1 1 -3 25Z")))  # fmt: skip
+        # A ring with a free disc in it: the inner edge is pointed at, the disc stays as it is.
+        drawn = [ring(0, 0, 40, 34), disc(0, 25, 3)]
+        art = Artwork(id="art", items=tuple(ArtItem(d=path_data(outline)) for outline in drawn))
         recipe = Recipe(parts=(art,))
         outline = evaluate(recipe).whole().films[0].outline
         areas = measure.contour_areas(outline)
@@ -356,8 +358,8 @@ class TestOwnFrames:
         art = Artwork(
             id="art",
             items=(
-                ArtItem(d="M-40 -30H40V30H-40ZM-35 -25V25H35V-25Z"),
-                ArtItem(d="M-30 20H30", line=True),
+                ArtItem(d="M-40 -30L40 -30L40 30L-40 30ZM-35 -25L-35 25L35 25L35 -25Z"),
+                ArtItem(d="M-30 20L30 20", line=True),
             ),
         )
         evaluation = self.own(art, OwnBand(0.0, -5.0, 40.0, 20.0)).whole()
@@ -368,6 +370,11 @@ class TestOwnFrames:
     def test_an_edge_that_is_gone_is_told(self):
         evaluation = self.own(self.RING, OwnBand(0.0, 0.0, 40.0, 20.0, "across", (9,)))
         assert evaluation.failures[0].problem.kind == "no-edge"
+
+    def test_a_place_on_material_is_told(self):
+        plate = ShapePart(id="art", form="disc", width_mm=80.0, height_mm=80.0)
+        told = self.own(plate, OwnBand(0.0, 0.0, 40.0, 20.0)).failures[0].problem
+        assert "nothing is open there" in told.what
 
     def test_a_frame_without_a_place_is_told(self):
         assert self.own(self.RING).failures[0].problem.kind == "no-band"
@@ -395,9 +402,10 @@ class TestWhatCannotBe:
         assert "it can be" in told.what
 
     def test_measures_that_contradict_each_other_are_told(self):
-        values = {"rim": 9.0, "space": 15.0}
-        told = self.problem(name(), frame("double ring", values=values)).problem
-        assert "leave nothing open" in told.what
+        names = [name(part_id=f"n{n}") for n in range(10)]
+        board = frame("crew board", names=tuple(n.id for n in names), values={"rail": 8.0})
+        told = self.problem(*names, board).problem
+        assert "no room for 10 names" in told.what
 
     def test_an_initial_without_room_for_a_band_is_told(self):
         told = self.problem(
@@ -485,16 +493,26 @@ class TestContacts:
     def test_a_hairline_is_made_to_hold_by_what_is_added(self):
         letter = shapely.union(shapely.box(0, 0, 0.02, 0.5), shapely.box(0, 0.3, 0.3, 0.5))
         edge = shapely.box(-1, -0.1, 1, 0.004)
-        (contact,) = edge_contacts([Body(letter)], edge, 0.05)
+        (contact,) = edge_contacts([Body(letter)], [Edge(edge, 0.05)], 0.05)
         assert contact.need <= 0.05
 
-    def test_letters_that_only_touch_are_no_contact(self):
-        assert not list(edge_contacts([Body(shapely.box(0, 0, 1, 1))], shapely.box(0, 1, 1, 2), 0.05))
+    def test_a_letter_that_almost_meets_an_edge_is_made_to_hold(self):
+        edge = Edge(shapely.box(0, 1.005, 1, 2), 0.05)
+        (contact,) = edge_contacts([Body(shapely.box(0.3, 0, 0.7, 1))], [edge], 0.05)
+        assert not contact.holds
+        more = contact.strengthened()
+        assert more is not None
+        whole = shapely.union_all([contact.letter.region, edge.region, more[1]])
+        assert len(cores(whole, 0.049)) == 1
+
+    def test_a_letter_further_away_is_no_contact(self):
+        edge = Edge(shapely.box(0, 1.1, 1, 2), 0.05)
+        assert not list(edge_contacts([Body(shapely.box(0, 0, 1, 1))], [edge], 0.05))
 
 
 def test_a_measure_out_of_its_bounds_is_told_in_words():
     asked = Asked(80.0, 80.0, {"rim": 70.0}, [], measures=FRAMES["name ring"].measures)
-    with pytest.raises(Problem, match="it can be 0.6 mm to 16.0 mm"):
+    with pytest.raises(Problem, match=r"it can be 0\.6 mm to 16\.0 mm"):
         asked["rim"]
 
 

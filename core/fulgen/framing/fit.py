@@ -64,7 +64,7 @@ class Ink:
         return float(standing.max()) if len(standing) else self.box.bottom
 
 
-_FINE = 1e-3
+_FINE = 4e-4
 """Points of an edge nearer to a line than this are left out."""
 
 _OVERSHOOT = 0.03

@@ -19,6 +19,7 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
 from fulgen.geometry.operations import without
 from fulgen.geometry.outline import Outline
+from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
 from fulgen.lettering.faces import Face
 from fulgen.problem import Problem
@@ -124,6 +125,14 @@ def _clean(*outlines: Outline) -> Shape:
     return clean(Outline.joined(outlines), FLATNESS_MM)
 
 
+_TRUE_MM = 0.005
+"""Openings are true to this: depths are measured from them."""
+
+
+def _opening(inner: Shape) -> Region:
+    return inner.refined(_TRUE_MM).region
+
+
 def _no_room(what: str, todo: str) -> Problem:
     return Problem("no-room", what, todo, "values")
 
@@ -135,7 +144,7 @@ def _open_plate(plate: Shape, inner: Shape, where: Box | None = None) -> Drawn:
             "The rim leaves nothing open for a name.", "Make the rim thinner, or the frame larger."
         )
     body = without(plate, [inner])
-    band = Band(where or inner.box, "across", body.region, sides=inner.region)
+    band = Band(where or inner.box, "across", body.region, sides=_opening(inner))
     return Drawn(body, (band,))
 
 
@@ -143,7 +152,7 @@ def _solid_plate(plate: Shape, inner: Shape, where: Box | None = None) -> Drawn:
     """A plate from which a name is cut out, with air to its rim."""
     if not inner:
         raise _no_room("The rim leaves no place for a name.", "Make the rim thinner, or the frame larger.")
-    return Drawn(plate, (Band(where or inner.box, "within", plate.region, sides=inner.region),))
+    return Drawn(plate, (Band(where or inner.box, "within", plate.region, sides=_opening(inner)),))
 
 
 def _plate(asked: Asked, plate: Shape, inner: Shape, where: Box | None = None) -> Drawn:
@@ -165,7 +174,7 @@ def _ring(asked: Asked) -> Drawn:
     radius, rim = asked.width / 2, asked["rim"]
     body = weld([_clean(annulus(0, 0, radius - rim / 2, rim)), *map(_clean, _loop(asked, -radius))])
     inner = clean(disc(0, 0, radius - rim), FLATNESS_MM)
-    return Drawn(body, (Band(inner.box, "across", body.region, sides=inner.region),))
+    return Drawn(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
 
 
 def _double_ring(asked: Asked) -> Drawn:
@@ -185,7 +194,7 @@ def _double_ring(asked: Asked) -> Drawn:
         spokes.append(spoke.placed(at * math.cos(turn), at * math.sin(turn)))
     body = weld([*rings, *spokes, *map(_clean, _loop(asked, -radius))])
     inner = clean(disc(0, 0, inside), FLATNESS_MM)
-    return Drawn(body, (Band(inner.box, "across", body.region, sides=inner.region),))
+    return Drawn(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
 
 
 def _word_ring(asked: Asked) -> Drawn:
@@ -386,7 +395,7 @@ def _pierced_initial(asked: Asked) -> Drawn:
     plank = bar(Box(-inner / 2 - rim, middle - thick / 2, inner + 2 * rim, thick), thick / 2 * asked["round"])
     room = Box(-inner / 2, middle - open_ / 2, inner, open_)
     body = weld([letter, plank])
-    return Drawn(body, (Band(room, "within", body.region, sides=bar(room).region),))
+    return Drawn(body, (Band(room, "within", body.region, sides=_opening(bar(room))),))
 
 
 # --- monograms -------------------------------------------------------------------------------------------
@@ -398,7 +407,7 @@ def _round_monogram(asked: Asked) -> Drawn:
     inner = clean(disc(0, 0, radius - rim), FLATNESS_MM)
     if radius - rim < 2.0:
         raise _no_room("The ring leaves nothing open for letters.", "Make it thinner, or the frame larger.")
-    return Drawn(body, (Band(inner.box, "across", body.region, sides=inner.region),))
+    return Drawn(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
 
 
 # --- the library -----------------------------------------------------------------------------------------

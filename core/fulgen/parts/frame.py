@@ -197,8 +197,8 @@ class NameAsked:
 
     @property
     def as_set(self) -> NameAsked:
-        """The name with its letters as the face sets them."""
-        join = replace(self.lettering.join, how="set", tie=False)
+        """The name with its letters as the face sets them, and its dots with them."""
+        join = replace(self.lettering.join, how="set", marks=MarkWay.KEEP, tie=False)
         return replace(self, lettering=self.lettering.model_copy(update={"join": join}))
 
     def with_larger_middle(self, times: float) -> NameAsked:
@@ -226,6 +226,8 @@ def make_frame(
     if form and form.middle:
         times = part.values.get("middle", next(m.usual or 1.0 for m in form.measures if m.key == "middle"))
         names = [name.with_larger_middle(times) for name in names]
+    if use == "holes":  # holes that run into each other would only make islands
+        names = [name.as_set for name in names]
     made = [_natural(part, name) for name in names]
     # How a name is joined hangs on its size a little, and a gap that follows from the name on both.
     depth = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
@@ -318,10 +320,20 @@ def _own(part: Frame, ground: Placed) -> Drawn:
         rows = None if own.manner in ("across", "within") else opening_around(box, edges, across=False)
         if own.manner == "within":
             sides = shapely.box(box.x, box.y, box.right, box.bottom)
+        if any(open_ is not None and open_.area < _DUST_MM2 for open_ in (sides, rows)):
+            raise Problem(
+                "no-open",
+                "The place for the name lies on material: nothing is open there for it to run into.",
+                "Move the place to where the drawing is open, or let the name touch no edge.",
+                "bands",
+            )
         bands.append(Band(box, own.manner, edges, sides, rows))
     if not bands:
         raise Problem("no-band", "This frame has no place for a name yet.", "Draw a band on it.", "bands")
     return Drawn(body, tuple(bands))
+
+
+_DUST_MM2 = 0.1
 
 
 def _pointed_at(body: Shape, edges: Sequence[int]) -> Region:
@@ -411,6 +423,12 @@ _ROUNDS = 4
 
 _SAME_SIZE = 1e-4
 
+_TOUCHING = 0.004
+"""Letters nearer than this share of the size run into each other."""
+
+_MOST_APART = 0.2
+"""Letters that are cut out are spread by this share of the size at most. (†)"""
+
 _MOST_SPREAD = 0.6
 """Letters are spread by this share of the size at most: further apart they are no word. (†)"""
 
@@ -476,6 +494,8 @@ class _Fitting:
         """How much wider letters are to be made, and how far to be spread, so that the air is as asked, where
         they now are so."""
         band, fit = self.band, self.part.fit
+        if self.use == "holes":
+            return 1.0, self._apart(pose, spread)
         if band.manner != "upright":
             return 1.0, 0.0
         lacking = (band.box.width - 2 * fit.air_mm) / pose.size - ink.box.width
@@ -486,6 +506,14 @@ class _Fitting:
         if wanted > fit.stretch and abs(stretch - 1) < 1e-9:
             return 1.0, 0.0  # a short name stays as it is drawn, with more air
         return min(fit.stretch, max(1 / fit.stretch, wanted)), 0.0
+
+    def _apart(self, pose: Pose, spread: float) -> float:
+        """How far letters are to be spread that are cut out, so that what stays between them holds; those
+        that run into each other by themselves, as in a script, do."""
+        made = self.name.made(pose.size * self.name.faces.face.capital_height)
+        gaps = shapely.distance(made.regions[:-1], made.regions[1:]) / made.size
+        lacking = [self.name.target / pose.size - gap for gap in gaps.tolist() if gap > _TOUCHING]
+        return round(min(max(0.0, *lacking, 0.0), _MOST_APART), 5) if lacking else spread
 
     # --- how it holds ---
 
@@ -571,7 +599,8 @@ class _Fitting:
     def _told(self, made: MadeLettering, pose: Pose, ink: Ink, depth: float, stretch: float) -> FittedName:
         left = pose.x + ink.box.x * pose.size - self.band.box.x
         right = self.band.box.right - (pose.x + ink.box.right * pose.size)
-        air = (-depth, -depth) if self.band.manner in ("across", "between", "around") else (left, right)
+        runs_in = self.band.manner in ("across", "between", "around")
+        air = (-depth, -depth) if runs_in else (float(left), float(right))
         return FittedName(made.lettering.id, self.band, air, depth, stretch)
 
     def _around(self, made: MadeLettering) -> _Fitted:
