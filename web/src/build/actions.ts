@@ -8,7 +8,7 @@ import type { Placement } from '../evaluation/evaluation'
 import { evaluationNow } from '../evaluation/store'
 import { useView } from '../workbench/view'
 import { alike, arranged, boxAround, movedBy, viewOf } from './arrange'
-import { framed, madeFrame, namesFor, withKept, withName } from './frames'
+import { asFitted, framed, madeFrame, namesFor, withKept, withName } from './frames'
 import {
   bound,
   combined,
@@ -100,7 +100,9 @@ export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
 }
 
 export function release(id: string) {
-  const { recipe, members } = released(recipeNow(), id)
+  const whole = findPart(recipeNow(), id)
+  const now = whole?.kind === 'frame' ? asFitted(recipeNow(), evaluationNow(), whole) : recipeNow()
+  const { recipe, members } = released(now, id)
   takeRecipe(recipe)
   const parent = parentOf(recipe, members[0] ?? '')
   buildNow().open(parent?.id ?? null)

@@ -10,7 +10,8 @@ import {
   type Part,
   type Recipe,
 } from '../design/recipe'
-import type { Placement } from '../evaluation/evaluation'
+import { type Evaluation, type Placement, placedWithin, undone } from '../evaluation/evaluation'
+import { kept } from './arrange'
 import { freshId, insideOf, onLevel, plain } from './parts'
 
 export type FrameForm = Schemas['FrameFormOut']
@@ -137,6 +138,27 @@ export function madeFrame(
   })
 }
 
+/** The recipe with the names of a frame as large as they are fitted, and where they lie in it: what they are once
+ * the frame is taken away. */
+export function asFitted(recipe: Recipe, evaluation: Evaluation | undefined, frame: Frame): Recipe {
+  const view = evaluation?.parts.find((p) => p.id === frame.id)
+  if (!view) return recipe
+  const settled = (part: Part): Part => {
+    const name = evaluation?.parts.find((p) => p.id === part.id)
+    if (part.kind !== 'lettering' || !frame.members.includes(part.id) || !name?.made) return part
+    const { scale, ...place } = placedWithin(name.place, undone(view.place))
+    const mm = Math.round(name.made.capital_height_mm * scale * 1e4) / 1e4
+    const stretch = view.made?.bands.find((band) => band.name === part.id)?.stretch ?? 1
+    return {
+      ...part,
+      place: kept({ ...place, scale: 1 }),
+      size: { measure: 'capitals', mm: Math.min(3000, Math.max(1, mm)) },
+      stretch: Math.round(part.stretch * stretch * 1e5) / 1e5,
+    }
+  }
+  return { ...recipe, parts: recipe.parts.map(settled) }
+}
+
 /** A frame with what it is made of and without its names, as a recipe of its own: to be kept. */
 export function alone(recipe: Recipe, frame: Frame): Recipe {
   const inner = (id: string): string[] => [id, ...insideOf(findPart(recipe, id)).flatMap(inner)]
@@ -154,21 +176,21 @@ export function alone(recipe: Recipe, frame: Frame): Recipe {
 /** The recipe with a kept frame put on it, with names in it. */
 export function withKept(
   recipe: Recipe,
-  kept: Recipe,
+  stored: Recipe,
   names: readonly Lettering[],
   name: string,
 ): { recipe: Recipe; id: string } {
   const ids = new Map<string, string>()
-  for (const part of kept.parts) ids.set(part.id, freshId(recipe, part.kind, [...ids.values()]))
+  for (const part of stored.parts) ids.set(part.id, freshId(recipe, part.kind, [...ids.values()]))
   const renamed = (id: string) => ids.get(id) ?? id
-  const parts = kept.parts
+  const parts = stored.parts
     .filter((p) => p.kind !== 'frame')
     .map((p): Part => {
       const copy = { ...p, id: renamed(p.id) }
       if (copy.kind === 'combination') return { ...copy, members: copy.members.map(renamed) }
       return copy.kind === 'backing' ? { ...copy, of: renamed(copy.of) } : copy
     })
-  const frame = kept.parts.find((p): p is Frame => p.kind === 'frame')
+  const frame = stored.parts.find((p): p is Frame => p.kind === 'frame')
   return framed({ ...recipe, parts: [...recipe.parts, ...parts] }, names, {
     ...frame,
     id: renamed(frame?.id ?? ''),
