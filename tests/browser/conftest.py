@@ -1,10 +1,13 @@
 """A real server on loopback with a shop of its own, and Debian's Chromium."""
 
+import json
 import shutil
+import urllib.request
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
+from tests.browser.building import Building, word
 from tests.served import Server
 
 expect.set_options(timeout=15_000)
@@ -45,3 +48,23 @@ def page(context):
     page.on("pageerror", lambda error: broken.append(str(error)))
     yield page
     assert broken == []
+
+
+@pytest.fixture
+def building(page, server):
+    """Opens a design of some parts in the Build stage."""
+
+    def opened(*parts, text="Heron", **lettering):
+        recipe = {"format": "fulgen-recipe", "version": 5, "parts": list(parts) or [word(text, **lettering)]}
+        body = json.dumps({"name": "Test", "recipe": recipe}).encode()
+        headers = {"Content-Type": "application/json"}
+        request = urllib.request.Request(f"{server.url}/api/designs", body, headers)
+        with urllib.request.urlopen(request) as answer:
+            design = json.load(answer)["id"]
+        bench = Building(page)
+        page.goto(f"/design/{design}")
+        page.get_by_role("navigation", name="Stages").get_by_role("button", name="Build").click()
+        expect(bench.pieces.first).to_be_attached()
+        return bench
+
+    return opened
