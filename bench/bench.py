@@ -8,6 +8,7 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench              everything
     ./fulgen bench core         without the browser and the server
     ./fulgen bench joints       how well words are joined (see joints.py)
+    ./fulgen bench frames       how well names hold in frames (see frames.py)
 """
 
 from __future__ import annotations
@@ -32,6 +33,7 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 
+import frames  # noqa: E402
 import joints  # noqa: E402
 
 from fulgen.formats.artwork import read_artwork  # noqa: E402
@@ -302,6 +304,33 @@ def building() -> None:
     print(f"drawing of 20,000 nodes read and evaluated: {time.perf_counter() - start:.2f} s (aim: under 2)")
 
 
+def framing() -> None:
+    """A name fitted into frames: as after a start, with its letters known, and a hundred names by list."""
+    print()
+    for form in ("name ring", "split initial", "on a bar"):
+        cold, warm = [], []
+        for name in ("Piers", "Theodora", "Willowmere"):
+            forget()
+            cold.append(seconds(evaluate_fully, frames.design(form, name, "pacifico")))
+            for turn in range(10):
+                changed = frames.design(form, name, "pacifico")
+                frame = changed.parts[-1].model_copy(update={"width_mm": 80.0 + 0.05 * (turn + 1)})
+                known = changed.model_copy(update={"parts": (*changed.parts[:-1], frame)})
+                warm.append(seconds(evaluate_fully, known))
+        print(
+            f"fit, {form}: {1000 * statistics.median(cold):.0f} ms cold (aim: 500), "
+            f"{1000 * statistics.median(warm):.0f} ms warm (aim: 150)"
+        )
+    with tempfile.TemporaryDirectory() as folder:
+        names = Path(folder) / "names.txt"
+        names.write_text("\n".join(f"{name} {n}" for n in range(10) for name in joints.NAMES[:10]))
+        command = [str(ROOT / "fulgen"), "frame", "name ring", "--list", str(names), "--out-dir", folder]
+        start = time.perf_counter()
+        subprocess.run(command, check=True, capture_output=True)
+        made = len(list(Path(folder).glob("*.svg")))
+        print(f"{made} names through one frame by list: {time.perf_counter() - start:.1f} s")
+
+
 def web_size() -> None:
     scripts = list((ROOT / "web" / "dist" / "assets").glob("*.js"))
     packed = sum(len(gzip.compress(path.read_bytes(), 9)) for path in scripts)
@@ -323,6 +352,7 @@ def browser_and_server() -> None:
                 page.wait_for_selector("[data-piece]")
                 key_to_paint(page)
                 nudge_to_paint(page, server)
+                circle_nudge_to_paint(page, server)
                 letter_drag_to_paint(page, server)
                 drag_to_paint(page, server)
                 part_drag_to_paint(page, server)
@@ -407,6 +437,27 @@ def nudge_to_paint(page: Page, server: Server) -> None:
         welds.append(weld)
     print(f"nudge to repainted letters, {len(ahead)} nudges: {told(ahead)} (aim: p95 under 50)")
     print(f"nudge to their weld: {told(welds)} (aim: p95 under 150)")
+
+
+def circle_nudge_to_paint(page: Page, server: Server) -> None:
+    """The same for a letter of a word around a circle."""
+    address = server.design(
+        "Otterbrook", face={"family": "courgette"}, size={"measure": "capitals", "mm": 14}, align="centre",
+        join={"how": "auto"}, course={"kind": "circle", "diameter_mm": 80},
+    )  # fmt: skip
+    page.goto(server.url + address)
+    page.get_by_role("button", name="Join", exact=True).click()
+    page.locator("[data-seam]").nth(3).click()
+    page.wait_for_timeout(1500)
+    ahead, welds = [], []
+    for turn in range(50):
+        page.evaluate(TO_PAINT, ["keydown", [AHEAD, WELD]])
+        page.keyboard.press(("ArrowLeft", "ArrowUp", "Alt+ArrowLeft")[turn % 3])
+        first, weld = page.evaluate("() => window.taken")
+        ahead.append(first)
+        welds.append(weld)
+    print(f"around a circle, nudge to repainted letters: {told(ahead)} (aim: p95 under 50)")
+    print(f"around a circle, nudge to their weld: {told(welds)}")
 
 
 def letter_drag_to_paint(page: Page, server: Server) -> None:
@@ -515,10 +566,14 @@ if __name__ == "__main__":
     if sys.argv[1:2] == ["joints"]:
         joints.main(sys.argv[2:])
         sys.exit()
+    if sys.argv[1:2] == ["frames"]:
+        frames.main(sys.argv[2:])
+        sys.exit()
     core()
     joining()
     checking()
     building()
+    framing()
     if sys.argv[1:] != ["core"]:
         web_size()
         browser_and_server()

@@ -629,12 +629,13 @@ class _Fitting:
         pose = Pose(made.size, 0.0, 0.0)
         added = self._added(made, pose)
         told = FittedName(made.lettering.id, self.band, (-depth, -depth), depth, 1.0)
-        half = math.pi * (outer + inner) / 2 * (1.0 if len(self.part.members) > 1 else 2.0)
-        length = sum(p.form.box.width * made.size for p in made.layout.letters)
-        if length > half - 2 * self.part.fit.air_mm:
+        around = math.pi * (outer + inner) / (2 if len(self.part.members) > 1 else 1)
+        beyond = sum(p.form.box.width * made.size for p in made.layout.letters)
+        beyond -= around - 2 * self.part.fit.air_mm
+        if beyond > 0:
             raise Problem(
                 "too-long",
-                f"“{made.lettering.text[:24]}” is {show_length(length - half)} too long for the ring.",
+                f"“{made.lettering.text[:24]}” is {show_length(beyond)} too long for its part of the ring.",
                 "Make the words lower or the ring larger, or take a narrower face.",
                 "members",
             )
