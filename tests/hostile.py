@@ -5,6 +5,7 @@ Values lean to the ends of their ranges, where things go wrong.
 
 import random
 
+from fulgen.framing.frames import FRAMES
 from fulgen.lettering.catalogue import families
 
 WORDS = (
@@ -87,6 +88,11 @@ class Dice(random.Random):
                 size=lambda: {
                     "measure": self.choice(("width", "height", "capitals")), "mm": self.number(1, 3000),
                 },
+                stretch=lambda: self.number(0.5, 2), course=self.course,
+                warp=lambda: {
+                    "kind": self.choice(("arch", "wave", "bulge")), "amount": self.number(-1, 1),
+                    "waves": self.number(0.25, 10),
+                },
                 thicken_mm=lambda: self.number(-20, 50), corners=lambda: self.choice(("round", "mitred")),
                 spacing_mm=lambda: self.number(-100, 300), spacing_share=lambda: self.number(-0.5, 2),
                 line_spacing=lambda: self.number(0.3, 5), align=lambda: self.choice(("centre", "right")),
@@ -98,6 +104,41 @@ class Dice(random.Random):
                     "style": self.choice(("bar", "swash")), "thick_mm": self.number(0.2, 200),
                     "over_mm": self.number(-200, 200), "beyond_mm": self.number(-500, 500),
                 },
+            ),
+        }  # fmt: skip
+
+    def course(self):
+        return {
+            "kind": self.choice(("circle", "arc", "wave", "down")),
+            **self.some(
+                letters=lambda: self.choice(("turned", "bent")), diameter_mm=lambda: self.number(1, 5000),
+                side=lambda: self.choice(("inside", "outside")), stands=self.maybe,
+                reading=lambda: self.choice(("inward", "outward")), length_mm=lambda: self.number(1, 5000),
+                bulge=lambda: self.number(-1, 1), swing_mm=lambda: self.number(0, 500),
+                waves=lambda: self.number(0.25, 20), place=lambda: self.number(-360, 360),
+                spread=lambda: self.number(0, 360), distance_mm=lambda: self.number(-500, 500),
+                gap_share=lambda: self.number(-1, 2), spine_mm=lambda: self.number(0, 100),
+            ),
+        }  # fmt: skip
+
+    def frame(self, parts):
+        """A frame around some of the letterings there are."""
+        form = self.choice(list(FRAMES.values()))
+        larger = self.number(0.1, 5000)
+        values = {
+            m.key: self.number(m.low, m.high) * (larger if m.kind == "length" else 1)
+            for m in form.measures
+            if self.maybe()
+        }
+        return {
+            "kind": "frame", "id": "frame-1", "form": form.name, "width_mm": larger,
+            "height_mm": self.number(0.1, larger), "values": values, "holes": self.maybe(),
+            "text": self.choice(("", "A", "Ω", "fi", " ")), "face": self.face(),
+            "members": [part["id"] for part in parts if self.maybe(0.7)],
+            "fit": self.some(
+                air_mm=lambda: self.number(0, 300), depth_mm=lambda: self.number(0.05, 50),
+                stretch=lambda: self.number(1, 1.6), spread=self.maybe, reach=self.maybe,
+                feet=lambda: self.choice(("baseline", "lowest")), centre=lambda: self.choice(("box", "seen")),
             ),
         }  # fmt: skip
 
@@ -121,9 +162,10 @@ def random_recipe(seed, most_letters=12, most_parts=3):
         }
         for _ in range(dice.choice((0, 0, 1, 3)))
     ]  # fmt: skip
+    framed = [dice.frame(parts)] if dice.maybe() else []
     return {
-        "format": "fulgen-recipe", "version": 3, "parts": parts, "bars": bars, "mirror": dice.maybe(),
-        "touch_ups": [dice.touch_up(parts) for _ in range(dice.choice((0, 0, 1, 4)))],
+        "format": "fulgen-recipe", "version": 3, "parts": [*parts, *framed], "bars": bars,
+        "mirror": dice.maybe(), "touch_ups": [dice.touch_up(parts) for _ in range(dice.choice((0, 0, 1, 4)))],
         "material": {"name": dice.choice(("Card", "Adhesive film", "Ply, 3 mm"))},
     }  # fmt: skip
 

@@ -104,6 +104,36 @@ def contacts(letters: Sequence[Body], edges: Sequence[Edge], target: float) -> I
             yield Contact(letter, Body(polygonal(shapely.union_all(met))), target, edge.gives)
 
 
+_HEAVIEST, _FURTHEST = 0.2, 0.8
+"""A foot is no heavier than this share of the size, and goes down no further than that. (†)"""
+
+
+def reached_down(
+    letters: Sequence[Body], edges: Sequence[Edge], target: float
+) -> Iterator[tuple[Outline, Region]]:
+    """Feet for letters that do not meet the edge below them: each a stroke of the letter's own weight, from
+    where it is lowest down into the edge."""
+    if not edges:
+        return
+    lowest = max(edges, key=lambda edge: edge.region.bounds[3])
+    for letter in letters:
+        check()
+        gap = float(shapely.distance(letter.region, lowest.region))
+        if not 0 < gap < _FURTHEST:
+            continue
+        wide = max(target, letter.gives(_HEAVIEST))
+        x0, y0, x1, y1 = letter.region.bounds
+        foot = shapely.intersection(letter.region, shapely.box(x0, y1 - max(wide, (y1 - y0) / 4), x1, y1))
+        at = float(shapely.centroid(foot).x)
+        below = shapely.intersection(lowest.region, shapely.box(at - wide / 2, y1, at + wide / 2, y1 + 2))
+        if below.is_empty:
+            continue
+        top, bottom = y1 - wide, float(below.bounds[1]) + min(wide, below.bounds[3] - below.bounds[1])
+        left, right = at - wide / 2, at + wide / 2
+        corners = [(left, top), (right, top), (right, bottom), (left, bottom)]
+        yield Outline.polygon(corners), shapely.Polygon(corners)
+
+
 def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tuple[Outline, Region]]:
     """Bridges that make one piece of a frame and what is to hang on it, the shortest first."""
     whole = polygonal(shapely.union_all([frame, *loose]))

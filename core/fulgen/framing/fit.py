@@ -61,11 +61,16 @@ class Ink:
             return self.box.bottom
         standing = self.points[:, 1]
         standing = standing[standing <= self.baseline + _OVERSHOOT]
-        return float(standing.max()) if len(standing) else self.box.bottom
+        foot = float(standing.max()) if len(standing) else self.box.bottom
+        # A word that is bent far down stands on its lowest point after all.
+        return foot if foot - self.box.y > _STANDS * self.box.height else self.box.bottom
 
 
 _FINE = 4e-4
 """Points of an edge nearer to a line than this are left out."""
+
+_STANDS = 0.2
+"""At least this share of a word's height is above where it stands. (†)"""
 
 _OVERSHOOT = 0.03
 """Round letters go below the baseline by less; what goes further down is a descender. (†)"""

@@ -15,7 +15,7 @@ from pydantic_core import PydanticCustomError
 
 from fulgen.bounded import Bounded, digest
 from fulgen.framing.bands import Band, Manner, opening_around
-from fulgen.framing.contact import Edge, contacts, ties
+from fulgen.framing.contact import Edge, contacts, reached_down, ties
 from fulgen.framing.fit import Centre, Feet, Ink, Pose, across, standing, upright, within
 from fulgen.framing.frames import Asked, Drawn, FrameForm, Use, frame_of
 from fulgen.framing.islands import with_bridges
@@ -51,6 +51,9 @@ SMALLEST_CAPITAL_MM = 2.5
 source)."""
 
 ContourNumber = Annotated[int, Field(ge=0, le=100_000), WHOLE]
+_LEAST_CAPITAL_MM = 0.5
+"""Nothing is made smaller than this on the way to a fit."""
+
 Along = Annotated[float, Field(strict=True, ge=-3000.0, le=3000.0)]
 
 
@@ -58,7 +61,8 @@ Along = Annotated[float, Field(strict=True, ge=-3000.0, le=3000.0)]
 class Fit:
     """How names are fitted: the air beside them, how deep they run into edges (as deep as their necks need,
     unless said), and how they may bend: made wider or narrower by so much at most, their letters spread to
-    fill the room. feet says what stands on a lower edge, centre what is laid in the middle."""
+    fill the room, each reached down to a lower edge. feet says what stands on that, centre what is laid in
+    the middle."""
 
     __pydantic_config__ = STRICT
 
@@ -66,6 +70,7 @@ class Fit:
     depth_mm: Annotated[float, Field(strict=True, ge=0.05, le=50.0)] | None = None
     stretch: Annotated[float, Field(strict=True, ge=1.0, le=1.6)] = 1.15
     spread: Flag = False
+    reach: Flag = False
     feet: Feet | None = None
     centre: Centre = "box"
 
@@ -458,6 +463,8 @@ class _Fitting:
         wanted = self._bent(ink, pose, *bent)
         for _ in range(_ROUNDS):
             bent = wanted
+            if pose.size * capital < _LEAST_CAPITAL_MM:
+                raise self._too_small(made, pose.size * capital)
             made = self.name.made(pose.size * capital, *bent)
             ink = ink_of(made)
             if self.use == "edges" and fit.depth_mm is None:
@@ -480,6 +487,13 @@ class _Fitting:
     def pose(self, ink: Ink, depth: float) -> Pose:
         """Where a name lies in its band, and how large it is."""
         band, fit = self.band, self.part.fit
+        if band.manner in ("upright", "stand", "within") and band.box.width <= 2 * fit.air_mm:
+            raise Problem(
+                "no-room",
+                "The air beside the name leaves no room for it.",
+                "Take less air, or make the frame wider.",
+                "fit",
+            )
         if band.manner in ("across", "between"):
             return across(ink, band, depth, fit.centre, self.feet)
         if band.manner == "upright":
@@ -561,6 +575,8 @@ class _Fitting:
         for contact in () if held else contacts(self._letters(made), edges, target):
             more = None if contact.holds else contact.strengthened()
             found += [more] if more is not None else []
+        if self.part.fit.reach and self.band.manner in ("upright", "stand", "between"):
+            found += reached_down(self._letters(made), edges, target)
         on = Placement(scale=1 / made.size)
         seen = [on.region(place.region(shape.region)) for shape, place in made.shapes]
         seen += [region for _, region in found]
@@ -572,29 +588,31 @@ class _Fitting:
     def look(self, one: _Fitted) -> None:
         """Raises Problem "too-small" or "too-long" where the name does not fit."""
         pose, made = one.pose, one.made
-        shown = made.lettering.text.replace("\n", " ")
-        shown = f"“{shown if len(shown) <= 24 else shown[:23] + '…'}”"
         capital = pose.size * self.name.faces.face.capital_height
         if capital < SMALLEST_CAPITAL_MM:
-            wider = self.part.width_mm * SMALLEST_CAPITAL_MM / capital
-            raise Problem(
-                "too-small",
-                f"{shown} would be {show_length(capital)} high in this {self.part.says}: too small to cut.",
-                f"Make the frame {show_length(math.ceil(wider))} wide, set the name on two lines, "
-                "shorten it, or take a narrower face.",
-                "members",
-            )
+            raise self._too_small(made, capital)
         if self.band.manner != "upright":
             return
         beyond = 2 * self.part.fit.air_mm - sum(one.told.air)
         if beyond > 2 * _AIR_MM:
             raise Problem(
                 "too-long",
-                f"{shown} is {show_length(beyond)} too long for its band, with its letters made "
+                f"{_shown(made)} is {show_length(beyond)} too long for its band, with its letters made "
                 f"{round(100 - 100 / self.part.fit.stretch)} % narrower.",
                 "Let the gap follow the name, take less air or a narrower face, or make the frame wider.",
                 "members",
             )
+
+    def _too_small(self, made: MadeLettering, capital: float) -> Problem:
+        wider = self.part.width_mm * SMALLEST_CAPITAL_MM / max(capital, 0.1)
+        high = show_length(max(capital, 0.0))
+        return Problem(
+            "too-small",
+            f"{_shown(made)} would be {high} high in this {self.part.says}: too small to cut.",
+            f"Make the frame {show_length(math.ceil(wider))} wide, set the name on two lines, shorten it, or "
+            "take a narrower face.",
+            "members",
+        )
 
     def _told(self, made: MadeLettering, pose: Pose, ink: Ink, depth: float, stretch: float) -> FittedName:
         left = pose.x + ink.box.x * pose.size - self.band.box.x
@@ -665,6 +683,12 @@ class _Fitting:
         pose = Pose(made.size, 0.0, 0.0)
         ink = ink_of(made)
         return _Fitted(made, pose, self._added(made, pose), self._told(made, pose, ink, depth, 1.0))
+
+
+def _shown(made: MadeLettering) -> str:
+    """A name as it is named to a maker."""
+    text = made.lettering.text.replace("\n", " ")
+    return f"“{text if len(text) <= 24 else text[:23] + '…'}”"
 
 
 def _turned_body(region: Region, turn: float) -> Body:

@@ -1282,7 +1282,8 @@ export interface components {
          * Fit
          * @description How names are fitted: the air beside them, how deep they run into edges (as deep as their necks need,
          *     unless said), and how they may bend: made wider or narrower by so much at most, their letters spread to
-         *     fill the room. feet says what stands on a lower edge, centre what is laid in the middle.
+         *     fill the room, each reached down to a lower edge. feet says what stands on that, centre what is laid in
+         *     the middle.
          */
         Fit: {
             /**
@@ -1302,6 +1303,11 @@ export interface components {
              * @default false
              */
             spread: boolean;
+            /**
+             * Reach
+             * @default false
+             */
+            reach: boolean;
             /** Feet */
             feet?: ("baseline" | "lowest") | null;
             /**
@@ -1329,7 +1335,8 @@ export interface components {
          * Frame
          * @description A frame and the names in its bands: members, in the order of the bands. form is one of the library, or
          *     "own": then ground is what it is made of, and bands are drawn on it. values are measures that are set,
-         *     holes says that names are cut out of it, text are letters of its own: the name's first one, unless said.
+         *     holes says that names are cut out of it, text are letters of its own: the name's first one, unless
+         *     said.
          */
         Frame: {
             /** Id */
@@ -1418,6 +1425,7 @@ export interface components {
              *       "depth_mm": null,
              *       "stretch": 1.15,
              *       "spread": false,
+             *       "reach": false,
              *       "feet": null,
              *       "centre": "box"
              *     }
@@ -2531,9 +2539,10 @@ export interface components {
         };
         /**
          * BandOut
-         * @description A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what is
-         *     open there, how a name is held there, and the radii of the ring that it runs around. name is the part in it, if any: then also the box around
-         *     that, how deep it runs into edges, and how many times as wide its letters were made.
+         * @description A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what
+         *     is open there, how a name is held there, and the radii of the ring that it runs around. name is the part
+         *     in it, if any: then also the box around that, how deep it runs into edges, and how many times as wide its
+         *     letters were made.
          */
         BandOut: {
             box: components["schemas"]["BoxOut"];
@@ -3118,9 +3127,9 @@ export interface components {
         };
         /**
          * FrameFormOut
-         * @description A frame of the library: its name and what it is for, its usual width to height, what can become of names,
-         *     how many it takes, whether it has letters of its own, and its measures. Bounds of a length are shares of the
-         *     larger of the frame's width and height.
+         * @description A frame of the library: its name and what it is for, its usual width to height, what can become of
+         *     names, how many it takes, whether it has letters of its own, and its measures. Bounds of a length are
+         *     shares of the larger of the frame's width and height.
          */
         FrameFormOut: {
             /** Name */

@@ -82,6 +82,7 @@ function BandMark({ band, view, frame, number }: Props) {
         />
       )}
       {band.name_box && round.length === 0 && <Air band={band} at={at} />}
+      {band.depth_mm > 0 && band.manner !== 'within' && <Depth band={band} at={at} />}
     </g>
   )
 }
@@ -119,6 +120,47 @@ function Air({ band, at }: { band: Band; at: (x: number, y: number) => Spot }) {
       </g>
     )
   })
+}
+
+/** How deep a name lies in its edges: a mark across the edge, with its length. */
+function Depth({ band, at }: { band: Band; at: (x: number, y: number) => Spot }) {
+  const unit = useUnit()
+  const { x, y, width, height } = band.box
+  const middle = { x: x + width / 2, y: y + height }
+  const deep = band.depth_mm
+  const [a, b] = [at(middle.x, middle.y), at(middle.x, middle.y + deep)]
+  if (band.manner === 'across' || band.manner === 'around')
+    return (
+      <text
+        x={at(x + width / 2, y + height).x}
+        y={at(0, y + height).y - 10}
+        textAnchor="middle"
+        fill="var(--chakra-colors-hold)"
+        stroke="var(--chakra-colors-paper)"
+        strokeWidth="4"
+        paintOrder="stroke"
+        style={{ fontSize: 12, fontWeight: 650 }}
+        pointerEvents="none"
+      >
+        {`${showLength(deep, unit)} deep in its edges`}
+      </text>
+    )
+  return (
+    <g pointerEvents="none" data-depth>
+      <path d={`M${a.x - 6} ${a.y}H${a.x + 6}M${b.x - 6} ${b.y}H${b.x + 6}M${a.x} ${a.y}V${b.y}`} />
+      <text
+        x={b.x + 12}
+        y={b.y + 5}
+        fill="var(--chakra-colors-hold)"
+        stroke="var(--chakra-colors-paper)"
+        strokeWidth="4"
+        paintOrder="stroke"
+        style={{ fontSize: 12, fontWeight: 650 }}
+      >
+        {`${showLength(deep, unit)} deep`}
+      </text>
+    </g>
+  )
 }
 
 const rounded = (mm: number) => Math.round(mm * 100) / 100

@@ -277,6 +277,9 @@ function FitFields({ part }: { part: Frame }) {
         <Toggle checked={fit.spread} onChange={(spread) => once({ fit: { ...fit, spread } })}>
           Spread letters to fill the room
         </Toggle>
+        <Toggle checked={fit.reach} onChange={(reach) => once({ fit: { ...fit, reach } })}>
+          Every letter reaches down to its edge
+        </Toggle>
         <Segments
           label="What lies in the middle"
           size="xs"

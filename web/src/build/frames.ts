@@ -27,6 +27,7 @@ export const USUAL_FIT: Fit = {
   depth_mm: null,
   stretch: 1.15,
   spread: false,
+  reach: false,
   feet: null,
   centre: 'box',
 }
