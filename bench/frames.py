@@ -82,6 +82,9 @@ def stays_one(region: Any, width: float) -> bool:
 def holds(letter: Any, frame: Any, share: float) -> bool:
     """Whether a letter and what it meets of a frame are one when worn as far as both hold by themselves."""
     width = share * NECK
+    # Of a letter drawn in several strokes, those that meet the frame hold there.
+    parts = shapely.get_parts(letter)
+    letter = shapely.union_all(parts[shapely.intersects(parts, frame)])
     near = shapely.intersection(frame, shapely.box(*shapely.buffer(letter, 6 * NECK).bounds))
     while width > 0.05 and not (stays_one(letter, width) and len(cores(near, width))):
         width *= 0.9

@@ -419,9 +419,13 @@ class TestWhatCannotBe:
         assert "follow the name" in told.todo
 
     def test_words_too_long_for_a_ring_are_told(self):
-        assert (
-            self.problem(name("Otterbrook Boatyard and Sons"), frame("word ring")).problem.kind == "too-long"
-        )
+        words = name("Otterbrook Boatyard and Sons")
+        told = self.problem(words, frame("word ring", values={"space": 14.0})).problem
+        assert told.kind == "too-long"
+
+    def test_words_around_a_ring_are_as_high_as_fits(self):
+        evaluation = framed("word ring", "Otterbrook Boatyard", "anton")
+        assert len(evaluation.pieces) == 1
 
     def test_more_names_than_places_are_told(self):
         parts = (name(part_id="a"), name(part_id="b"), frame(names=("a", "b")))

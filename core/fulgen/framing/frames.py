@@ -48,14 +48,16 @@ class Measure:
 @dataclass(frozen=True, eq=False)
 class Asked:
     """What is asked of a frame: how wide and high it is, measures that are set, how wide each name is in
-    heights from its tops to where it stands and, once that is known, in mm, the air beside them and the depth
-    they need in edges, and the letters of its own with their face."""
+    heights from its tops to where it stands and, once that is known, in mm, how much smaller names are to be
+    than they would fit by these (1: not), the air beside them and the depth they need in edges, and the
+    letters of its own with their face."""
 
     width: float
     height: float
     given: Mapping[str, float]
     names: Sequence[float]
     widths: Sequence[float] = ()
+    smaller: float = 1.0
     air: float = 3.0
     depth: float = 1.0
     holes: bool = False
@@ -198,9 +200,10 @@ def _double_ring(asked: Asked) -> Drawn:
 
 
 def _word_ring(asked: Asked) -> Drawn:
-    radius, rim, space = asked.width / 2, asked["rim"], asked["space"]
+    radius, rim = asked.width / 2, asked["rim"]
     two = asked["outer"] >= 0.5
     outer = radius - rim if two else radius
+    space = _space_for(asked, outer)
     inner = outer - space
     if inner - rim < 1.0:
         raise _no_room("The ring is too small for its words.", "Make it larger, or the words lower.")
@@ -223,6 +226,25 @@ def _word_ring(asked: Asked) -> Drawn:
         for bottom in ((False, True) if two else (False,))
     ]
     return Drawn(body, tuple(bands))
+
+
+_HIGHEST = 0.2
+"""Words around a ring are no higher than this share of it, unless that is set. (†)"""
+
+_FILLED = 0.9
+"""Words fill this share of their part of a ring, for letters turned against each other take more room. (†)"""
+
+
+def _space_for(asked: Asked, outer: float) -> float:
+    """How high words are between two rings: as set, or so that all fit along the middle between them."""
+    if asked.is_set("space"):
+        return asked["space"]
+    measure = next(m for m in asked.measures if m.key == "space")
+    part = 2 * math.pi * _FILLED / max(1, len(asked.names))
+    # A word of an aspect a and a height h is a · h long; its part of the middle is part · (outer - h / 2).
+    fits = [(part * outer - 2 * asked.air) / (aspect + part / 2) for aspect in asked.names]
+    high = asked.smaller * min(fits, default=math.inf)
+    return min(_HIGHEST * asked.larger, max(measure.low * asked.larger, high))
 
 
 def _oval(asked: Asked) -> Drawn:
@@ -439,7 +461,7 @@ FRAMES: dict[str, FrameForm] = {
                    Measure("spokes", "Spokes", "count", 2, 24, 8), _CORD, _LOOP)),
         FrameForm("word ring", "Words around a ring", 1.0, _EDGES, _word_ring,
                   (_length("rim", "Rings", 0.01, 0.12, 0.04),
-                   _length("space", "Height of the words", 0.04, 0.35, 0.16),
+                   _length("space", "Height of the words", 0.04, 0.35, None),
                    Measure("outer", "Outer ring", "count", 0, 1, 1),
                    Measure("spokes", "Spokes", "count", 0, 12, 2),
                    _length("cord", "Hole for the cord", 0.0, 0.25, 0.0), _LOOP), most_names=2),

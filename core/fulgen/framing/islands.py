@@ -8,6 +8,7 @@ import shapely
 from fulgen.budget import check
 from fulgen.framing.initials import bar
 from fulgen.geometry.measure import Box
+from fulgen.geometry.operations import without_small
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
@@ -22,7 +23,7 @@ def with_bridges(plate: Shape, width: float) -> Shape:
     stencils have them; level ones where those would be much longer, and the shortest where neither goes.
     Raises Problem "weld"."""
     held = plate
-    for holding in (_holding, _shortest):
+    for holding in (_holding, _shortest, _shortest):
         # What hangs on by less than half a bridge is an island.
         parts = shapely.get_parts(shapely.buffer(held.region, -width / 4, join_style="mitre"))
         parts = parts[shapely.area(parts) > (width / 8) ** 2]
@@ -36,7 +37,11 @@ def with_bridges(plate: Shape, width: float) -> Shape:
                 rest = polygonal(shapely.union_all(np.delete(parts, n)))
                 bars += holding(parts[n], rest, width)
         held = weld([held, *bars]) if bars else held
-    return held
+    # A counter too small for a bridge would be lost on the machine in any case.
+    return without_small(held, _LOST * width) if len(shapely.get_parts(held.region)) > 1 else held
+
+
+_LOST = 0.8
 
 
 _SIZE = 20.0

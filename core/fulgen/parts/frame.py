@@ -36,7 +36,7 @@ from fulgen.lettering.faces import Face
 from fulgen.lettering.letters import AS_SET, MarkWay
 from fulgen.lettering.setting import Faces, Size
 from fulgen.parts.combination import MadeCombination, welded_to_edges
-from fulgen.parts.lettering import Lettering, MadeLettering, make_lettering
+from fulgen.parts.lettering import Lettering, MadeLettering, length_along, make_lettering
 from fulgen.parts.made import Placed
 from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
@@ -236,19 +236,29 @@ def make_frame(
     made = [_natural(part, name) for name in names]
     # How a name is joined hangs on its size a little, and a gap that follows from the name on both.
     depth = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
-    widths: list[float] = []
+    follows = _Follows(depth)
     for _ in range(_FRAME_ROUNDS):
-        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, depth, widths)
+        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, follows)
         if len(names) > len(drawn.bands):
             raise _too_many(len(names), len(drawn.bands))
         fittings = [_Fitting(part, use, feet, *pair) for pair in zip(names, drawn.bands, strict=False)]
         fitted = [fitting.fitted(m) for fitting, m in zip(fittings, made, strict=True)]
         deeper = max((one.told.depth for one in fitted), default=depth)
-        if all(abs(one.told.stretch - 1) < _AS_DRAWN for one in fitted) and deeper == depth:
+        fit = all(fitting.fits(one) for fitting, one in zip(fittings, fitted, strict=True))
+        if fit and deeper == depth:
             break
         depth = deeper
         made = [f.name.made(o.made.capital_height) for f, o in zip(fittings, fitted, strict=True)]
-        widths = [ink_of(m).box.width * one.pose.size for m, one in zip(made, fitted, strict=True)]
+        widths = tuple(ink_of(m).box.width * one.pose.size for m, one in zip(made, fitted, strict=True))
+        follows = _Follows(depth, widths, follows.smaller * min(f.room(o) for f, o in zip(
+            fittings, fitted, strict=True)))  # fmt: skip
+    else:
+        if form is not None and all(band.manner == "upright" for band in drawn.bands):
+            # Joints that change with the least change of width never settle: the bars are made to suit.
+            wide = tuple(one.told.band.box.width - sum(one.told.air) for one in fitted)
+            drawn = _drawn(part, form, names, made, feet, face, replace(follows, widths=wide))
+            fittings = [replace(f, band=band) for f, band in zip(fittings, drawn.bands, strict=True)]
+            fitted = [f.again(one) for f, one in zip(fittings, fitted, strict=True)]
     if len(fitted) > 1 and all(f.band.alike for f in fittings):
         smallest = min(one.pose.size for one in fitted)
         fittings = [replace(fitting, size=smallest) for fitting in fittings]
@@ -266,7 +276,10 @@ def make_frame(
     )  # fmt: skip
 
 
-_FRAME_ROUNDS = 3
+_FRAME_ROUNDS = 4
+
+_SMALLER = 0.97
+"""What is too long is made a little smaller than would just fit: joints do not shrink with letters."""
 
 _AS_DRAWN = 0.01
 """Letters made wider by less are as they are drawn, to the eye. (†)"""
@@ -285,9 +298,19 @@ def _too_many(names: int, bands: int) -> Problem:
 # --- the frame -------------------------------------------------------------------------------------------
 
 
+@dataclass(frozen=True)
+class _Follows:
+    """What a frame follows from its names once they were fitted: the depth that they need, how wide they are
+    in mm, and how much smaller they have to be."""
+
+    depth: float
+    widths: tuple[float, ...] = ()
+    smaller: float = 1.0
+
+
 def _drawn(
     part: Frame, form: FrameForm | None, names: Sequence[NameAsked], natural: Sequence[MadeLettering],
-    feet: Feet, face: Face | None, depth: float, widths: Sequence[float],
+    feet: Feet, face: Face | None, follows: _Follows,
 ) -> Drawn:  # fmt: skip
     assert form is not None
     aspects = []
@@ -296,7 +319,8 @@ def _drawn(
         aspects.append(round(ink.box.width / (ink.lowest(feet) - ink.box.y), 4))
     text = part.text or next((initial_of(name.lettering.text) for name in names), "")
     asked = Asked(
-        part.width_mm, part.height_mm, part.values, aspects, widths, part.fit.air_mm, depth, part.holes,
+        part.width_mm, part.height_mm, part.values, aspects, follows.widths, follows.smaller,
+        part.fit.air_mm, follows.depth, part.holes,
         text or "A", face, form.measures,
     )  # fmt: skip
     key = digest(form.name, repr(replace(asked, face=None, measures=())), face.key if face else "")
@@ -484,6 +508,13 @@ class _Fitting:
         added = self._added(made, pose, held) if self.use == "edges" else ()
         return _Fitted(made, pose, added, self._told(made, pose, ink, depth, bent[0]))
 
+    def again(self, one: _Fitted) -> _Fitted:
+        """A name that was fitted already, in a band of another length: no larger or smaller."""
+        ink, told = ink_of(one.made), one.told
+        pose = self.pose(ink, told.depth)
+        added = self._added(one.made, pose) if self.use == "edges" else ()
+        return _Fitted(one.made, pose, added, self._told(one.made, pose, ink, told.depth, told.stretch))
+
     def pose(self, ink: Ink, depth: float) -> Pose:
         """Where a name lies in its band, and how large it is."""
         band, fit = self.band, self.part.fit
@@ -591,6 +622,13 @@ class _Fitting:
         capital = pose.size * self.name.faces.face.capital_height
         if capital < SMALLEST_CAPITAL_MM:
             raise self._too_small(made, capital)
+        if self._beyond(one) > _AIR_MM and self.band.radii is not None:
+            raise Problem(
+                "too-long",
+                f"{_shown(made)} is {show_length(self._beyond(one))} too long for its part of a ring.",
+                "Make the words lower or the ring larger, or take a narrower face.",
+                "members",
+            )
         if self.band.manner != "upright":
             return
         beyond = 2 * self.part.fit.air_mm - sum(one.told.air)
@@ -602,6 +640,28 @@ class _Fitting:
                 "Let the gap follow the name, take less air or a narrower face, or make the frame wider.",
                 "members",
             )
+
+    def _beyond(self, one: _Fitted) -> float:
+        """How much longer a name is than its part of the ring that it goes around, in mm."""
+        if self.band.radii is None:
+            return 0.0
+        inner, outer, _ = self.band.radii
+        part = math.pi * (outer + inner) / max(1, min(2, len(self.part.members)))
+        length = max(length_along(one.made.layout, p.line) for p in one.made.layout.letters)
+        return length + 2 * self.part.fit.air_mm - part
+
+    def room(self, one: _Fitted) -> float:
+        """How many times as large a name may be that is too long for its part of a ring; 1 where it fits."""
+        beyond = self._beyond(one)
+        if beyond <= 0:
+            return 1.0
+        length = max(length_along(one.made.layout, p.line) for p in one.made.layout.letters)
+        return max(0.3, (length - beyond) / length * _SMALLER)
+
+    def fits(self, one: _Fitted) -> bool:
+        """Whether a name is as it is drawn, and has the room that it needs."""
+        short = 2 * self.part.fit.air_mm - sum(one.told.air) if self.band.manner == "upright" else 0.0
+        return abs(one.told.stretch - 1) < _AS_DRAWN and short <= _AIR_MM and self._beyond(one) <= 0
 
     def _too_small(self, made: MadeLettering, capital: float) -> Problem:
         wider = self.part.width_mm * SMALLEST_CAPITAL_MM / max(capital, 0.1)
@@ -647,16 +707,6 @@ class _Fitting:
         pose = Pose(made.size, 0.0, 0.0)
         added = self._added(made, pose)
         told = FittedName(made.lettering.id, self.band, (-depth, -depth), depth, 1.0)
-        around = math.pi * (outer + inner) / (2 if len(self.part.members) > 1 else 1)
-        beyond = sum(p.form.box.width * made.size for p in made.layout.letters)
-        beyond -= around - 2 * self.part.fit.air_mm
-        if beyond > 0:
-            raise Problem(
-                "too-long",
-                f"“{made.lettering.text[:24]}” is {show_length(beyond)} too long for its part of the ring.",
-                "Make the words lower or the ring larger, or take a narrower face.",
-                "members",
-            )
         return _Fitted(made, pose, added, told)
 
     def _shaped(self, made: MadeLettering) -> _Fitted:

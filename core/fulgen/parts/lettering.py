@@ -472,13 +472,18 @@ def _spread(course: Course, path: Path, layout: Layout, spacing: float) -> float
     n = max(range(len(orders)), key=lambda line: orders[line])
     if not orders[n]:
         return spacing
+    return min(300.0, max(-100.0, spacing + (wanted - length_along(layout, n)) / orders[n]))
+
+
+def length_along(layout: Layout, line: int) -> float:
+    """How long a line of letters is, measured along itself, in mm."""
     ends = [
-        ((p.letter.x + p.form.box.x) * layout.size + p.letter.order * layout.spacing,
-         (p.letter.x + p.form.box.right) * layout.size + p.letter.order * layout.spacing)
-        for p in layout.letters if p.line == n
-    ]  # fmt: skip
-    length = max(right for _, right in ends) - min(left for left, _ in ends)
-    return min(300.0, max(-100.0, spacing + (wanted - length) / orders[n]))
+        (p.letter.x * layout.size + p.letter.order * layout.spacing, p.form.box)
+        for p in layout.letters
+        if p.line == line
+    ]
+    left = min(at + box.x * layout.size for at, box in ends)
+    return max(at + box.right * layout.size for at, box in ends) - left
 
 
 def _look_at_bend(layout: Layout) -> None:

@@ -133,7 +133,7 @@ function Depth({ band, at }: { band: Band; at: (x: number, y: number) => Spot })
     return (
       <text
         x={at(x + width / 2, y + height).x}
-        y={at(0, y + height).y - 10}
+        y={band.manner === 'around' ? at(0, y + height / 2).y : at(0, y + height).y - 10}
         textAnchor="middle"
         fill="var(--chakra-colors-hold)"
         stroke="var(--chakra-colors-paper)"
