@@ -240,6 +240,21 @@ EDGES = {
     "swashes under a page": _design(
         _part(_PAGE, join=_JOINED, underline={"style": "swash", "thick_mm": 200.0, "over_mm": 100.0})
     ),
+    "a page around a circle": _design(
+        _part(_PAGE, join=_JOINED, course={"kind": "circle", "diameter_mm": 900.0})
+    ),
+    "a page along a wave, bent": _design(
+        _part(
+            _PAGE, join=_JOINED, course={"kind": "wave", "letters": "bent", "length_mm": 600.0, "waves": 20.0}
+        )
+    ),
+    "a page downwards": _design(_part(_PAGE, join=_JOINED, course={"kind": "down"})),
+    "a page arched": _design(_part(_PAGE, join=_JOINED, warp={"kind": "arch", "amount": 1.0})),
+    "twelve long names on a board": _design(
+        *(_part("Kestrel Quixby Vyvyan", n, join=_JOINED) for n in range(12)),
+        {"kind": "frame", "id": "frame-1", "form": "crew board", "width_mm": 900.0, "height_mm": 1200.0,
+         "members": [f"part-{n}" for n in range(12)]},
+    ),
     "a page at a hundred times": _design(_part("Willowmere", place={"scale": 100.0}, join=_JOINED)),
 }  # fmt: skip
 """Recipes at the edge of the model's limits."""

@@ -532,3 +532,94 @@ class TestShapesListed:
         rows = json.loads(run(capsys, "shapes", "--json")[1])
         assert len(rows) >= 24
         assert {"name", "group", "ratio", "parameters"} <= set(rows[0])
+
+
+class TestFrames:
+    def test_a_name_in_a_frame_becomes_a_file_of_one_piece(self, capsys, tmp_path):
+        out, told = tmp_path / "ring.svg", tmp_path / "ring.json"
+        command = ("frame", "name ring", "--text", "Piers", "--width", "60mm", "--set", "rim=4mm")
+        assert run(capsys, *command, "-o", out, "--report", told)[0] == 0
+        assert width_mm(out) == pytest.approx(60.0, abs=0.02)
+        report = json.loads(told.read_text())
+        assert len(report["pieces"]) == 1
+        assert {contact["state"] for contact in report["contacts"]} == {"joined"}
+        (band,) = report["bands"]
+        assert band["held"] == "across"
+        assert band["air_mm"][0] == -band["depth_mm"]
+
+    def test_several_names_go_into_several_bands(self, capsys, tmp_path):
+        out, told = tmp_path / "crew.svg", tmp_path / "crew.json"
+        texts = ("--text", "Ada", "--text", "Bo", "--text", "Cas")
+        assert run(capsys, "frame", "crew board", *texts, "-o", out, "--report", told)[0] == 0
+        assert [band["name"] for band in json.loads(told.read_text())["bands"]] == [
+            "lettering-1", "lettering-2", "lettering-3",
+        ]  # fmt: skip
+
+    def test_a_list_gives_a_file_for_each_name_and_says_which_do_not_fit(self, capsys, tmp_path):
+        names = tmp_path / "names.txt"
+        names.write_text(f"Ada\n{'m' * 90}\nBo\n")
+        code, _, err = run(
+            capsys,
+            "frame",
+            "split initial",
+            "--list",
+            names,
+            "--out-dir",
+            tmp_path / "out",
+            "--set",
+            "bar=5mm",
+        )
+        assert code == 2
+        assert sorted(path.name for path in (tmp_path / "out").iterdir()) == ["Ada.svg", "Bo.svg"]
+        assert "left out" in err
+
+    def test_an_initial_of_its_own_and_a_name_cut_out(self, capsys, tmp_path):
+        out = tmp_path / "out.svg"
+        own = ("frame", "split initial", "--text", "Ada", "--initial", "Q", "--initial-face", "Lobster")
+        assert run(capsys, *own, "-o", out)[0] == 0
+        assert run(capsys, "frame", "key tag", "--text", "Ada", "--holes", "-o", out)[0] == 0
+
+    @pytest.mark.parametrize(
+        ("arguments", "says"),
+        [
+            (("no such", "--text", "Ada"), "no frame called"),
+            (("name ring", "--text", "a" * 40, "--width", "30mm"), "too small to cut"),
+            (("name ring", "--text", "Ada", "--set", "rim=70mm"), "it can be"),
+            (("name ring", "--text", "Ada", "--set", "spokes=3"), "sets nothing of a name ring"),
+            (("name ring", "--text", "Ada", "--set", "rim=wide"), "not a length"),
+            (("name ring", "--text", "Ada", "--text", "Bo"), "1 place"),
+            (("name ring",), "no text"),
+        ],
+    )
+    def test_what_cannot_be_is_said_and_nothing_is_written(self, capsys, tmp_path, arguments, says):
+        out = tmp_path / "out.svg"
+        assert says in refused(capsys, "frame", *arguments, "-o", out)
+        assert not out.exists()
+
+    def test_frames_are_listed_with_what_can_be_set(self, capsys):
+        code, out, _ = run(capsys, "frames")
+        assert code == 0
+        assert "split initial" in out
+        rows = json.loads(run(capsys, "frames", "--json")[1])
+        assert {"name", "measures", "uses", "ratio"} <= set(rows[0])
+
+
+class TestAlongALine:
+    @pytest.mark.parametrize(
+        "line", ["circle:80mm", "circle:160mm,inside,inward,bottom", "circle:80mm,bent", "arc:120mm,0.3",
+                 "wave:150mm,8mm,2", "down", "down,3mm"],
+    )  # fmt: skip
+    def test_words_run_along_it_in_one_piece(self, capsys, tmp_path, line):
+        out, told = tmp_path / "w.svg", tmp_path / "w.json"
+        command = ("letter", "Tern", "--join", "auto", "--capitals", "12mm", "--on", line)
+        assert run(capsys, *command, "-o", out, "--report", told)[0] == 0
+        assert len(json.loads(told.read_text())["pieces"]) == 1
+
+    @pytest.mark.parametrize("line", ["spiral:3mm", "circle", "circle:80mm,sideways", "arc:9mm,bent,x"])
+    def test_a_line_that_is_none_is_said(self, capsys, tmp_path, line):
+        said = refused(capsys, "letter", "Tern", "--on", line, "-o", tmp_path / "w.svg")
+        assert "is not a line to set words on" in said
+
+    def test_a_circle_smaller_than_a_letter_is_said(self, capsys, tmp_path):
+        said = refused(capsys, "letter", "Tern", "--on", "circle:8mm,inside", "-o", tmp_path / "w.svg")
+        assert "too small for capitals" in said

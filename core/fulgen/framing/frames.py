@@ -338,7 +338,18 @@ def _length_for(asked: Asked, length: float, open_: float, beyond: float) -> flo
     if not asked.names or asked.is_set("gap"):
         return length
     wide = asked.widths[0] if asked.widths else asked.names[0] * (open_ + 2 * beyond)
+    if wide + 2 * asked.air > _LONGEST * length:
+        raise Problem(
+            "too-long",
+            f"The name is so long that the frame would be {show_length(wide + 2 * asked.air)} wide.",
+            "Make the frame wider or its gap smaller, set the name on two lines, or take a narrower face.",
+            "members",
+        )
     return max(length, wide + 2 * asked.air)
+
+
+_LONGEST = 2.5
+"""A name makes its frame so many times as wide as asked at most. (†)"""
 
 
 def _gate(asked: Asked) -> Drawn:

@@ -240,8 +240,8 @@ def join_lines(
     small to weed. ``x_height`` is that of the face, as a share of the size. ``along`` are the paths
     that lines follow, in mm, with where each starts on its own."""
     # No stroke is wider than what is told of necks, so more is not worth trying for.
-    neck = min(_rounded_up(join.neck_mm / size, _NECK_STEP), 0.8 * WIDEST_NECK)
-    wish = Wish(neck, _rounded_up(hole / size, _HOLE_STEP))
+    neck = min(rounded_up(join.neck_mm / size, NECK_STEP), 0.8 * WIDEST_NECK)
+    wish = Wish(neck, rounded_up(hole / size, HOLE_STEP))
     step = spacing / size
     joined = []
     for n, letters in enumerate(lines):
@@ -302,12 +302,13 @@ def _joined(line: Line) -> Joined:
     return Joined((settled,), tuple(seams), tuple(bars), tuple(fills), marks)
 
 
-_NECK_STEP, _HOLE_STEP = 0.003, 0.01
+NECK_STEP, HOLE_STEP = 0.003, 0.01
 """What is asked of a pair is rounded up to these, so that a word a hair larger asks for the same and
 nothing is worked out anew: at a size of 40 mm a neck is up to 0.12 mm wider than asked."""
 
 
-def _rounded_up(share: float, step: float) -> float:
+def rounded_up(share: float, step: float) -> float:
+    """A share as a whole number of steps, no less than it is."""
     return round(math.ceil(share / step - 1e-9) * step, 6)
 
 

@@ -30,6 +30,7 @@ from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
 from fulgen.joining.anchors import PartId
 from fulgen.joining.bars import Bar
 from fulgen.joining.strength import Body
+from fulgen.joining.words import HOLE_STEP, NECK_STEP, rounded_up
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.course import Course
 from fulgen.lettering.faces import Face
@@ -169,12 +170,16 @@ class MadeFrame(MadeCombination):
 
 @dataclass(frozen=True, eq=False)
 class NameAsked:
-    """A name as it is asked for: the lettering, its faces, and the bars laid on it by hand."""
+    """A name as it is asked for: the lettering, its faces, and the bars laid on it by hand. share and
+    hole_share are the neck and the hole too small to weed, as shares of the size, that it was joined with
+    before."""
 
     lettering: Lettering
     faces: Faces
     bars: tuple[Bar, ...]
     hole_mm: float
+    share: float = 0.0
+    hole_share: float = 0.0
 
     @property
     def key(self) -> str:
@@ -195,10 +200,26 @@ class NameAsked:
             "course": course,
             "align": own.align if course is None else "centre",
             "size": Size("capitals", capitals),
+            "join": replace(own.join, neck_mm=self._neck(capitals / self.faces.face.capital_height)),
             "stretch": round(own.stretch * stretch, 6),
             "spacing_share": own.spacing_share + spread,
         }
-        return make_lettering(own.model_copy(update=changed), self.faces, self.bars, self.hole_mm)
+        hole = _known(self.hole_mm, self.hole_share, capitals / self.faces.face.capital_height)
+        return make_lettering(own.model_copy(update=changed), self.faces, self.bars, hole)
+
+    def _neck(self, size: float) -> float:
+        """The neck that letters are joined with: as asked, or a little wider where they were so joined at a
+        size near this one. What was worked out then serves again."""
+        return _known(self.target, self.share, size)
+
+    def joined_about(self, size: float) -> NameAsked:
+        """The name, to be joined at all sizes near to one as it is at a size a little smaller."""
+        small = _SMALLEST * size
+        return replace(
+            self,
+            share=rounded_up(self.target / small, NECK_STEP),
+            hole_share=rounded_up(self.hole_mm / small, HOLE_STEP),
+        )
 
     @property
     def as_set(self) -> NameAsked:
@@ -218,6 +239,11 @@ class NameAsked:
         return replace(self, lettering=own.model_copy(update={"letters": changed}))
 
 
+def _known(least_mm: float, share: float, size: float) -> float:
+    """A length that is to be at least so long: a share of the size where that is not much longer."""
+    return share * size if least_mm <= share * size <= _WIDER * least_mm else least_mm
+
+
 def make_frame(
     part: Frame, names: Sequence[NameAsked], ground: Placed | None, face: Face | None
 ) -> MadeFrame:
@@ -233,16 +259,31 @@ def make_frame(
         names = [name.with_larger_middle(times) for name in names]
     if use == "holes":  # holes that run into each other would only make islands
         names = [name.as_set for name in names]
-    made = [_natural(part, name) for name in names]
+    suits = form is not None and any(m.key == "gap" for m in form.measures) and "gap" not in part.values
+    made = [_natural(part, name.as_set) for name in names]
     # How a name is joined hangs on its size a little, and a gap that follows from the name on both.
     depth = part.fit.depth_mm or _DEPTHS[0] * max((name.target for name in names), default=1.0)
     follows = _Follows(depth)
+    if use == "edges":
+        # About how large names come out is found from letters not joined yet, which is quick.
+        drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, follows)
+        rough = [_Fitting(part, use, feet, *pair, suits) for pair in zip(names, drawn.bands, strict=False)]
+        if len(rough) == len(names):
+            sizes = [f.about(m) for f, m in zip(rough, made, strict=True)]
+            if all(band.alike for band in drawn.bands):
+                sizes = [min(sizes)] * len(sizes) if sizes else []
+            names = [name.joined_about(size) for name, size in zip(names, sizes, strict=True)]
+            made = [name.made(size * name.faces.face.capital_height) for name, size in zip(
+                names, sizes, strict=True)]  # fmt: skip
     for _ in range(_FRAME_ROUNDS):
         drawn = _own(part, ground) if ground else _drawn(part, form, names, made, feet, face, follows)
         if len(names) > len(drawn.bands):
             raise _too_many(len(names), len(drawn.bands))
-        fittings = [_Fitting(part, use, feet, *pair) for pair in zip(names, drawn.bands, strict=False)]
-        fitted = [fitting.fitted(m) for fitting, m in zip(fittings, made, strict=True)]
+        fittings = [_Fitting(part, use, feet, *pair, suits) for pair in zip(names, drawn.bands, strict=False)]
+        if len(fittings) > 1 and all(fitting.band.alike for fitting in fittings):
+            fitted = _fitted_alike(fittings)
+        else:
+            fitted = [fitting.fitted(m) for fitting, m in zip(fittings, made, strict=True)]
         deeper = max((one.told.depth for one in fitted), default=depth)
         fit = all(fitting.fits(one) for fitting, one in zip(fittings, fitted, strict=True))
         if fit and deeper == depth:
@@ -259,10 +300,6 @@ def make_frame(
             drawn = _drawn(part, form, names, made, feet, face, replace(follows, widths=wide))
             fittings = [replace(f, band=band) for f, band in zip(fittings, drawn.bands, strict=True)]
             fitted = [f.again(one) for f, one in zip(fittings, fitted, strict=True)]
-    if len(fitted) > 1 and all(f.band.alike for f in fittings):
-        smallest = min(one.pose.size for one in fitted)
-        fittings = [replace(fitting, size=smallest) for fitting in fittings]
-        fitted = [f.fitted(one.made) for f, one in zip(fittings, fitted, strict=True)]
     for fitting, one in zip(fittings, fitted, strict=True):
         fitting.look(one)
     added = [shape for one in fitted for shape in one.added]
@@ -409,6 +446,10 @@ def _together(part: Frame, use: Use, body: Shape, names: Sequence[Placed]) -> tu
 # --- names -----------------------------------------------------------------------------------------------
 
 
+_SMALLEST, _WIDER = 0.93, 1.25
+"""Names are joined as at a size smaller by this, and with necks wider by this at most: a fit goes through a
+few sizes. (†)"""
+
 _LETTER_WIDTH = 0.62
 """About how wide a letter is in heights of a capital: only the first guess of a size hangs on it."""
 
@@ -464,13 +505,15 @@ _MOST_SPREAD = 0.6
 
 @dataclass(frozen=True, eq=False)
 class _Fitting:
-    """A name on its way into a band. ``size`` is that of all names that are to look alike."""
+    """A name on its way into a band. ``follows`` says that the band is drawn to suit the name, so it keeps
+    its proportions; ``size`` is that of all names that are to look alike."""
 
     part: Frame
     use: Use
     feet: Feet
     name: NameAsked
     band: Band
+    follows: bool = False
     size: float | None = None
 
     def fitted(self, made: MadeLettering) -> _Fitted:
@@ -508,6 +551,13 @@ class _Fitting:
         added = self._added(made, pose, held) if self.use == "edges" else ()
         return _Fitted(made, pose, added, self._told(made, pose, ink, depth, bent[0]))
 
+    def about(self, made: MadeLettering) -> float:
+        """About the size that the name will have, told from letters that are not joined."""
+        if self.band.radii is not None:
+            return made.size
+        least = _LEAST_CAPITAL_MM / self.name.faces.face.capital_height
+        return max(self.pose(ink_of(made), _DEPTHS[0] * self.name.target).size, least)
+
     def again(self, one: _Fitted) -> _Fitted:
         """A name that was fitted already, in a band of another length: no larger or smaller."""
         ink, told = ink_of(one.made), one.told
@@ -541,7 +591,7 @@ class _Fitting:
         band, fit = self.band, self.part.fit
         if self.use == "holes":
             return 1.0, self._apart(pose, spread)
-        if band.manner != "upright":
+        if band.manner != "upright" or (self.follows and not fit.spread):
             return 1.0, 0.0
         lacking = (band.box.width - 2 * fit.air_mm) / pose.size - ink.box.width
         wanted = round(float(stretch * (1 + lacking / ink.box.width)), 5)
@@ -746,6 +796,22 @@ def _turned_body(region: Region, turn: float) -> Body:
 
 
 _bodies: Bounded[str, Body] = Bounded(8 * 2**20)
+
+
+def _fitted_alike(fittings: Sequence[_Fitting]) -> list[_Fitted]:
+    """Names of one size in their bands: that of the one with the least room. It is found from letters that
+    are not joined yet, which is quick, and mended once they are."""
+    rough = [_natural(f.part, f.name.as_set) for f in fittings]
+    deep = _DEPTHS[0] * fittings[0].name.target
+    size = min(f.pose(ink_of(made), deep).size for f, made in zip(fittings, rough, strict=True))
+    for _ in range(_ROUNDS):
+        fitted = [replace(f, size=size).fitted(made) for f, made in zip(fittings, rough, strict=True)]
+        least = min(f.pose(ink_of(one.made), deep).size for f, one in zip(fittings, fitted, strict=True))
+        if least >= size * (1 - _SAME_SIZE):
+            break
+        size = least
+    return fitted
+
 
 _AIR_MM = 0.1
 """Air that lacks no more than this is as asked."""
