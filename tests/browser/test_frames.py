@@ -73,6 +73,9 @@ def test_a_split_initial_and_the_name_changed(building, tmp_path):
     bench.outline_differs_from(after)
     bench.page.get_by_role("button", name="Undo", exact=True).click()
     bench.outline_is(after)
+    bench.page.get_by_label("Face of the initial").select_option(label="Lobster")
+    bench.outline_differs_from(after)
+    bench.shown(1)
 
 
 def test_a_round_monogram(building, tmp_path):

@@ -16,7 +16,7 @@ import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
 import { PlaceFields, SeveralActions } from './PlaceFields'
-import { onLevel, showsTheSame, topOf } from './parts'
+import { isFramed, onLevel, showsTheSame, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
 import { useBuild } from './store'
 import { sayPart } from './words'
@@ -99,7 +99,15 @@ function Chosen() {
         </Section>
       )}
       <FilmAndName part={part} />
-      <PlaceFields part={part} />
+      {isFramed(recipe, part.id) ? (
+        <Section title="Place and size">
+          <Text fontSize="sm" color="softInk">
+            The frame it is fitted into says where it lies and how large it is.
+          </Text>
+        </Section>
+      ) : (
+        <PlaceFields part={part} />
+      )}
     </>
   )
 }

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
 import { useQueryClient } from '@tanstack/react-query'
 import { Plus, X } from 'lucide-react'
 import { memo, useState } from 'react'
@@ -11,11 +11,12 @@ import { useEvaluation, useUnit } from '../evaluation/store'
 import { Expander } from '../fields/Expander'
 import { IconTool } from '../fields/IconTool'
 import { LengthRow } from '../fields/LengthRow'
-import { Section } from '../fields/Panel'
+import { Row, Section } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
 import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
+import { useFaces } from '../letter/useFaces'
 import { useView } from '../workbench/view'
 import { addName, release, remove } from './actions'
 import { viewOf } from './arrange'
@@ -133,25 +134,44 @@ function takeOut(frame: Frame, id: string) {
   useSelection.getState().chooseParts([frame.id])
 }
 
-/** The letters of its own that a frame is made of. */
+/** The letters of its own that a frame is made of, and their face. */
 function Initial({ part }: { part: Frame }) {
+  const faces = useFaces()
   return (
-    <Flex gap="3" align="center" justify="space-between">
-      <Text>Initial</Text>
-      <Input
-        aria-label="Initial"
-        size="sm"
-        width="132px"
-        bg="card"
-        borderColor="edge"
-        maxLength={6}
-        placeholder="as the name’s"
-        value={part.text}
-        onChange={(e) => edit({ text: e.target.value })}
-        onBlur={endStep}
-        autoComplete="off"
-      />
-    </Flex>
+    <>
+      <Row label="Initial">
+        <Input
+          aria-label="Initial"
+          size="sm"
+          bg="card"
+          borderColor="edge"
+          maxLength={6}
+          placeholder="as the name’s"
+          value={part.text}
+          onChange={(e) => edit({ text: e.target.value })}
+          onBlur={endStep}
+          autoComplete="off"
+        />
+      </Row>
+      <Row label="Its face">
+        <NativeSelect.Root size="sm">
+          <NativeSelect.Field
+            aria-label="Face of the initial"
+            value={part.face.family}
+            bg="card"
+            borderColor="edge"
+            onChange={(e) => once({ face: { family: e.target.value, weight: null, axes: {} } })}
+          >
+            {faces.map((face) => (
+              <option key={face.slug} value={face.slug}>
+                {face.name}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Row>
+    </>
   )
 }
 

@@ -9,7 +9,7 @@ import {
   placedWithin,
   undone,
 } from '../evaluation/evaluation'
-import { parentOf } from './parts'
+import { isFramed, parentOf } from './parts'
 
 const NOWHERE: Placement = { x: 0, y: 0, turn: 0, scale: 1, flip: false }
 
@@ -69,7 +69,7 @@ export function arranged(
       const change = changes.get(part.id)
       // A backing goes along with its part by itself.
       const follows = part.kind === 'backing' && changes.has(part.of)
-      if (!change || part.locked || follows) return part
+      if (!change || part.locked || follows || isFramed(recipe, part.id)) return part
       return { ...part, place: placeAfter(recipe, evaluation, part, change) }
     }),
   }

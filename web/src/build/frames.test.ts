@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { AT_ORIGIN, type Frame, findPart, type Lettering, type Part } from '../design/recipe'
 import type { Evaluation } from '../evaluation/evaluation'
 import { recipeOf, tern } from '../testing'
+import { alike, arranged, movedBy } from './arrange'
 import { alone, asFitted, framed, madeFrame, namesFor, withKept, withName } from './frames'
 import { copied, insideOf, newPart, onLevel, parentOf, released, without } from './parts'
 
@@ -51,6 +52,12 @@ describe('a frame among parts', () => {
     expect(without(recipe, [id]).parts.map((p) => p.id)).toEqual(['two'])
     const left = without(recipe, ['one'])
     expect(frameOf(left, id).members).toEqual([])
+  })
+
+  test('keeps its names where it fits them', () => {
+    const evaluation = { parts: [{ id: 'one', place: AT_ORIGIN }] } as unknown as Evaluation
+    const moved = arranged(recipe, evaluation, alike(['one'], movedBy(5, 5)))
+    expect(wordOf(moved, 'one').place).toEqual(wordOf(recipe, 'one').place)
   })
 
   test('is copied with its names', () => {

@@ -135,6 +135,12 @@ export const showsTheSame = (a: { part: Part }, b: { part: Part }): boolean => o
 export const parentOf = (recipe: Recipe, id: string): Holder | undefined =>
   recipe.parts.find((p): p is Holder => isHolder(p) && insideOf(p).includes(id))
 
+/** Whether a part is a name in a frame: the frame says where it lies and how large it is. */
+export function isFramed(recipe: Recipe, id: string): boolean {
+  const parent = parentOf(recipe, id)
+  return parent?.kind === 'frame' && parent.members.includes(id)
+}
+
 /** The part on the work that a part is in, or itself. */
 export function topOf(recipe: Recipe, id: string): string {
   const parent = parentOf(recipe, id)

@@ -3,6 +3,7 @@
 import type { Part, Recipe } from '../design/recipe'
 import type { Evaluation } from '../evaluation/evaluation'
 import { about, kept, movedBy, placeAfter, viewOf } from './arrange'
+import { isFramed } from './parts'
 
 export interface Growth {
   /** How many times as wide and as high. */
@@ -27,7 +28,7 @@ export function grown(recipe: Recipe, evaluation: Evaluation, ids: ReadonlySet<s
     ...recipe,
     parts: recipe.parts.map((part): Part => {
       const view = viewOf(evaluation, part.id)
-      if (!ids.has(part.id) || !view || part.locked) return part
+      if (!ids.has(part.id) || !view || part.locked || isFramed(recipe, part.id)) return part
       if (part.kind === 'backing' && ids.has(part.of)) return part
       const even = stretches(part) ? by : { ...by, across: evenly(by), down: evenly(by) }
       return grownPart(recipe, evaluation, part, even)

@@ -9,6 +9,7 @@ import { Segments } from '../fields/Segments'
 import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
 import { TypedField, within } from '../fields/TypedField'
+import { useFramed } from './useFramed'
 
 export const USUAL_COURSE: Course = {
   kind: 'circle',
@@ -60,12 +61,6 @@ export function CourseFields() {
       <Bend />
     </>
   )
-}
-
-/** The frame that the lettering is a name in. */
-function useFramed(): Part | undefined {
-  const id = usePart((part) => part.id)
-  return useDesign((s) => s.recipe.parts.find((p) => p.kind === 'frame' && p.members.includes(id)))
 }
 
 interface KindProps {

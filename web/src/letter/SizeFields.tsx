@@ -1,10 +1,12 @@
 import { Text } from '@chakra-ui/react'
+import { sayPart } from '../build/words'
 import type { SizeMeasure } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
 import { usePartView, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Segments } from '../fields/Segments'
+import { useFramed } from './useFramed'
 
 const MEASURES: readonly { value: SizeMeasure; label: string }[] = [
   { value: 'width', label: 'Width' },
@@ -27,6 +29,7 @@ export function SizeFields() {
   const view = usePartView()
   const unit = useUnit()
   const edit = useDesign((s) => s.edit)
+  const framed = useFramed()
 
   function measureBy(next: SizeMeasure) {
     endStep()
@@ -39,6 +42,12 @@ export function SizeFields() {
     edit({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })
   }
 
+  if (framed)
+    return (
+      <Text fontSize="sm" color="softInk">
+        {`It is as large as “${sayPart(framed)}” has room for.`}
+      </Text>
+    )
   return (
     <>
       <Segments label="What is measured" value={measure} options={MEASURES} onChange={measureBy} fill />
