@@ -37,7 +37,8 @@ from fulgen.framing.frames import FRAMES  # noqa: E402
 from fulgen.joining.wishes import Join  # noqa: E402
 from fulgen.lettering.catalogue import FaceChoice  # noqa: E402
 from fulgen.lettering.letters import MarkWay  # noqa: E402
-from fulgen.parts.frame import Frame, MadeFrame  # noqa: E402
+from fulgen.parts.frame import Frame  # noqa: E402
+from fulgen.parts.framed import MadeFrame  # noqa: E402
 from fulgen.parts.lettering import Lettering, MadeLettering  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.recipe.evaluate import evaluate  # noqa: E402

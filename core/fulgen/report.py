@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from fulgen.parts.frame import MadeFrame
+from fulgen.parts.framed import MadeFrame
 from fulgen.readiness.findings import Finding, findings
 from fulgen.recipe.contacts import contacts
 from fulgen.recipe.evaluate import Evaluation, box_as_cut

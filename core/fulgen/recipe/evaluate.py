@@ -34,7 +34,9 @@ from fulgen.lettering.setting import Faces
 from fulgen.parts.artwork import Artwork, make_artwork
 from fulgen.parts.backing import Backing, make_backing
 from fulgen.parts.combination import make_combination
-from fulgen.parts.frame import Frame, MadeFrame, NameAsked, make_frame
+from fulgen.parts.fitting import NameAsked
+from fulgen.parts.frame import Frame
+from fulgen.parts.framed import MadeFrame, make_frame
 from fulgen.parts.lettering import Lettering, Line, MadeLettering, make_lettering
 from fulgen.parts.line import LinePart, course_of, make_line
 from fulgen.parts.made import DrawnLine, Made, Placed

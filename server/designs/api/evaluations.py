@@ -28,7 +28,7 @@ from fulgen.joining.seam import State
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import Way
 from fulgen.parts.combination import MadeCombination
-from fulgen.parts.frame import MadeFrame
+from fulgen.parts.framed import MadeFrame
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
