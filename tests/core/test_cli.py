@@ -62,7 +62,7 @@ class TestLetter:
         assert run(capsys, *arguments, "-o", out, "--report", report)[0] == 0
         figures = json.loads(report.read_text())
         assert set(figures) == {
-            "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "contacts", "findings",
+            "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "contacts", "bands", "findings",
             "lost_touch_ups",
         }  # fmt: skip
         assert figures["size"]["height_mm"] == pytest.approx(40)
