@@ -13,9 +13,11 @@ from tests.figures import PX_PER_MM
 
 def take(bench, name):
     """Puts the design's name in a frame, chosen by its picture."""
+    before = bench.outline()
     bench.page.get_by_role("button", name="Frame", exact=True).click()
     bench.page.get_by_role("button", name=name).first.click()
     expect(bench.page.get_by_role("textbox", name="Name", exact=True)).to_be_visible()
+    bench.outline_differs_from(before)
 
 
 def pieces_in(path):
