@@ -21,7 +21,7 @@ from typing import TYPE_CHECKING, Any, NoReturn
 
 from fulgen.budget import within
 from fulgen.problem import Problem
-from fulgen.units import parse_length
+from fulgen.units import parse_length, show_length
 
 if TYPE_CHECKING:
     from fulgen.joining.materials import Material
@@ -155,6 +155,16 @@ def _parser() -> argparse.ArgumentParser:
     )
     brought.add_argument("-o", "--output", type=Path, metavar="RECIPE.json", required=True)
     brought.set_defaults(command=_import)
+
+    simulate = commands.add_parser(
+        "simulate", help="say what comes off a sheet; exit 1 when it is not what was promised"
+    )
+    simulate.add_argument("file", type=Path, metavar="FILE.plt|FILE.svg")
+    simulate.add_argument("--promised", type=Path, metavar="FILE.svg", help="the drawing that was promised")
+    simulate.add_argument("--blade-offset", default="0", metavar="LENGTH", help="how far the tip trails")
+    simulate.add_argument("--kerf", metavar="LENGTH", help="how wide a cut is; as of a knife unless said")
+    simulate.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+    simulate.set_defaults(command=_simulate)
 
     shapes = commands.add_parser("shapes", help="list the shape library with its parameters")
     shapes.add_argument("--json", action="store_true")
@@ -610,6 +620,71 @@ def _check(options: argparse.Namespace) -> int:
         said = "Clear to cut" if not stops else f"{stops} to repair before the cut"
         print(f"{said} ({recipe.material.name}).")
     return BLOCKED if stops else 0
+
+
+def _simulate(options: argparse.Namespace) -> int:
+    from fulgen.cutter.blade import cut
+    from fulgen.cutter.comes_off import KNIFE_MM, comes_off, compared
+    from fulgen.formats.hpgl import MAX_FILE_BYTES, read_hpgl
+    from fulgen.formats.svg_in import read_cuts
+    from fulgen.geometry.polygons import count
+
+    offset = _length_within(options.blade_offset, "--blade-offset", 0.0, 5.0)
+    width = _length_within(options.kerf, "--kerf", 0.001, 5.0) if options.kerf else KNIFE_MM
+    data, name = _read_bytes(options.file, MAX_FILE_BYTES + 1), options.file.name
+    told = None
+    with within(BUDGET_S):
+        if name.lower().endswith(".svg"):
+            paths, promised = read_cuts(data, name, _CUT_TO_MM)
+        else:
+            paths, promised = read_hpgl(data, name), []
+        if options.promised:
+            shown = _read_bytes(options.promised, MAX_FILE_BYTES + 1)
+            promised = read_cuts(shown, options.promised.name, _CUT_TO_MM)[1]
+        came = comes_off(cut(paths, offset), width)
+        if promised:
+            told = compared(promised, came, paths)
+    ends = came.open_ends if told is None else told.nicks
+    print(f"{_counted(len(came.pieces), 'piece')} off the sheet, {_counted(len(came.holes), 'hole')} weeded.")
+    for x, y in ends:
+        print(f"look    A cut ends in the material at {show_length(x)}, {show_length(y)}.")
+    for says, regions in () if told is None else (
+        ("did not come off as promised", told.missing), ("was not promised", told.others)
+    ):  # fmt: skip
+        for x, y, right, bottom in (region.bounds for region in regions):
+            size = f"{show_length(right - x)} × {show_length(bottom - y)}"
+            print(f"look    A piece of {size} at {show_length(x)}, {show_length(y)} {says}.")
+    if told is not None:
+        print(f"Promised {told.promised}, came off {told.came_off}.")
+    if options.report:
+        figures = {
+            "pieces": [{"area_mm2": round(piece.area, 3), "holes": count(piece)[1]} for piece in came.pieces],
+            "open_ends_mm": [[round(x, 3), round(y, 3)] for x, y in came.open_ends],
+            "promised": None if told is None else told.promised,
+            "as_promised": None if told is None else told.is_kept,
+        }
+        _write_text(options.report, json.dumps(figures, indent=2) + "\n")
+    return BLOCKED if ends or (told is not None and not told.is_kept) else 0
+
+
+_CUT_TO_MM = 0.005
+"""A knife is led along curves by chords so near to them: a fifth of a step of a plotter."""
+
+
+def _counted(count: int, thing: str) -> str:
+    return f"{count} {thing}" if count == 1 else f"{count} {thing}s"
+
+
+def _length_within(text: str, option: str, least: float, most: float) -> float:
+    mm = parse_length(text, where=option)
+    if not least <= mm <= most:
+        raise Problem(
+            "out-of-range",
+            f"{show_length(mm)} is not between {least:g} mm and {most:g} mm.",
+            "Type a length in this range.",
+            option,
+        )
+    return mm
 
 
 def _lost(evaluation: Evaluation) -> list[str]:

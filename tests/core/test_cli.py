@@ -623,3 +623,55 @@ class TestAlongALine:
     def test_a_circle_smaller_than_a_letter_is_said(self, capsys, tmp_path):
         said = refused(capsys, "letter", "Tern", "--on", "circle:8mm,inside", "-o", tmp_path / "w.svg")
         assert "too small for capitals" in said
+
+
+class TestSimulate:
+    def test_what_was_promised_comes_off(self, capsys, tmp_path):
+        drawing = tmp_path / "bee.svg"
+        run(capsys, "letter", "Bee", "--face", "anton", "--join", "auto", "-o", drawing)
+        code, out, _ = run(capsys, "simulate", drawing, "--report", tmp_path / "off.json")
+        assert code == 0
+        assert "Promised 1, came off 1." in out
+        figures = json.loads((tmp_path / "off.json").read_text())
+        assert figures["as_promised"] is True
+        assert [piece["holes"] for piece in figures["pieces"]] == [4]
+
+    def test_letters_that_only_lie_over_each_other_are_found_out(self, capsys, tmp_path):
+        drawing = tmp_path / "two.svg"
+        drawing.write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="50mm" height="40mm" viewBox="0 0 50 40">'
+            '<path d="M5 5H25V25H5Z"/><path d="M20 10H40V30H20Z"/></svg>'
+        )
+        code, out, _ = run(capsys, "simulate", drawing)
+        assert code == 1
+        assert "did not come off as promised" in out
+        assert "Promised 1, came off 2." in out
+
+    def test_a_file_for_the_cutter_is_held_against_the_drawing(self, capsys, tmp_path):
+        drawing, cutter = tmp_path / "a.svg", tmp_path / "a.plt"
+        drawing.write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="10mm" viewBox="0 0 20 10">'
+            '<path d="M0 0H20V10H0Z"/></svg>'
+        )
+        cutter.write_text("IN;SP1;PU400,400;PD1200,400,1200,800,400,800,400,400;PU0,0;")
+        assert run(capsys, "simulate", cutter, "--promised", drawing)[0] == 0
+        cutter.write_text("IN;SP1;PU400,400;PD1200,400,1200,800,400,800,400,440;PU0,0;")
+        code, out, _ = run(capsys, "simulate", cutter, "--promised", drawing)
+        assert code == 1
+        assert "Promised 1, came off 0." in out
+        code, out, _ = run(capsys, "simulate", cutter)
+        assert code == 1
+        assert "A cut ends in the material at 10.0 mm" in out
+
+    def test_a_blade_that_the_file_does_not_allow_for_is_found_out(self, capsys, tmp_path):
+        drawing = tmp_path / "bee.svg"
+        run(capsys, "letter", "Bee", "--face", "anton", "--join", "auto", "-o", drawing)
+        assert run(capsys, "simulate", drawing, "--blade-offset", "0.3mm")[0] == 1
+
+    def test_mistakes_are_told(self, capsys, tmp_path):
+        text = tmp_path / "notes.txt"
+        text.write_text("Buy film.")
+        assert "is not HP-GL" in refused(capsys, "simulate", text)
+        assert "--blade-offset" in refused(capsys, "simulate", text, "--blade-offset", "9mm")
+        assert "--kerf" in refused(capsys, "simulate", text, "--kerf", "0")
+        assert "cannot be read" in refused(capsys, "simulate", tmp_path / "none.plt")

@@ -1,0 +1,163 @@
+"""What comes off a sheet: the pieces that cuts part it into, and whether they are those that were promised.
+
+The sheet less what the cuts take away falls into areas. Going over a cut from the rim of the sheet inwards,
+areas are in turn waste, pieces, and holes: film is weeded so (common practice, no source).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, Polygon
+
+from fulgen.budget import check
+from fulgen.geometry.measure import Box
+from fulgen.geometry.outline import Floats, Point
+from fulgen.geometry.polygons import Region, polygonal
+
+KNIFE_MM = 0.03
+"""How wide a cut of a knife is: film that is held by less does not hold. (†)"""
+
+_RIM_MM = 5.0
+"""How much sheet there is around all cuts, where its size is not told."""
+
+_CRUMB = 1.0
+"""Areas that a disc of so many widths of the cut does not fit into are nothing that anybody would find."""
+
+_ALIKE = 0.98
+"""A piece is the one that was promised when they share so much of what both cover. (†)"""
+
+_NICK_MM = 0.1
+"""Cuts that end so deep in a piece are seen. (†)"""
+
+
+@dataclass(frozen=True, eq=False)
+class CameOff:
+    """The pieces that came off, from left to right; the holes that were weeded; and the ends of cuts that do
+    not meet any cut."""
+
+    pieces: tuple[Region, ...]
+    holes: tuple[Region, ...]
+    open_ends: tuple[Point, ...]
+
+
+def comes_off(cuts: Sequence[Floats], width: float = KNIFE_MM, sheet: Box | None = None) -> CameOff:
+    """What comes off a sheet that was cut along paths (N, 2), in mm, with a knife or beam so wide."""
+    lines = [LineString(path) for path in cuts if len(path) > 1 and np.ptp(path, axis=0).max() > 0]
+    if not lines:
+        return CameOff((), (), ())
+    around = shapely.union_all([shapely.buffer(line, width / 2, quad_segs=3) for line in lines])
+    x, y, right, bottom = around.bounds
+    if sheet is not None:
+        x, y, right, bottom = min(x, sheet.x), min(y, sheet.y), max(right, sheet.right), max(
+            bottom, sheet.bottom)  # fmt: skip
+    whole = shapely.box(x - _RIM_MM, y - _RIM_MM, right + _RIM_MM, bottom + _RIM_MM)
+    areas = [
+        area
+        for area in shapely.get_parts(shapely.difference(whole, around))
+        if not shapely.buffer(area, -_CRUMB * width / 2, quad_segs=1).is_empty
+    ]
+    check()
+    depths = _depths(areas, width, whole)
+    grown = [polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in areas]
+    pieces = [area for area, depth in zip(grown, depths, strict=True) if depth % 2 == 1]
+    holes = [area for area, depth in zip(grown, depths, strict=True) if depth and depth % 2 == 0]
+    pieces.sort(key=lambda piece: piece.bounds[0])
+    return CameOff(tuple(pieces), tuple(holes), tuple(_open_ends(lines, width)))
+
+
+def _depths(areas: Sequence[Polygon], width: float, whole: Polygon) -> list[int]:
+    """How many cuts lie between each area and the rim of the sheet: areas lie beside each other where they
+    share some length of a cut, not where they only meet in a corner."""
+    tree = shapely.STRtree(areas)
+    one, other = tree.query(areas, predicate="dwithin", distance=1.2 * width)
+    beside: list[list[int]] = [[] for _ in areas]
+    for a, b in zip(one.tolist(), other.tolist(), strict=True):
+        if a < b:
+            near = shapely.intersection(areas[a].boundary, shapely.buffer(areas[b], 1.2 * width))
+            if near.length > 6 * width:
+                beside[a].append(b)
+                beside[b].append(a)
+    depths = [-1] * len(areas)
+    found = [n for n, area in enumerate(areas) if shapely.intersects(area, whole.boundary)]
+    depth = 0
+    while found:
+        for n in found:
+            depths[n] = depth
+        found = sorted({m for n in found for m in beside[n] if depths[m] < 0})
+        depth += 1
+    return [max(depth, 0) for depth in depths]
+
+
+def _open_ends(lines: Sequence[LineString], width: float) -> list[Point]:
+    """The ends of cuts that stop in the middle of the material."""
+    tree, found = shapely.STRtree(lines), []
+    for n, line in enumerate(lines):
+        if line.length <= 4 * width:
+            continue
+        for back in (False, True):
+            end = shapely.get_point(line, -1 if back else 0)
+            near = tree.query(end, predicate="dwithin", distance=width)
+            if any(m != n for m in near.tolist()):
+                continue
+            if shapely.distance(end, _rest(line, 4 * width, back=back)) > width:
+                found.append((float(end.x), float(end.y)))
+    return found
+
+
+def _rest(line: LineString, part: float, *, back: bool) -> LineString:
+    """A line without so much of its start, or of its end."""
+    points = shapely.get_coordinates(line)
+    points = points[::-1] if back else points
+    gone = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+    start = [[np.interp(part, gone, points[:, axis]) for axis in (0, 1)]]
+    return LineString(np.concatenate((start, points[gone > part])))
+
+
+@dataclass(frozen=True, eq=False)
+class Compared:
+    """What was promised against what came off: the pieces that did not come off as they were promised,
+    those that nobody promised, and ends of cuts in the middle of pieces."""
+
+    promised: int
+    came_off: int
+    missing: tuple[Region, ...]
+    others: tuple[Region, ...]
+    nicks: tuple[Point, ...]
+
+    @property
+    def is_kept(self) -> bool:
+        """Whether all came off as promised."""
+        return not (self.missing or self.others or self.nicks)
+
+
+def compared(promised: Sequence[Region], came: CameOff, led: Sequence[Floats] | None = None) -> Compared:
+    """Which of the promised pieces came off: a piece is the one that was promised when it covers nearly the
+    same. Where the pieces lie elsewhere than they were drawn, they are looked for where the carriage was
+    ``led`` along."""
+    if led and promised:
+        drawn, cut = shapely.total_bounds(list(promised)), np.concatenate(list(led))
+        moved = (cut.min(axis=0) + cut.max(axis=0) - drawn[:2] - drawn[2:]) / 2
+        promised = [shapely.transform(piece, lambda points: points + moved) for piece in promised]
+    left = dict(enumerate(came.pieces))
+    missing = []
+    for piece in promised:
+        check()
+        best, alike = None, _ALIKE
+        for n, other in left.items():
+            if not shapely.intersects(shapely.box(*piece.bounds), shapely.box(*other.bounds)):
+                continue
+            shared = shapely.intersection(piece, other).area
+            whole = piece.area + other.area - shared
+            if whole > 0 and shared / whole >= alike:
+                best, alike = n, shared / whole
+        if best is None:
+            missing.append(piece)
+        else:
+            del left[best]
+    inside = shapely.buffer(shapely.union_all(list(promised)), -_NICK_MM)
+    nicks = tuple(end for end in came.open_ends if shapely.contains_xy(inside, *end))
+    return Compared(len(promised), len(came.pieces), tuple(missing), tuple(left.values()), nicks)
