@@ -21,13 +21,14 @@ from typing import TYPE_CHECKING, Any, NoReturn
 
 from fulgen.budget import within
 from fulgen.problem import Problem
-from fulgen.units import parse_length, show_length
+from fulgen.units import Unit, parse_length, show_length
 
 if TYPE_CHECKING:
     from fulgen.joining.materials import Material
     from fulgen.lettering.catalogue import FaceSource
     from fulgen.recipe.evaluate import Evaluation
     from fulgen.recipe.model import Recipe
+    from fulgen.sheet.sheets import Motif
 
 _FACE_FILE = re.compile(r".*\.(ttf|otf|woff2?|ttc)$|.*[/\\].*", re.IGNORECASE)
 _NEGATIVE = re.compile(r"-[\d.,].*")
@@ -156,13 +157,25 @@ def _parser() -> argparse.ArgumentParser:
     brought.add_argument("-o", "--output", type=Path, metavar="RECIPE.json", required=True)
     brought.set_defaults(command=_import)
 
+    cut = commands.add_parser("cut", help="lay designs on sheets and write files for the cutter")
+    cut.add_argument("files", nargs="+", type=Path, metavar="FILE", help="recipes, or drawings")
+    cut.add_argument("--sheet", required=True, metavar="WIDTHxHEIGHT", help="such as 300x600mm")
+    cut.add_argument("--margin", default="5mm", metavar="LENGTH", help="that the rollers need")
+    cut.add_argument("--spacing", default="3mm", metavar="LENGTH", help="between what is cut")
+    cut.add_argument("--material", metavar="NAME", help="another material than the recipe's")
+    cut.add_argument("--machine", default="Drag knife", metavar="NAME")
+    cut.add_argument("--copies", type=int, default=1, metavar="N")
+    cut.add_argument("-o", "--output", type=Path, metavar="DIR", required=True)
+    cut.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+    cut.set_defaults(command=_cut)
+
     simulate = commands.add_parser(
         "simulate", help="say what comes off a sheet; exit 1 when it is not what was promised"
     )
     simulate.add_argument("file", type=Path, metavar="FILE.plt|FILE.svg")
     simulate.add_argument("--promised", type=Path, metavar="FILE.svg", help="the drawing that was promised")
     simulate.add_argument("--blade-offset", default="0", metavar="LENGTH", help="how far the tip trails")
-    simulate.add_argument("--kerf", metavar="LENGTH", help="how wide a cut is; as of a knife unless said")
+    simulate.add_argument("--kerf", default="0", metavar="LENGTH", help="what a beam or saw takes away")
     simulate.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
     simulate.set_defaults(command=_simulate)
 
@@ -622,26 +635,129 @@ def _check(options: argparse.Namespace) -> int:
     return BLOCKED if stops else 0
 
 
+def _cut(options: argparse.Namespace) -> int:
+    from fulgen.cutter.blade import cut
+    from fulgen.cutter.comes_off import comes_off, compared
+    from fulgen.formats.hpgl import read_hpgl, write_hpgl
+    from fulgen.formats.names import safe_names
+    from fulgen.sheet.machines import machine
+    from fulgen.sheet.sheets import Sheet, laid_out
+
+    chosen = machine(options.machine)
+    margin, spacing = (
+        _length_within(text, option, 0.0, 1000.0)
+        for text, option in ((options.margin, "--margin"), (options.spacing, "--spacing"))
+    )
+    sheet = Sheet(*_sheet_size(options.sheet), margin, spacing)
+    written: list[tuple[str, str]] = []
+    figures: list[dict[str, Any]] = []
+    with within(BUDGET_S):
+        motifs, stops = _motifs(options)
+        if stops:
+            return BLOCKED
+        laid_sheets = laid_out(motifs, sheet, options.copies)
+        names = safe_names([f"sheet {n} {laid.film}" for n, laid in enumerate(laid_sheets, 1)])
+        for laid, name in zip(laid_sheets, names, strict=True):
+            job = laid.job(chosen)
+            text = write_hpgl(job.paths, sheet.height_mm)
+            # No file is handed out before it was read back and cut.
+            tips = cut(read_hpgl(text.encode(), name, sheet.height_mm), chosen.offset_mm)
+            told = compared(laid.promised, comes_off(tips, chosen.kerf_mm))
+            if not told.is_kept:
+                raise Problem(
+                    "not-as-promised",
+                    f"{len(told.missing)} of {_counted(told.promised, 'piece')} would not come off {name} "
+                    "as promised.",
+                    "Details are too small for this blade: make the design larger, or take a finer blade.",
+                )  # fmt: skip
+            written.append((f"{name}.plt", text))
+            figures.append({
+                "file": f"{name}.plt", "film": laid.film, "motifs": len(laid.motifs),
+                "promised": told.promised, "came_off": told.came_off,
+                "cut_length_mm": round(job.length_mm, 1), "way_between_mm": round(job.way_mm, 1),
+                "used": round(laid.used, 4),
+            })  # fmt: skip
+    _make_folder(options.output)
+    for name, text in written:
+        _write_text(options.output / name, text)
+    for one in figures:
+        print(f"{one['file']}  {_counted(one['promised'], 'piece')}, {one['used']:.0%} of the sheet used")
+    if options.report:
+        _write_text(options.report, json.dumps({"sheets": figures}, indent=2) + "\n")
+    return 0
+
+
+def _sheet_size(text: str) -> tuple[float, float]:
+    """300x600mm, 12x24in, 300mm x 2m."""
+    width, cross, height = text.lower().replace("×", "x").partition("x")
+    if not cross:
+        raise Problem("usage", f"“{text}” is not a size.", "Give both sides, such as 300x600mm.", "--sheet")
+    unit: Unit = "in" if height.strip().endswith(("in", '"')) else "mm"
+    return parse_length(width, unit, "--sheet"), parse_length(height, unit, "--sheet")
+
+
+def _motifs(options: argparse.Namespace) -> tuple[list[Motif], int]:
+    """What is cut from each film of the files, as it is cut; and how many findings block that, which are
+    told."""
+    from fulgen.formats.artwork import MAX_FILE_BYTES, read_artwork
+    from fulgen.geometry.weld import clean
+    from fulgen.joining.materials import material
+    from fulgen.readiness.findings import blocking, findings
+    from fulgen.recipe.evaluate import as_cut, evaluate
+    from fulgen.recipe.model import MaterialChoice, Recipe
+    from fulgen.recipe.versions import read_recipe
+    from fulgen.sheet.sheets import Motif
+
+    motifs, stops = [], 0
+    for path in options.files:
+        if path.suffix.lower() == ".json":
+            recipe = read_recipe(_read_text(path))
+        else:
+            drawing = read_artwork(_read_bytes(path, MAX_FILE_BYTES + 1), path.name, 1, None)
+            recipe = Recipe(parts=(drawing.artwork,))
+        if options.material:
+            choice = MaterialChoice(name=_material(options.material).name)
+            recipe = recipe.model_copy(update={"material": choice})
+        evaluation = evaluate(recipe).whole()
+        for finding in blocking(findings(evaluation)):
+            print(f"fulgen: {path.name}: {finding.what(recipe.unit)}", file=sys.stderr)
+            stops += 1
+        if recipe.mirror != material(recipe.material.name).mirrored:
+            said, usual = (
+                ("is mirrored", "as it is seen") if recipe.mirror else ("is not mirrored", "mirrored")
+            )
+            print(
+                f"fulgen: {path.name} {said}, and {recipe.material.name} is cut {usual}: make sure.",
+                file=sys.stderr,
+            )
+        for film in evaluation.films:
+            outline = as_cut(film.outline, recipe)
+            shape = clean(outline, film.shape.tolerance) if recipe.mirror else film.shape
+            motifs.append(Motif(path.stem, film.colour, shape))
+    return motifs, stops
+
+
 def _simulate(options: argparse.Namespace) -> int:
     from fulgen.cutter.blade import cut
-    from fulgen.cutter.comes_off import KNIFE_MM, comes_off, compared
+    from fulgen.cutter.comes_off import comes_off, compared
     from fulgen.formats.hpgl import MAX_FILE_BYTES, read_hpgl
     from fulgen.formats.svg_in import read_cuts
     from fulgen.geometry.polygons import count
+    from fulgen.sheet.sheets import CUT_TO_MM
 
     offset = _length_within(options.blade_offset, "--blade-offset", 0.0, 5.0)
-    width = _length_within(options.kerf, "--kerf", 0.001, 5.0) if options.kerf else KNIFE_MM
+    kerf = _length_within(options.kerf, "--kerf", 0.0, 5.0)
     data, name = _read_bytes(options.file, MAX_FILE_BYTES + 1), options.file.name
     told = None
     with within(BUDGET_S):
         if name.lower().endswith(".svg"):
-            paths, promised = read_cuts(data, name, _CUT_TO_MM)
+            paths, promised = read_cuts(data, name, CUT_TO_MM)
         else:
             paths, promised = read_hpgl(data, name), []
         if options.promised:
             shown = _read_bytes(options.promised, MAX_FILE_BYTES + 1)
-            promised = read_cuts(shown, options.promised.name, _CUT_TO_MM)[1]
-        came = comes_off(cut(paths, offset), width)
+            promised = read_cuts(shown, options.promised.name, CUT_TO_MM)[1]
+        came = comes_off(cut(paths, offset), kerf)
         if promised:
             told = compared(promised, came, paths)
     ends = came.open_ends if told is None else told.nicks
@@ -665,10 +781,6 @@ def _simulate(options: argparse.Namespace) -> int:
         }
         _write_text(options.report, json.dumps(figures, indent=2) + "\n")
     return BLOCKED if ends or (told is not None and not told.is_kept) else 0
-
-
-_CUT_TO_MM = 0.005
-"""A knife is led along curves by chords so near to them: a fifth of a step of a plotter."""
 
 
 def _counted(count: int, thing: str) -> str:

@@ -12,12 +12,16 @@ import svgelements
 
 from fulgen.cli import main
 from fulgen.formats.names import safe_names
+from fulgen.geometry.placement import Placement
+from fulgen.lettering.catalogue import FaceChoice
+from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
+from fulgen.parts.shape import ShapePart
 from fulgen.readiness.findings import findings
 from fulgen.recipe.changes import with_known
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
-from fulgen.recipe.versions import recipe_from
+from fulgen.recipe.versions import recipe_from, to_store
 from tests.figures import PX_PER_MM
 from tests.fonts import make_font
 from tests.hostile import EDGES
@@ -673,5 +677,73 @@ class TestSimulate:
         text.write_text("Buy film.")
         assert "is not HP-GL" in refused(capsys, "simulate", text)
         assert "--blade-offset" in refused(capsys, "simulate", text, "--blade-offset", "9mm")
-        assert "--kerf" in refused(capsys, "simulate", text, "--kerf", "0")
+        assert "--kerf" in refused(capsys, "simulate", text, "--kerf", "9mm")
         assert "cannot be read" in refused(capsys, "simulate", tmp_path / "none.plt")
+
+
+class TestCut:
+    def drawing(self, tmp_path, name="tag.svg", size=(40, 20)):
+        path, (w, h) = tmp_path / name, size
+        path.write_text(
+            f'<svg xmlns="http://www.w3.org/2000/svg" width="{w}mm" height="{h}mm" viewBox="0 0 {w} {h}">'
+            f'<path fill="#336699" d="M0 0H{w}V{h}H0ZM5 5V15H15V5Z"/></svg>'
+        )
+        return path
+
+    def test_copies_come_off_the_files_that_are_written(self, capsys, tmp_path):
+        folder, report = tmp_path / "out", tmp_path / "cut.json"
+        code, out, _ = run(
+            capsys, "cut", self.drawing(tmp_path), "--sheet", "300x200mm", "--copies", "5",
+            "-o", folder, "--report", report,
+        )  # fmt: skip
+        assert code == 0
+        [sheet] = json.loads(report.read_text())["sheets"]
+        assert sheet["file"] in out
+        assert (sheet["motifs"], sheet["promised"], sheet["came_off"]) == (5, 5, 5)
+        assert sheet["used"] == pytest.approx(5 * 700 / 60_000, abs=1e-4)
+        code, out, _ = run(capsys, "simulate", folder / sheet["file"], "--blade-offset", "0.25mm")
+        assert code == 0
+        assert out.startswith("5 pieces off the sheet, 5 holes weeded.")
+
+    def test_a_word_of_two_films_is_cut_from_two_sheets(self, capsys, tmp_path):
+        recipe = tmp_path / "two.json"
+        parts = (ShapePart(id="a", film="#aa0000"), ShapePart(id="b", film="#0000aa", place=Placement(x=80)))
+        recipe.write_text(to_store(Recipe(parts=parts)))
+        code, _, err = run(capsys, "cut", recipe, "--sheet", "12x24in", "-o", tmp_path / "out")
+        assert (code, err) == (0, "")
+        assert len(list((tmp_path / "out").glob("*.plt"))) == 2
+
+    def test_what_blocks_the_cut_is_told_and_nothing_is_written(self, capsys, tmp_path):
+        recipe, folder = tmp_path / "word.json", tmp_path / "out"
+        word = Lettering(id="a", text="Heron", face=FaceChoice("allura"), size=Size("capitals", 4.0))
+        recipe.write_text(to_store(Recipe(parts=(word,))))
+        code, out, err = run(capsys, "cut", recipe, "--sheet", "300x200mm", "-o", folder)
+        assert (code, out) == (1, "")
+        assert "word.json" in err
+        assert not folder.exists()
+
+    def test_a_mirror_that_is_not_as_the_material_is_cut_is_told(self, capsys, tmp_path):
+        code, _, err = run(
+            capsys, "cut", self.drawing(tmp_path), "--sheet", "300x200mm", "--material", "Iron-on",
+            "-o", tmp_path / "out",
+        )  # fmt: skip
+        assert code == 0
+        assert "tag.svg is not mirrored, and Iron-on film is cut mirrored" in err
+
+    @pytest.mark.parametrize(
+        ("options", "says"),
+        [
+            (["--sheet", "30x20mm"], "tag is 40.0 mm × 20.0 mm"),
+            (["--sheet", "0x20mm"], "cannot be cut"),
+            (["--sheet", "300mm"], "is not a size"),
+            (["--sheet", "axb"], "is not a length"),
+            (["--sheet", "300x200mm", "--margin", "150mm"], "leave nothing"),
+            (["--sheet", "300x200mm", "--margin=-2mm"], "--margin"),
+            (["--sheet", "300x200mm", "--copies", "501"], "501 copies"),
+            (["--sheet", "300x200mm", "--machine", "Anvil"], "not a machine"),
+        ],
+    )
+    def test_mistakes_are_told_and_nothing_is_written(self, capsys, tmp_path, options, says):
+        folder = tmp_path / "out"
+        assert says in refused(capsys, "cut", self.drawing(tmp_path), *options, "-o", folder)
+        assert not folder.exists()

@@ -157,8 +157,8 @@ class TestComesOff:
         assert compared([shapely.box(0, 0, 20, 20)], comes_off(paths), paths).is_kept
 
     def test_a_kerf_takes_its_half_from_what_it_cuts_free(self):
-        came = comes_off([closed(square(0, 0, 20))], width=0.2)
-        assert len(came.pieces) == 1
+        came = comes_off([closed(square(0, 0, 20))], kerf=0.2)
+        assert [piece.area for piece in came.pieces] == pytest.approx([19.8**2])
 
     def test_nothing_cut_is_nothing_off(self):
         assert comes_off([]).pieces == ()

@@ -14,7 +14,6 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from fulgen.budget import check
-from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, polygonal
 
@@ -22,7 +21,7 @@ KNIFE_MM = 0.03
 """How wide a cut of a knife is: film that is held by less does not hold. (†)"""
 
 _RIM_MM = 5.0
-"""How much sheet there is around all cuts, where its size is not told."""
+"""How much sheet there is around all cuts."""
 
 _CRUMB = 1.0
 """Areas that a disc of so many widths of the cut does not fit into are nothing that anybody would find."""
@@ -44,16 +43,15 @@ class CameOff:
     open_ends: tuple[Point, ...]
 
 
-def comes_off(cuts: Sequence[Floats], width: float = KNIFE_MM, sheet: Box | None = None) -> CameOff:
-    """What comes off a sheet that was cut along paths (N, 2), in mm, with a knife or beam so wide."""
+def comes_off(cuts: Sequence[Floats], kerf: float = 0.0) -> CameOff:
+    """What comes off a sheet that was cut along paths (N, 2), in mm: with a knife, which parts the material
+    and takes nothing away, or with a beam or saw that takes a kerf."""
+    width = kerf or KNIFE_MM
     lines = [LineString(path) for path in cuts if len(path) > 1 and np.ptp(path, axis=0).max() > 0]
     if not lines:
         return CameOff((), (), ())
     around = shapely.union_all([shapely.buffer(line, width / 2, quad_segs=3) for line in lines])
     x, y, right, bottom = around.bounds
-    if sheet is not None:
-        x, y, right, bottom = min(x, sheet.x), min(y, sheet.y), max(right, sheet.right), max(
-            bottom, sheet.bottom)  # fmt: skip
     whole = shapely.box(x - _RIM_MM, y - _RIM_MM, right + _RIM_MM, bottom + _RIM_MM)
     areas = [
         area
@@ -62,7 +60,7 @@ def comes_off(cuts: Sequence[Floats], width: float = KNIFE_MM, sheet: Box | None
     ]
     check()
     depths = _depths(areas, width, whole)
-    grown = [polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in areas]
+    grown = areas if kerf else [polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in areas]
     pieces = [area for area, depth in zip(grown, depths, strict=True) if depth % 2 == 1]
     holes = [area for area, depth in zip(grown, depths, strict=True) if depth and depth % 2 == 0]
     pieces.sort(key=lambda piece: piece.bounds[0])

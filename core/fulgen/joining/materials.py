@@ -32,11 +32,13 @@ class Material:
     name: str
     joint_mm: float
     limits: Limits
+    mirrored: bool = False
+    """Whether it is cut from its back: iron-on film lies with its carrier down. (†)"""
 
 
 MATERIALS = (
     Material("Adhesive film", 1.2, Limits(0.8, 0.6, 1.0, 1.5, 0.3)),
-    Material("Iron-on film", 1.0, Limits(0.7, 0.5, 0.8, 1.2, 0.3)),
+    Material("Iron-on film", 1.0, Limits(0.7, 0.5, 0.8, 1.2, 0.3), mirrored=True),
     Material("Card", 1.5, Limits(1.0, 0.8, 1.0, 1.5, 0.4)),
     Material("Ply, 3 mm", 2.0, Limits(1.5, 1.2, 0.6, 3.0, 0.3)),
     Material("Acrylic, 3 mm", 2.5, Limits(1.8, 1.5, 0.6, 3.0, 0.4)),
