@@ -6,6 +6,7 @@ against it.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TypeAlias
 
 import numpy as np
@@ -123,6 +124,15 @@ def union(regions: list[Region]) -> Region:
 
 
 _FINE = 1e-6
+
+
+def overlay(how: Callable[..., BaseGeometry], one: Region, other: Region) -> BaseGeometry:
+    """The union, intersection or difference of two regions; of their valid forms, where rounding made edges
+    touch themselves, as turning a letter may."""
+    try:
+        return how(one, other)
+    except shapely.errors.GEOSException:
+        return how(shapely.make_valid(one), shapely.make_valid(other), grid_size=_FINE)
 
 
 def moved(region: Region, dx: float, dy: float) -> Region:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from fulgen.budget import check
 from fulgen.geometry.outline import Floats, Point
-from fulgen.geometry.polygons import Region, holes_of, polygonal
+from fulgen.geometry.polygons import Region, holes_of, overlay, polygonal
 from fulgen.joining.necks import FINENESS, NEARBY, Chord, narrowest_chord, stopped_at, worn_neck
 from fulgen.joining.strength import Body, held_together, neck_between
 
@@ -169,7 +169,7 @@ class Seam:
 
     @cached_property
     def _shared(self) -> Region:
-        return polygonal(shapely.intersection(self.left, self.right))
+        return polygonal(overlay(shapely.intersection, self.left, self.right))
 
     @property
     def meets(self) -> bool:
@@ -183,8 +183,8 @@ class Seam:
     @cached_property
     def whole(self) -> Region:
         """All of it, welded."""
-        whole = shapely.union(self.left, self.right)
-        return polygonal(whole if self.between is None else shapely.union(whole, self.between))
+        whole = polygonal(overlay(shapely.union, self.left, self.right))
+        return polygonal(whole if self.between is None else overlay(shapely.union, whole, self.between))
 
     @cached_property
     def gap(self) -> float:
@@ -242,8 +242,8 @@ class Seam:
         and the other way round. The weaker of these joints is the neck."""
         if self.between is None or self._shared.area >= _DUST:
             return None
-        left = polygonal(shapely.union(self.left, self.between))
-        right = polygonal(shapely.union(self.between, self.right))
+        left = polygonal(overlay(shapely.union, self.left, self.between))
+        right = polygonal(overlay(shapely.union, self.between, self.right))
         return Seam(left, self.right), Seam(self.left, right)
 
     @cached_property
@@ -279,8 +279,8 @@ class Seam:
         """The main parts without what belongs to the joint itself."""
         joint = shapely.buffer(self._shared if self.between is None else self.between, NEARBY, quad_segs=4)
         left, right = self._mains or (self.left, self.right)
-        far_left = polygonal(shapely.difference(left, joint))
-        far_right = polygonal(shapely.difference(right, joint))
+        far_left = polygonal(overlay(shapely.difference, left, joint))
+        far_right = polygonal(overlay(shapely.difference, right, joint))
         return far_left if far_left.area > 1e-3 else left, far_right if far_right.area > 1e-3 else right
 
     @cached_property
@@ -420,9 +420,9 @@ class Seam:
 
 
 def _rest(letter: Region, neighbour: Region, between: Region | None) -> NDArray[np.object_]:
-    rest = shapely.difference(letter, neighbour)
+    rest = overlay(shapely.difference, letter, neighbour)
     if between is not None:
-        rest = shapely.difference(rest, between)
+        rest = overlay(shapely.difference, polygonal(rest), between)
     parts = np.asarray(shapely.get_parts(rest))
     # Rounding leaves slivers along edges that coincide.
     return parts[shapely.area(parts) > _DUST] if len(parts) else parts

@@ -74,7 +74,7 @@ class Artwork(Part):
     contours: dict[Contour, ContourChoice] = Field(
         default_factory=dict,
         max_length=5_000,
-        json_schema_extra={"propertyNames": {"pattern": "^(0|[1-9][0-9]{0,5})$"}},
+        json_schema_extra={"propertyNames": {"pattern": "^(0|[1-9][0-9]{0,4}|100000)$"}},
     )
     colours: Literal["own", "one"] = "one"
     across: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0

@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
-from pydantic_core import PydanticCustomError
+from pydantic import Field
 
 from fulgen.framing.bands import Manner
 from fulgen.framing.fit import Centre, Feet
@@ -76,12 +75,6 @@ class Frame(Part):
     members: tuple[PartId, ...] = Field((), max_length=MAX_NAMES)
     ground: PartId | None = None
     bands: tuple[OwnBand, ...] = Field((), max_length=MAX_NAMES)
-
-    @model_validator(mode="after")
-    def _own_or_not(self) -> Frame:
-        if (self.form == "own") != (self.ground is not None):
-            raise PydanticCustomError("ground", "A frame of artwork needs its artwork, and no other does.")
-        return self
 
     @property
     def contains(self) -> tuple[str, ...]:

@@ -58,8 +58,16 @@ def make_frame(
 ) -> MadeFrame:
     """A frame with its names fitted.
 
-    Raises Problem "no-frame", "no-room", "too-many-names", "too-small", "no-edge", "crosses-edge", "weld".
+    Raises Problem "no-frame", "no-ground", "no-room", "too-many-names", "too-small", "no-edge",
+    "crosses-edge", "weld".
     """
+    if part.form == "own" and ground is None:
+        raise Problem(
+            "no-ground",
+            "This frame is made of a drawing, and has none.",
+            "Take it off, and make a frame of a drawing again.",
+            "ground",
+        )
     form = None if ground is not None else frame_of(part.form)
     if form and form.middle:
         times = part.values.get("middle", next(m.usual or 1.0 for m in form.measures if m.key == "middle"))
