@@ -425,9 +425,8 @@ def joined_design(page: Page, server: Server) -> None:
     page.wait_for_timeout(1000)
 
 
-def nudge_to_paint(page: Page, server: Server) -> None:
+def nudged(page: Page) -> tuple[list[float], list[float]]:
     """From an arrow key to the letters drawn where they are then, and to their new weld: 50 nudges."""
-    joined_design(page, server)
     ahead, welds = [], []
     for turn in range(50):
         page.evaluate(TO_PAINT, ["keydown", [AHEAD, WELD]])
@@ -435,6 +434,13 @@ def nudge_to_paint(page: Page, server: Server) -> None:
         first, weld = page.evaluate("() => window.taken")
         ahead.append(first)
         welds.append(weld)
+    return ahead, welds
+
+
+def nudge_to_paint(page: Page, server: Server) -> None:
+    """Nudges of a letter of a joined word."""
+    joined_design(page, server)
+    ahead, welds = nudged(page)
     print(f"nudge to repainted letters, {len(ahead)} nudges: {told(ahead)} (aim: p95 under 50)")
     print(f"nudge to their weld: {told(welds)} (aim: p95 under 150)")
 
@@ -449,13 +455,7 @@ def circle_nudge_to_paint(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Join", exact=True).click()
     page.locator("[data-seam]").nth(3).click()
     page.wait_for_timeout(1500)
-    ahead, welds = [], []
-    for turn in range(50):
-        page.evaluate(TO_PAINT, ["keydown", [AHEAD, WELD]])
-        page.keyboard.press(("ArrowLeft", "ArrowUp", "Alt+ArrowLeft")[turn % 3])
-        first, weld = page.evaluate("() => window.taken")
-        ahead.append(first)
-        welds.append(weld)
+    ahead, welds = nudged(page)
     print(f"around a circle, nudge to repainted letters: {told(ahead)} (aim: p95 under 50)")
     print(f"around a circle, nudge to their weld: {told(welds)}")
 

@@ -700,10 +700,10 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], int]:
     """What is cut from each film of the files, as it is cut; and how many findings block that, which are
     told."""
     from fulgen.formats.artwork import MAX_FILE_BYTES, read_artwork
-    from fulgen.geometry.weld import clean
+    from fulgen.geometry.placement import Placement
     from fulgen.joining.materials import material
     from fulgen.readiness.findings import blocking, findings
-    from fulgen.recipe.evaluate import as_cut, evaluate
+    from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.model import MaterialChoice, Recipe
     from fulgen.recipe.versions import read_recipe
     from fulgen.sheet.sheets import Motif
@@ -731,8 +731,7 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], int]:
                 file=sys.stderr,
             )
         for film in evaluation.films:
-            outline = as_cut(film.outline, recipe)
-            shape = clean(outline, film.shape.tolerance) if recipe.mirror else film.shape
+            shape = Placement(flip=True).shape(film.shape) if recipe.mirror else film.shape
             motifs.append(Motif(path.stem, film.colour, shape))
     return motifs, stops
 

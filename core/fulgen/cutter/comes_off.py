@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
+from shapely.ops import substring
 
 from fulgen.budget import check
 from fulgen.geometry.outline import Floats, Point
@@ -101,18 +102,10 @@ def _open_ends(lines: Sequence[LineString], width: float) -> list[Point]:
             near = tree.query(end, predicate="dwithin", distance=width)
             if any(m != n for m in near.tolist()):
                 continue
-            if shapely.distance(end, _rest(line, 4 * width, back=back)) > width:
+            rest = substring(line, 0, -4 * width) if back else substring(line, 4 * width, line.length)
+            if shapely.distance(end, rest) > width:
                 found.append((float(end.x), float(end.y)))
     return found
-
-
-def _rest(line: LineString, part: float, *, back: bool) -> LineString:
-    """A line without so much of its start, or of its end."""
-    points = shapely.get_coordinates(line)
-    points = points[::-1] if back else points
-    gone = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
-    start = [[np.interp(part, gone, points[:, axis]) for axis in (0, 1)]]
-    return LineString(np.concatenate((start, points[gone > part])))
 
 
 @dataclass(frozen=True, eq=False)

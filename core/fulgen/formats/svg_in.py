@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from itertools import pairwise
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from xml.etree.ElementTree import Element
 
 import numpy as np
@@ -20,7 +20,7 @@ from fulgen.formats.artwork import (
     filled_area,
 )
 from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
-from fulgen.geometry.flatten import flatten
+from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, region_of
 from fulgen.geometry.weld import Shape
@@ -46,7 +46,7 @@ _MM = {
 
 def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
     """An SVG file. Raises Problem "bad-artwork"."""
-    try:
+    with _as_artwork():
         root = parsed(data, name, _BOUNDS)
         scale, stated = _scale(root, units)
         walk = Walk(root, name, _BOUNDS, with_lines=True)
@@ -60,10 +60,6 @@ def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
             elif shape.stroke is not None and _is_seen(outline, clips):
                 wide = shape.stroke_width * scale
                 drawn += areas_and_lines(outline, shape.closed, shape.stroke, shape.group, wide)
-    except Problem as problem:
-        if problem.kind == "bad-shape":
-            raise bad(problem.what, problem.todo) from None
-        raise
     notes = ("Text was passed over: turn it into outlines to have it.",) if _has_text(root) else ()
     return ReadDrawing(name, tuple(drawn), stated, notes)
 
@@ -71,28 +67,30 @@ def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
 def read_cuts(data: bytes, name: str, tolerance: float) -> tuple[list[Floats], list[Region]]:
     """The lines that a knife follows which knows nothing of fill: every path as it is drawn, (N, 2) in mm,
     and the pieces that the file shows. Raises Problem "bad-artwork"."""
-    try:
+    with _as_artwork():
         root = parsed(data, name, _BOUNDS)
         scale, _ = _scale(root, None)
         cuts: list[Floats] = []
         shown: list[Region] = []
         for shape in Walk(root, name, _BOUNDS, with_lines=True).shapes():
             outline = shape.outline.placed(0.0, 0.0, scale)
-            points, contour_of = flatten(outline, tolerance)
-            starts = np.append(
-                np.searchsorted(contour_of, np.arange(len(outline.contour_starts))), len(points)
-            )
-            for n, (start, end) in enumerate(pairwise(starts.tolist())):
-                path = points[start:end]
+            for n, path in enumerate(flat_contours(outline, tolerance)):
                 returns = shape.fill is not None or n in shape.closed
                 cuts.append(np.concatenate((path, path[:1])) if returns else path)
             if shape.fill is not None:
                 shown.append(region_of(outline, tolerance, even_odd=shape.even_odd))
+    return cuts, list(shapely.get_parts(shapely.union_all(shown)))
+
+
+@contextmanager
+def _as_artwork() -> Iterator[None]:
+    """Tells what is wrong with a drawing as of artwork, not of a shape."""
+    try:
+        yield
     except Problem as problem:
         if problem.kind == "bad-shape":
             raise bad(problem.what, problem.todo) from None
         raise
-    return cuts, list(shapely.get_parts(shapely.union_all(shown)))
 
 
 def _scale(root: Element, units: str | None) -> tuple[float, bool]:

@@ -30,3 +30,9 @@ def flatten(outline: Outline, tolerance: float) -> tuple[Floats, Ints]:
     a, b, c, start = forms[:, side]
     points = ((a * t + b) * t + c) * t + start
     return points.view(np.float64).reshape(-1, 2), contour_of[side]
+
+
+def flat_contours(outline: Outline, tolerance: float) -> list[Floats]:
+    """Each contour as the points (N, 2) of a polygon; see ``flatten``."""
+    points, contour_of = flatten(outline, tolerance)
+    return np.split(points, np.searchsorted(contour_of, np.arange(1, len(outline.contour_starts))))

@@ -311,7 +311,7 @@ class Fitting:
         made = self.name.made(pose.size * self.name.faces.face.capital_height)
         gaps = shapely.distance(made.regions[:-1], made.regions[1:]) / made.size
         lacking = [self.name.target / pose.size - gap for gap in gaps.tolist() if gap > _TOUCHING]
-        return round(min(max(0.0, *lacking, 0.0), _MOST_APART), 5) if lacking else spread
+        return round(min(max(0.0, *lacking), _MOST_APART), 5) if lacking else spread
 
     # --- how it holds ---
 

@@ -55,7 +55,7 @@ def cutting_order(contours: Sequence[Floats], origin: Point = (0.0, 0.0)) -> lis
     """The order of closed contours (N, 2), in mm, for a carriage that waits at ``origin``."""
     if not contours:
         return []
-    way = _Way(contours, [_starts(contour) for contour in contours], _around(contours), np.asarray(origin))
+    way = _Way(contours, [_starts(contour) for contour in contours], _around(contours), origin)
     found = [way.shortened(way.nearest_first(first)) for first in way.firsts()]
     return min(found, key=lambda cuts: way_between(contours, cuts, origin))
 
@@ -108,7 +108,7 @@ class _Way:
     contours: Sequence[Floats]
     allowed: Sequence[Ints]
     around: Sequence[int]
-    origin: Floats
+    origin: Point
 
     def firsts(self) -> list[int]:
         """Contours that the cut may begin with: those nearest to the origin that have nothing inside."""
@@ -133,7 +133,7 @@ class _Way:
                 waiting[outer] += 1
         closed = np.array(waiting)[owner] > 0
         order: list[int] = []
-        chosen, at = first, self.origin
+        chosen, at = first, np.array(self.origin)
         while True:
             mine = slice(ends[chosen], ends[chosen + 1])
             at = points[mine][np.hypot(*(points[mine] - at).T).argmin()]
@@ -151,23 +151,19 @@ class _Way:
     def shortened(self, order: list[int]) -> list[Cut]:
         """The order with runs moved and turned around while that helps, and starts chosen anew."""
         cuts = self._with_best_starts(order)
-        length = way_between(self.contours, cuts, self._where)
+        length = way_between(self.contours, cuts, self.origin)
         while True:
             check()
             order = self._rearranged(cuts)
             better = self._with_best_starts(order)
-            shorter = way_between(self.contours, better, self._where)
+            shorter = way_between(self.contours, better, self.origin)
             if shorter >= length - _GAIN_MM:
                 return cuts
             cuts, length = better, shorter
 
-    @property
-    def _where(self) -> Point:
-        return float(self.origin[0]), float(self.origin[1])
-
     def _with_best_starts(self, order: Sequence[int]) -> list[Cut]:
         """Where each contour of an order starts, so that the way is shortest (dynamic programming)."""
-        at, cost, came = self.origin[None, :], np.zeros(1), []
+        at, cost, came = np.array([self.origin]), np.zeros(1), []
         for contour in order:
             stops = self._stops(contour)
             ways = cost[:, None] + np.hypot(*(stops[None, :, :] - at[:, None, :]).transpose(2, 0, 1))

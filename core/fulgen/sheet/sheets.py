@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
 
 from fulgen.geometry import measure
-from fulgen.geometry.flatten import flatten
+from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
 from fulgen.geometry.outline import Floats
@@ -69,7 +70,7 @@ class Motif:
     film: str
     shape: Shape
 
-    @property
+    @cached_property
     def box(self) -> Box:
         return measure.box(self.shape.outline)
 
@@ -82,7 +83,7 @@ class LaidMotif:
     x: float
     y: float
 
-    @property
+    @cached_property
     def shape(self) -> Shape:
         box = self.motif.box
         return self.motif.shape.placed(self.x - box.x, self.y - box.y)
@@ -96,7 +97,7 @@ class LaidSheet:
     sheet: Sheet
     motifs: tuple[LaidMotif, ...]
 
-    @property
+    @cached_property
     def promised(self) -> list[Region]:
         """The pieces that are to come off, where they lie on the sheet."""
         return [piece for laid in self.motifs for piece in shapely.get_parts(laid.shape.region)]
@@ -130,12 +131,9 @@ class Job:
     way_mm: float
 
 
-def _contours(shape: Shape, kerf: float) -> Iterator[Floats]:
+def _contours(shape: Shape, kerf: float) -> list[Floats]:
     """The contours to be cut; moved out by half of what the machine takes away."""
-    cut = offset(shape, kerf / 2) if kerf else shape
-    points, contour_of = flatten(cut.outline, CUT_TO_MM)
-    for n in range(len(cut.outline.contour_starts)):
-        yield points[contour_of == n]
+    return flat_contours((offset(shape, kerf / 2) if kerf else shape).outline, CUT_TO_MM)
 
 
 def laid_out(motifs: Sequence[Motif], sheet: Sheet, copies: int = 1, unit: Unit = "mm") -> list[LaidSheet]:
