@@ -87,79 +87,90 @@ function BandMark({ band, view, frame, number }: Props) {
   )
 }
 
-/** How much air is beside a name, as dimension lines at the height of its feet. */
+/** How much air is beside a name, as dimension lines, told outside of the band; once, where it is the same. */
 function Air({ band, at }: { band: Band; at: (x: number, y: number) => Spot }) {
   const unit = useUnit()
   const name = band.name_box
   if (!name || band.manner === 'across' || band.manner === 'between') return null
   // Below the grips in the middle of the box.
-  const y = name.y + name.height * 0.8
+  const y = name.y + name.height * 0.7
   const gaps: [number, number][] = [
     [band.box.x, name.x],
     [name.x + name.width, band.box.x + band.box.width],
   ]
-  return gaps.map(([from, to]) => {
+  const [left, right] = gaps.map(([from, to]) => showLength(to - from, unit))
+  return gaps.map(([from, to], n) => {
     if (to - from < 0.2) return null
     const [a, b] = [at(from, y), at(to, y)]
-    const middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }
     return (
       <g key={from} pointerEvents="none" data-air>
         <path d={`M${a.x} ${a.y - 6}V${a.y + 6}M${a.x} ${a.y}H${b.x}M${b.x} ${b.y - 6}V${b.y + 6}`} />
-        <text
-          x={middle.x}
-          y={middle.y - 8}
-          textAnchor="middle"
-          fill="var(--chakra-colors-hold)"
-          stroke="var(--chakra-colors-paper)"
-          strokeWidth="4"
-          paintOrder="stroke"
-          style={{ fontSize: 12, fontWeight: 650 }}
-        >
-          {showLength(to - from, unit)}
-        </text>
+        {n === 0 && (
+          <Told x={a.x - 10} y={a.y + 4} anchor="end">
+            {left}
+          </Told>
+        )}
+        {n === 1 && right !== left && (
+          <Told x={b.x + 10} y={b.y + 4} anchor="start">
+            {right}
+          </Told>
+        )}
       </g>
     )
   })
 }
 
-/** How deep a name lies in its edges: a mark across the edge, with its length. */
+/** How deep a name lies in its edges: a mark across the edge, with its length outside of the band. */
 function Depth({ band, at }: { band: Band; at: (x: number, y: number) => Spot }) {
   const unit = useUnit()
   const { x, y, width, height } = band.box
-  const middle = { x: x + width / 2, y: y + height }
-  const deep = band.depth_mm
-  const [a, b] = [at(middle.x, middle.y), at(middle.x, middle.y + deep)]
-  if (band.manner === 'across' || band.manner === 'around')
+  const deep = showLength(band.depth_mm, unit)
+  if (band.manner === 'across' || band.manner === 'around') {
+    const middle = at(x + width / 2, band.manner === 'around' ? y + height / 2 : y + height)
     return (
-      <text
-        x={at(x + width / 2, y + height).x}
-        y={band.manner === 'around' ? at(0, y + height / 2).y : at(0, y + height).y - 10}
-        textAnchor="middle"
-        fill="var(--chakra-colors-hold)"
-        stroke="var(--chakra-colors-paper)"
-        strokeWidth="4"
-        paintOrder="stroke"
-        style={{ fontSize: 12, fontWeight: 650 }}
-        pointerEvents="none"
-      >
-        {`${showLength(deep, unit)} deep in its edges`}
-      </text>
+      <g pointerEvents="none">
+        <Told x={middle.x} y={band.manner === 'around' ? middle.y : middle.y - 10} anchor="middle">
+          {`${deep} deep in its edges`}
+        </Told>
+      </g>
     )
+  }
+  const [a, b] = [at(x, y + height), at(x, y + height + band.depth_mm)]
   return (
     <g pointerEvents="none" data-depth>
-      <path d={`M${a.x - 6} ${a.y}H${a.x + 6}M${b.x - 6} ${b.y}H${b.x + 6}M${a.x} ${a.y}V${b.y}`} />
-      <text
-        x={b.x + 12}
-        y={b.y + 5}
-        fill="var(--chakra-colors-hold)"
-        stroke="var(--chakra-colors-paper)"
-        strokeWidth="4"
-        paintOrder="stroke"
-        style={{ fontSize: 12, fontWeight: 650 }}
-      >
-        {`${showLength(deep, unit)} deep`}
-      </text>
+      <path d={`M${a.x - 8} ${a.y}H${a.x}M${b.x - 8} ${b.y}H${b.x}M${a.x - 4} ${a.y}V${b.y}`} />
+      <Told x={b.x - 12} y={b.y + 12} anchor="end">
+        {`${deep} deep`}
+      </Told>
     </g>
+  )
+}
+
+/** A figure on the work, legible over whatever lies there. */
+function Told({
+  x,
+  y,
+  anchor,
+  children,
+}: {
+  x: number
+  y: number
+  anchor: 'start' | 'middle' | 'end'
+  children: string | undefined
+}) {
+  return (
+    <text
+      x={x}
+      y={y}
+      textAnchor={anchor}
+      fill="var(--chakra-colors-hold)"
+      stroke="var(--chakra-colors-paper)"
+      strokeWidth="4"
+      paintOrder="stroke"
+      style={{ fontSize: 12, fontWeight: 650 }}
+    >
+      {children}
+    </text>
   )
 }
 
