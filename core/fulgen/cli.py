@@ -24,11 +24,12 @@ from fulgen.problem import Problem
 from fulgen.units import Unit, parse_length, show_length
 
 if TYPE_CHECKING:
+    from fulgen.formats.drawn_sheet import About
     from fulgen.joining.materials import Material
     from fulgen.lettering.catalogue import FaceSource
     from fulgen.recipe.evaluate import Evaluation
     from fulgen.recipe.model import Recipe
-    from fulgen.sheet.sheets import Motif
+    from fulgen.sheet.motifs import Motif
 
 _FACE_FILE = re.compile(r".*\.(ttf|otf|woff2?|ttc)$|.*[/\\].*", re.IGNORECASE)
 _NEGATIVE = re.compile(r"-[\d.,].*")
@@ -165,6 +166,21 @@ def _parser() -> argparse.ArgumentParser:
     cut.add_argument("--material", metavar="NAME", help="another material than the recipe's")
     cut.add_argument("--machine", default="Drag knife", metavar="NAME")
     cut.add_argument("--copies", type=int, default=1, metavar="N")
+    cut.add_argument(
+        "--to", choices=("svg", "dxf", "dxf-r12", "pdf", "eps", "hpgl", "png"), default="hpgl",
+        help="the kind of the files; HP-GL unless said",
+    )  # fmt: skip
+    cut.add_argument(
+        "--tolerance", default="0.02mm", metavar="LENGTH", help="of chords, where files have no curves"
+    )
+    cut.add_argument("--nest", action="store_true", help="arrange closely, to use little film")
+    cut.add_argument(
+        "--turns", choices=("none", "half", "quarter", "any"), default="none",
+        help="how --nest may turn what is cut; half keeps the grain",
+    )  # fmt: skip
+    cut.add_argument(
+        "--boxes", choices=("none", "each", "sheet"), default="none", help="boxes that help weeding"
+    )
     cut.add_argument("-o", "--output", type=Path, metavar="DIR", required=True)
     cut.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
     cut.set_defaults(command=_cut)
@@ -636,50 +652,58 @@ def _check(options: argparse.Namespace) -> int:
 
 
 def _cut(options: argparse.Namespace) -> int:
-    from fulgen.cutter.blade import cut
-    from fulgen.cutter.comes_off import comes_off, compared
-    from fulgen.formats.hpgl import read_hpgl, write_hpgl
+    from fulgen.formats.drawn_sheet import about_all, drawn_sheet
     from fulgen.formats.names import safe_names
+    from fulgen.formats.sheet_files import cut_file, write_file
+    from fulgen.recipe.cutting import CutPlan
     from fulgen.sheet.machines import machine
-    from fulgen.sheet.sheets import Sheet, laid_out
+    from fulgen.sheet.nest import nested
+    from fulgen.sheet.sheets import LaidSheet, Sheet, laid_out, with_helps
 
     chosen = machine(options.machine)
-    margin, spacing = (
-        _length_within(text, option, 0.0, 1000.0)
-        for text, option in ((options.margin, "--margin"), (options.spacing, "--spacing"))
+    margin, spacing, tolerance = (
+        _length_within(text, option, least, most)
+        for text, option, least, most in (
+            (options.margin, "--margin", 0.0, 1000.0),
+            (options.spacing, "--spacing", 0.0, 1000.0),
+            (options.tolerance, "--tolerance", 0.001, 1.0),
+        )
     )
     sheet = Sheet(*_sheet_size(options.sheet), margin, spacing)
-    written: list[tuple[str, str]] = []
     figures: list[dict[str, Any]] = []
+    files = []
     with within(BUDGET_S):
-        motifs, stops = _motifs(options)
+        motifs, abouts, stops = _motifs(options)
         if stops:
             return BLOCKED
-        laid_sheets = laid_out(motifs, sheet, options.copies)
+        plan = CutPlan(copies=options.copies, boxes=options.boxes)
+        laid_sheets = laid_out(motifs, lambda _film: sheet, plan)
+        if options.nest:
+            by_film = {film: [m for s in laid_sheets if s.film == film for m in s.motifs]
+                       for film in dict.fromkeys(s.film for s in laid_sheets)}  # fmt: skip
+            laid_sheets = [
+                with_helps(LaidSheet(film, sheet, tuple(own)), plan)
+                for film, all_of_it in by_film.items()
+                for own in nested(all_of_it, sheet, options.turns)
+            ]
         names = safe_names([f"sheet {n} {laid.film}" for n, laid in enumerate(laid_sheets, 1)])
         for laid, name in zip(laid_sheets, names, strict=True):
             job = laid.job(chosen)
-            text = write_hpgl(job.paths, sheet.height_mm)
-            # No file is handed out before it was read back and cut.
-            tips = cut(read_hpgl(text.encode(), name, sheet.height_mm), chosen.offset_mm)
-            told = compared(laid.promised, comes_off(tips, chosen.kerf_mm))
-            if not told.is_kept:
-                raise Problem(
-                    "not-as-promised",
-                    f"{len(told.missing)} of {_counted(told.promised, 'piece')} would not come off {name} "
-                    "as promised.",
-                    "Details are too small for this blade: make the design larger, or take a finer blade.",
-                )  # fmt: skip
-            written.append((f"{name}.plt", text))
+            designs = list(dict.fromkeys(one.motif.design for one in laid.motifs))
+            drawn = drawn_sheet(name, job, about_all([abouts[design] for design in designs], laid.film))
+            # No file is handed out before its sheet was cut on the simulated machine.
+            plotted, told = cut_file(drawn)
+            file = plotted if options.to == "hpgl" else write_file(drawn, options.to, tolerance)
+            files.append(file)
             figures.append({
-                "file": f"{name}.plt", "film": laid.film, "motifs": len(laid.motifs),
+                "file": file.name, "film": laid.film, "motifs": len(laid.motifs),
                 "promised": told.promised, "came_off": told.came_off,
                 "cut_length_mm": round(job.length_mm, 1), "way_between_mm": round(job.way_mm, 1),
                 "used": round(laid.used, 4),
             })  # fmt: skip
     _make_folder(options.output)
-    for name, text in written:
-        _write_text(options.output / name, text)
+    for file in files:
+        _write_bytes(options.output / file.name, file.data)
     for one in figures:
         print(f"{one['file']}  {_counted(one['promised'], 'piece')}, {one['used']:.0%} of the sheet used")
     if options.report:
@@ -696,19 +720,19 @@ def _sheet_size(text: str) -> tuple[float, float]:
     return parse_length(width, unit, "--sheet"), parse_length(height, unit, "--sheet")
 
 
-def _motifs(options: argparse.Namespace) -> tuple[list[Motif], int]:
-    """What is cut from each film of the files, as it is cut; and how many findings block that, which are
-    told."""
+def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About], int]:
+    """What is cut from each film of the files, as it is cut, and what is to be said of each design; and how
+    many findings block that, which are told."""
     from fulgen.formats.artwork import MAX_FILE_BYTES, read_artwork
-    from fulgen.geometry.placement import Placement
+    from fulgen.formats.drawn_sheet import about_of
     from fulgen.joining.materials import material
     from fulgen.readiness.findings import blocking, findings
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.model import MaterialChoice, Recipe
     from fulgen.recipe.versions import read_recipe
-    from fulgen.sheet.sheets import Motif
+    from fulgen.sheet.motifs import motifs_of
 
-    motifs, stops = [], 0
+    motifs, abouts, stops = [], {}, 0
     for path in options.files:
         if path.suffix.lower() == ".json":
             recipe = read_recipe(_read_text(path))
@@ -730,10 +754,9 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], int]:
                 f"fulgen: {path.name} {said}, and {recipe.material.name} is cut {usual}: make sure.",
                 file=sys.stderr,
             )
-        for film in evaluation.films:
-            shape = Placement(flip=True).shape(film.shape) if recipe.mirror else film.shape
-            motifs.append(Motif(path.stem, film.colour, shape))
-    return motifs, stops
+        motifs += motifs_of(path.stem, evaluation, recipe.cut)
+        abouts[path.stem] = about_of(path.stem, evaluation)
+    return motifs, abouts, stops
 
 
 def _simulate(options: argparse.Namespace) -> int:
@@ -901,6 +924,10 @@ def _read_bytes(path: Path, most: int) -> bytes:
 
 
 def _write_text(path: Path, text: str) -> None:
+    _write_bytes(path, text.encode())
+
+
+def _write_bytes(path: Path, data: bytes) -> None:
     """Writes beside the file first, so that a failure leaves the old one whole. A link stays, and what it
     points to is written; a file that is there keeps its mode."""
     try:
@@ -910,8 +937,8 @@ def _write_text(path: Path, text: str) -> None:
         mode = stat.S_IMODE(path.stat().st_mode) if path.exists() else None
         handle, beside = tempfile.mkstemp(dir=path.parent, prefix=".fulgen-")
         try:
-            with os.fdopen(handle, "w", encoding="utf-8") as file:
-                file.write(text)
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
             if mode is None:
                 umask = os.umask(0)
                 os.umask(umask)

@@ -713,6 +713,21 @@ class TestCut:
         assert (code, err) == (0, "")
         assert len(list((tmp_path / "out").glob("*.plt"))) == 2
 
+    @pytest.mark.parametrize("kind", ["svg", "dxf", "dxf-r12", "pdf", "eps", "png"])
+    def test_files_of_every_kind(self, capsys, tmp_path, kind):
+        folder, report = tmp_path / "out", tmp_path / "cut.json"
+        code, _, err = run(
+            capsys, "cut", self.drawing(tmp_path), "--sheet", "300x200mm", "--to", kind, "--nest",
+            "--turns", "half", "--copies", "3", "--boxes", "each", "-o", folder, "--report", report,
+        )  # fmt: skip
+        assert (code, err) == (0, "")
+        [sheet] = json.loads(report.read_text())["sheets"]
+        assert (sheet["promised"], sheet["came_off"]) == (3, 3)
+        [file] = folder.iterdir()
+        assert file.name == sheet["file"]
+        assert file.suffix == f".{kind[:3]}"
+        assert file.stat().st_size > 200
+
     def test_what_blocks_the_cut_is_told_and_nothing_is_written(self, capsys, tmp_path):
         recipe, folder = tmp_path / "word.json", tmp_path / "out"
         word = Lettering(id="a", text="Heron", face=FaceChoice("allura"), size=Size("capitals", 4.0))
@@ -740,6 +755,8 @@ class TestCut:
             (["--sheet", "300x200mm", "--margin", "150mm"], "leave nothing"),
             (["--sheet", "300x200mm", "--margin=-2mm"], "--margin"),
             (["--sheet", "300x200mm", "--copies", "501"], "501 copies"),
+            (["--sheet", "300x200mm", "--tolerance", "0"], "--tolerance"),
+            (["--sheet", "300x200mm", "--to", "pdf", "--sheet", "300x9000mm"], "5 m"),
             (["--sheet", "300x200mm", "--machine", "Anvil"], "not a machine"),
         ],
     )

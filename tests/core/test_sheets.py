@@ -12,11 +12,18 @@ from fulgen.cutter.blade import cut
 from fulgen.cutter.comes_off import comes_off, compared
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
+from fulgen.recipe.cutting import CutPlan
 from fulgen.sheet.machines import MACHINES, machine
-from fulgen.sheet.sheets import Motif, Sheet, laid_out
+from fulgen.sheet.motifs import Motif
+from fulgen.sheet.sheets import Sheet
+from fulgen.sheet.sheets import laid_out as laid_out_by
 from tests.figures import disc, rectangle, ring, shape
 
 SHEET = Sheet(300, 200)
+
+
+def laid_out(motifs, sheet, copies=1, **plan):
+    return laid_out_by(motifs, lambda _film: sheet, CutPlan(copies=copies, **plan))
 
 
 def motif(width=50.0, height=20.0, film="#A00000", design="a"):

@@ -73,11 +73,11 @@ class Knife:
     offset: float = 0.0
     overcut: float = 0.0
 
-    def leading(self, contour: Floats, heading: float) -> tuple[Floats, float]:
-        """The path of the pivot (M, 2) that makes the tip follow a closed contour (N, 2), whose first point
-        is not repeated, and the heading at the end. The knife is let down at the start of the contour with
-        the heading that it has, is turned on the spot, and again at each corner."""
-        path = closed(contour, self.overcut)
+    def leading(self, line: Floats, heading: float, *, is_closed: bool = True) -> tuple[Floats, float]:
+        """The path of the pivot (M, 2) that makes the tip follow a line (N, 2), and the heading at the end.
+        Of a closed contour the first point is not repeated. The knife is let down at its start with the
+        heading that it has, is turned on the spot, and again at each corner."""
+        path = closed(line, self.overcut) if is_closed else line
         steps = np.diff(path, axis=0)
         path = path[np.append(np.hypot(*steps.T) > _STILL_MM, True)]
         steps = np.diff(path, axis=0)

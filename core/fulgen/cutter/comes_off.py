@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import substring
 
 from fulgen.budget import check
@@ -44,12 +45,17 @@ class CameOff:
     open_ends: tuple[Point, ...]
 
 
-def comes_off(cuts: Sequence[Floats], kerf: float = 0.0) -> CameOff:
+def comes_off(cuts: Sequence[Floats], kerf: float = 0.0, helps: Sequence[Floats] = ()) -> CameOff:
     """What comes off a sheet that was cut along paths (N, 2), in mm: with a knife, which parts the material
-    and takes nothing away, or with a beam or saw that takes a kerf."""
+    and takes nothing away, or with a beam or saw that takes a kerf. ``helps`` are cuts that only help
+    weeding: what lies on their two sides is of one kind."""
     width = kerf or KNIFE_MM
-    lines = [LineString(path) for path in cuts if len(path) > 1 and np.ptp(path, axis=0).max() > 0]
-    if not lines:
+    real, helping = (
+        [LineString(path) for path in paths if len(path) > 1 and np.ptp(path, axis=0).max() > 0]
+        for paths in (cuts, helps)
+    )
+    lines = [*real, *helping]
+    if not real:
         return CameOff((), (), ())
     around = shapely.union_all([shapely.buffer(line, width / 2, quad_segs=3) for line in lines])
     x, y, right, bottom = around.bounds
@@ -60,7 +66,7 @@ def comes_off(cuts: Sequence[Floats], kerf: float = 0.0) -> CameOff:
         if not shapely.buffer(area, -_CRUMB * width / 2, quad_segs=1).is_empty
     ]
     check()
-    depths = _depths(areas, width, whole)
+    depths = _depths(areas, width, whole, _widened(helping, width), _widened(real, width))
     grown = areas if kerf else [polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in areas]
     pieces = [area for area, depth in zip(grown, depths, strict=True) if depth % 2 == 1]
     holes = [area for area, depth in zip(grown, depths, strict=True) if depth and depth % 2 == 0]
@@ -68,27 +74,52 @@ def comes_off(cuts: Sequence[Floats], kerf: float = 0.0) -> CameOff:
     return CameOff(tuple(pieces), tuple(holes), tuple(_open_ends(lines, width)))
 
 
-def _depths(areas: Sequence[Polygon], width: float, whole: Polygon) -> list[int]:
-    """How many cuts lie between each area and the rim of the sheet: areas lie beside each other where they
-    share some length of a cut, not where they only meet in a corner."""
+def _widened(lines: Sequence[LineString], width: float) -> Region | None:
+    """Where lines lie, and as far beside them as areas reach."""
+    if not lines:
+        return None
+    return polygonal(shapely.union_all([shapely.buffer(line, 0.8 * width, quad_segs=2) for line in lines]))
+
+
+def _depths(
+    areas: Sequence[Polygon], width: float, whole: Polygon, helping: Region | None, real: Region | None
+) -> list[int]:
+    """How many cuts lie between each area and the rim of the sheet, those that only help not counted: areas
+    lie beside each other where they share some length of a cut, not where they only meet in a corner."""
     tree = shapely.STRtree(areas)
     one, other = tree.query(areas, predicate="dwithin", distance=1.2 * width)
-    beside: list[list[int]] = [[] for _ in areas]
+    beside: list[list[tuple[int, int]]] = [[] for _ in areas]
     for a, b in zip(one.tolist(), other.tolist(), strict=True):
         if a < b:
             near = shapely.intersection(areas[a].boundary, shapely.buffer(areas[b], 1.2 * width))
             if near.length > 6 * width:
-                beside[a].append(b)
-                beside[b].append(a)
+                step = 1 if helping is None else int(_is_cut(near, helping, real))
+                beside[a].append((b, step))
+                beside[b].append((a, step))
     depths = [-1] * len(areas)
     found = [n for n, area in enumerate(areas) if shapely.intersects(area, whole.boundary)]
     depth = 0
     while found:
-        for n in found:
+        following: set[int] = set()
+        while found:
+            n = found.pop()
+            if depths[n] >= 0:
+                continue
             depths[n] = depth
-        found = sorted({m for n in found for m in beside[n] if depths[m] < 0})
+            for m, step in beside[n]:
+                if depths[m] < 0:
+                    (following.add if step else found.append)(m)
+        found = sorted(m for m in following if depths[m] < 0)
         depth += 1
     return [max(depth, 0) for depth in depths]
+
+
+def _is_cut(border: BaseGeometry, helping: Region, real: Region | None) -> bool:
+    """Whether it is a real cut, and not only a help, that lies along a border."""
+    helped = shapely.intersection(border, helping)
+    if real is not None:
+        helped = shapely.difference(helped, real)
+    return bool(helped.length < 0.5 * border.length)
 
 
 def _open_ends(lines: Sequence[LineString], width: float) -> list[Point]:

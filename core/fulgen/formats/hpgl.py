@@ -13,6 +13,7 @@ import numpy as np
 
 from fulgen.geometry.outline import Floats, Point
 from fulgen.problem import Problem
+from fulgen.sheet.proof import WEEDING_PEN, Stroke
 
 UNITS_PER_MM = 40
 
@@ -33,13 +34,16 @@ _DRAWS = frozenset(("AA", "AR", "AT", "BR", "BZ", "CI", "EA", "EP", "ER", "EW", 
 _CHANGES_SIZE = frozenset(("IR", "RO", "SC"))
 
 
-def write_hpgl(cuts: Sequence[Floats], height: float) -> str:
-    """The cuts, paths (N, 2) in mm, in their order, as HP-GL for a sheet so high.
+def write_hpgl(cuts: Sequence[Floats], height: float, helps: Sequence[Floats] = (), passes: int = 1) -> str:
+    """The cuts, paths (N, 2) in mm, in their order, as HP-GL for a sheet so high, each so many times; those
+    that only help weeding come last, with a pen of their own.
 
     Raises Problem "off-sheet" where a cut goes below the origin of the plotter or lies beyond its numbers.
     """
     lines = ["IN;", "SP1;"]
-    for path in cuts:
+    for n, path in enumerate([*(path for path in cuts for _ in range(passes)), *helps]):
+        if helps and n == len(cuts) * passes:
+            lines.append(f"SP{WEEDING_PEN};")
         steps = np.rint(np.column_stack((path[:, 0], height - path[:, 1])) * UNITS_PER_MM).astype(np.int64)
         if len(steps) and (steps.min() < 0 or steps.max() > MAX_MM * UNITS_PER_MM):
             raise Problem(
@@ -61,7 +65,12 @@ def write_hpgl(cuts: Sequence[Floats], height: float) -> str:
 
 def read_hpgl(data: bytes, name: str, height: float | None = None) -> list[Floats]:
     """The cuts of an HP-GL file, paths (N, 2) in mm, y down on a sheet so high; as high as they reach, where
-    that is not said.
+    that is not said. See ``read_strokes``."""
+    return [path for _, path in read_strokes(data, name, height)]
+
+
+def read_strokes(data: bytes, name: str, height: float | None = None) -> list[Stroke]:
+    """The cuts of an HP-GL file, each with its pen.
 
     Raises Problem "bad-hpgl" for what is not HP-GL, for arcs and text, which are not read, for a scale of the
     file's own, and for files without end.
@@ -71,8 +80,8 @@ def read_hpgl(data: bytes, name: str, height: float | None = None) -> list[Float
             f"{name} is larger than {MAX_FILE_BYTES // 2**20} MB.", "Check that this is the right file."
         )
     text = data.decode("latin-1")
-    cuts: list[list[Point]] = []
-    at, down, relative, count, known = (0.0, 0.0), False, False, 0, False
+    cuts: list[tuple[int, list[Point]]] = []
+    at, down, relative, count, known, pen = (0.0, 0.0), False, False, 0, False, 1
     path: list[Point] = []
     for code, numbers in _instructions(text, name):
         if code in _DRAWS or (code in _CHANGES_SIZE and numbers):
@@ -85,12 +94,17 @@ def read_hpgl(data: bytes, name: str, height: float | None = None) -> list[Float
         if code in ("PU", "PD"):
             down = code == "PD"
         known |= code in ("PA", "PR", "PU", "PD", "IN")
+        if code == "SP":
+            if path:
+                cuts.append((pen, path))
+                path = []
+            pen, down = int(numbers[0]) if numbers else 0, False
         if code not in ("PA", "PR", "PU", "PD"):
             continue
         if len(numbers) % 2:
             raise _bad(f"{name} has {code} with half a point.", "Save it again, or send it again whole.")
         if not down and path:
-            cuts.append(path)
+            cuts.append((pen, path))
             path = []
         for x, y in zip(numbers[::2], numbers[1::2], strict=True):
             if down and not path:
@@ -102,12 +116,12 @@ def read_hpgl(data: bytes, name: str, height: float | None = None) -> list[Float
             if down:
                 path.append(at)
     if path:
-        cuts.append(path)
+        cuts.append((pen, path))
     if not known:
         raise _not_hpgl(name)
-    drawn = [np.array(path) / UNITS_PER_MM for path in cuts]
-    top = max((float(path[:, 1].max()) for path in drawn), default=0.0) if height is None else height
-    return [np.column_stack((path[:, 0], top - path[:, 1])) for path in drawn]
+    drawn = [(pen, np.array(path) / UNITS_PER_MM) for pen, path in cuts]
+    top = max((float(path[:, 1].max()) for _, path in drawn), default=0.0) if height is None else height
+    return [(pen, np.column_stack((path[:, 0], top - path[:, 1]))) for pen, path in drawn]
 
 
 def _instructions(text: str, name: str) -> Iterator[tuple[str, list[float]]]:
@@ -119,7 +133,7 @@ def _instructions(text: str, name: str) -> Iterator[tuple[str, list[float]]]:
         if found is None:
             raise _not_hpgl(name)
         code, rest, at = found[1].upper(), found[2], found.end()
-        if code not in ("PA", "PR", "PU", "PD", *_CHANGES_SIZE):
+        if code not in ("PA", "PR", "PU", "PD", "SP", *_CHANGES_SIZE):
             yield code, []
             continue
         try:

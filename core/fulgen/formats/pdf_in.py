@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 import pypdfium2 as pdfium  # type: ignore[import-untyped]
 import pypdfium2.raw as raw  # type: ignore[import-untyped]
+from PIL import Image
 
 from fulgen.budget import check
 from fulgen.formats.artwork import MAX_PAGES, Drawn, ReadDrawing, areas_and_lines, bad, filled_area
@@ -81,6 +82,20 @@ def pages(
             image.save(out, "PNG")
             found.append(Page(index + 1, width * POINT_MM, height * POINT_MM, out.getvalue()))
         return count, found
+
+
+def page_size(data: bytes) -> tuple[float, float]:
+    """How large the first page is, in mm."""
+    with _document(data, "the file") as document:
+        width, height = document[0].get_size()
+        return width * POINT_MM, height * POINT_MM
+
+
+def page_picture(data: bytes, dpi: float) -> Image.Image:
+    """The first page as a picture on transparent ground."""
+    with _document(data, "the file") as document:
+        page = document[0].render(scale=dpi / 72, fill_color=(0, 0, 0, 0), rev_byteorder=True)
+        return Image.fromarray(page.to_numpy().copy(), "RGBA")
 
 
 def read(data: bytes, name: str, page: int) -> ReadDrawing:

@@ -12,7 +12,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from xml.sax.saxutils import escape, quoteattr
 
+import numpy as np
+import shapely
+
+from fulgen.formats import svg_in
+from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet
+from fulgen.geometry.outline import LINE, MOVE, Outline
 from fulgen.geometry.paths import DECIMALS, path_data
+from fulgen.geometry.polygons import polygonal
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
 
 
@@ -34,6 +41,37 @@ def write_svg(evaluation: Evaluation) -> str:
         d = path_data(as_cut(film.outline, evaluation.recipe).placed(-box.x, -box.y))
         lines.append(f'<path id="film-{number}" fill={quoteattr(film.colour)} d="{d}"/>')
     return "\n".join([*lines, "</svg>", ""])
+
+
+def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
+    """A sheet as an SVG document of its size: a path for each piece, in the order of the cut; what only helps
+    weeding is a group of lines by itself."""
+    width, height = (f"{round(v, DECIMALS):.7g}" for v in (drawn.width, drawn.height))
+    lines = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm"'
+        f' viewBox="0 0 {width} {height}">',
+        f"<title>{_text(drawn.about.title)}</title>",
+        f"<desc>{_text(drawn.about.says)}</desc>",
+        f'<g id="film" fill={quoteattr(drawn.colour)}>',
+        *(f'<path d="{path_data(piece)}"/>' for piece in drawn.pieces),
+        "</g>",
+    ]
+    if drawn.helps:
+        lines.append('<g id="weeding" fill="none" stroke="#808080" stroke-width="0.1">')
+        for line in drawn.helps:
+            verbs = np.full(len(line), LINE, np.uint8)
+            verbs[0] = MOVE
+            lines.append(f'<path d="{path_data(Outline(verbs, line), closed=False)}"/>')
+        lines.append("</g>")
+    return "\n".join([*lines, "</svg>", ""]).encode()
+
+
+def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
+    """What an SVG file fills, and how large it says it is."""
+    _, shown = svg_in.read_cuts(data, "the file", tolerance / 2)
+    region = polygonal(shapely.union_all(shown))
+    return ReadSheet(*svg_in.stated_size(data), region, region.area)
 
 
 def words_of(evaluation: Evaluation) -> str:

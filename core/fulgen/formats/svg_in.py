@@ -82,6 +82,14 @@ def read_cuts(data: bytes, name: str, tolerance: float) -> tuple[list[Floats], l
     return cuts, list(shapely.get_parts(shapely.union_all(shown)))
 
 
+def stated_size(data: bytes) -> tuple[float, float]:
+    """The width and height that a file states, in mm; 0 where it states none."""
+    root = parsed(data, "the file", _BOUNDS)
+    sides = [_LENGTH.fullmatch(root.get(name, "")[:60]) for name in ("width", "height")]
+    width, height = (float(side[1]) * _MM.get(side[2], 0.0) if side else 0.0 for side in sides)
+    return width, height
+
+
 @contextmanager
 def _as_artwork() -> Iterator[None]:
     """Tells what is wrong with a drawing as of artwork, not of a shape."""

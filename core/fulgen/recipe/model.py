@@ -27,9 +27,10 @@ from fulgen.parts.line import LinePart
 from fulgen.parts.ornament import Ornament
 from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
+from fulgen.recipe.cutting import CutPlan
 from fulgen.units import Unit
 
-VERSION = 6
+VERSION = 7
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
@@ -88,10 +89,11 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[6] = 6
+    version: Literal[7] = 7
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()
+    cut: CutPlan = CutPlan()
     bars: tuple[Bar, ...] = Field((), max_length=MAX_BARS)
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
     known: tuple[Known, ...] = Field((), max_length=MAX_KNOWN)

@@ -71,6 +71,11 @@ def _from_5(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 6}
 
 
+def _from_6(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 7 knows how the design is cut."""
+    return {**recipe, "version": 7}
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -131,6 +136,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     3: _from_3,
     4: _from_4,
     5: _from_5,
+    6: _from_6,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import MultiPoint, Polygon
 
 from fulgen.budget import check
 from fulgen.geometry.outline import Floats, Ints, Point
@@ -51,11 +51,20 @@ class Cut:
     start: int
 
 
-def cutting_order(contours: Sequence[Floats], origin: Point = (0.0, 0.0)) -> list[Cut]:
-    """The order of closed contours (N, 2), in mm, for a carriage that waits at ``origin``."""
+_KEPT_OFF_MM = 1.5
+"""Cuts start at least so far from joints, where they can. (†)"""
+
+
+def cutting_order(
+    contours: Sequence[Floats], origin: Point = (0.0, 0.0), keep_off: Floats | None = None
+) -> list[Cut]:
+    """The order of closed contours (N, 2), in mm, for a carriage that waits at ``origin``. No cut starts at
+    the places (M, 2) that are kept off, if it can start elsewhere."""
     if not contours:
         return []
-    way = _Way(contours, [_starts(contour) for contour in contours], _around(contours), origin)
+    off = None if keep_off is None or not len(keep_off) else MultiPoint(keep_off)
+    starts = [_starts(contour, off) for contour in contours]
+    way = _Way(contours, starts, _around(contours), origin)
     found = [way.shortened(way.nearest_first(first)) for first in way.firsts()]
     return min(found, key=lambda cuts: way_between(contours, cuts, origin))
 
@@ -79,8 +88,9 @@ def _around(contours: Sequence[Floats]) -> list[int]:
     return found
 
 
-def _starts(contour: Floats) -> Ints:
-    """Where a contour may start: evenly around it, away from corners; anywhere, if it is all corners."""
+def _starts(contour: Floats, off: MultiPoint | None = None) -> Ints:
+    """Where a contour may start: evenly around it, away from corners and from what is kept off; anywhere, if
+    it is all corners."""
     gone = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff([*contour, contour[0]], axis=0).T))))
     around = float(gone[-1])
     if around <= 0:
@@ -97,6 +107,9 @@ def _starts(contour: Floats) -> Ints:
     turn = np.abs(np.arctan2(cross, (back * ahead).sum(axis=1)))
     smooth = np.flatnonzero(turn < _CORNER)
     usable = smooth if len(smooth) else np.arange(len(contour))
+    if off is not None:
+        far = shapely.distance(shapely.points(contour[usable]), off) >= _KEPT_OFF_MM
+        usable = usable[far] if far.any() else usable
     evenly = np.searchsorted(here[usable], np.linspace(0, around, _STARTS, endpoint=False))
     return np.unique(usable[np.minimum(evenly, len(usable) - 1)])
 

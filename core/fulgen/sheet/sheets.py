@@ -1,30 +1,28 @@
-"""Sheets: what is cut from each film, laid on as many sheets as it needs."""
+"""Sheets: what is cut from each film, laid on as many sheets as it needs, and how a machine cuts one."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 import shapely
 
-from fulgen.geometry import measure
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
 from fulgen.geometry.outline import Floats
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.weld import Shape
 from fulgen.problem import Problem
+from fulgen.recipe.cutting import MOST_COPIES, MOST_LAID, MOST_MM, MOST_SHEETS, CutPlan, Laid, Stock
+from fulgen.sheet.helps import helps_for
 from fulgen.sheet.machines import Machine
+from fulgen.sheet.motifs import Motif
 from fulgen.sheet.order import cutting_order, way_between
 from fulgen.units import Unit, show_length
-
-MOST_MM = 20_000.0
-"""No sheet or length of a roll is longer."""
-
-MOST_COPIES = 500
 
 CUT_TO_MM = 0.005
 """Cuts are led along curves by chords so near to them: a fifth of a step of a plotter."""
@@ -33,12 +31,17 @@ CUT_TO_MM = 0.005
 @dataclass(frozen=True)
 class Sheet:
     """A piece of film or a length of a roll: how wide and high it is, the margin that the rollers need all
-    around, and the room to be left between what is cut. In mm."""
+    around, and the room to be left between what is cut. In mm. Of a roll, no more is taken than is needed."""
 
     width_mm: float
     height_mm: float
     margin_mm: float = 5.0
     spacing_mm: float = 3.0
+    roll: bool = False
+
+    @classmethod
+    def of(cls, stock: Stock, spacing: float) -> Sheet:
+        return cls(stock.width_mm, stock.height_mm, stock.margin_mm, spacing, stock.roll)
 
     @property
     def usable(self) -> Box:
@@ -63,105 +66,213 @@ class Sheet:
 
 
 @dataclass(frozen=True, eq=False)
-class Motif:
-    """What is cut from one film of a design. Its parts keep their place to each other."""
-
-    design: str
-    film: str
-    shape: Shape
-
-    @cached_property
-    def box(self) -> Box:
-        return measure.box(self.shape.outline)
-
-
-@dataclass(frozen=True, eq=False)
 class LaidMotif:
-    """A motif, and where the top left corner of its box lies on the sheet."""
+    """A copy of a motif, where the middle of its box lies on the sheet, and how it is turned there, in
+    degrees clockwise."""
 
     motif: Motif
     x: float
     y: float
+    turn: float = 0.0
+    copy: int = 0
+
+    @property
+    def place(self) -> Placement:
+        """From the motif's own frame to the sheet."""
+        x, y = self.motif.middle
+        return Placement(-x, -y).within(Placement(self.x, self.y, self.turn))
 
     @cached_property
-    def shape(self) -> Shape:
-        box = self.motif.box
-        return self.motif.shape.placed(self.x - box.x, self.y - box.y)
+    def whole(self) -> Shape:
+        """All that is cut of it, on the sheet."""
+        return self.place.shape(self.motif.whole)
+
+    @cached_property
+    def pieces(self) -> list[Region]:
+        """The pieces that are to come off, those of its marks last."""
+        return list(shapely.get_parts(self.whole.region))
+
+    @property
+    def mark_count(self) -> int:
+        return int(shapely.get_num_geometries(self.motif.marks.region))
 
 
 @dataclass(frozen=True, eq=False)
 class LaidSheet:
-    """A sheet of one film with what is cut from it."""
+    """A sheet of one film with what is cut from it, and the cuts that only help weeding (N, 2)."""
 
     film: str
     sheet: Sheet
     motifs: tuple[LaidMotif, ...]
+    helps: tuple[Floats, ...] = ()
 
     @cached_property
     def promised(self) -> list[Region]:
-        """The pieces that are to come off, where they lie on the sheet."""
-        return [piece for laid in self.motifs for piece in shapely.get_parts(laid.shape.region)]
+        """The pieces that are to come off, where they lie on the sheet; marks are pieces, too."""
+        return [piece for laid in self.motifs for piece in laid.pieces]
+
+    @property
+    def mark_count(self) -> int:
+        return sum(laid.mark_count for laid in self.motifs)
 
     @property
     def used(self) -> float:
         """The share of the sheet that ends up in pieces."""
         return sum(piece.area for piece in self.promised) / (self.sheet.width_mm * self.sheet.height_mm)
 
+    @property
+    def others(self) -> list[str]:
+        """The films whose parts are cut from this one on purpose."""
+        return [film for film in dict.fromkeys(m.motif.film for m in self.motifs) if film != self.film]
+
     def job(self, machine: Machine) -> Job:
         """How the machine cuts it: in which order, and along which paths."""
-        contours = [contour for laid in self.motifs for contour in _contours(laid.shape, machine.kerf_mm)]
-        cuts = cutting_order(contours)
+        contours: list[Floats] = []
+        owners: list[int] = []
+        for n, laid in enumerate(self.motifs):
+            own = _contours(laid.whole, machine.kerf_mm)
+            contours += own
+            owners += [n] * len(own)
+        off = [laid.place.points(laid.motif.keep_off) for laid in self.motifs if len(laid.motif.keep_off)]
+        cuts = cutting_order(contours, keep_off=np.concatenate(off) if off else None)
         paths, heading = [], 0.0
         for cut in cuts:
             path, heading = machine.knife.leading(np.roll(contours[cut.contour], -cut.start, axis=0), heading)
             paths.append(path)
-        length = sum(float(np.hypot(*np.diff(path, axis=0).T).sum()) for path in paths)
-        return Job(self, machine, tuple(paths), length, way_between(contours, cuts))
+        way = way_between(contours, cuts)
+        at = contours[cuts[-1].contour][cuts[-1].start] if cuts else np.zeros(2)
+        helping = []
+        for line in _nearest_first(self.helps, at):
+            way += float(np.hypot(*(line[0] - at)))
+            at = line[-1]
+            path, heading = machine.knife.leading(line, heading, is_closed=False)
+            helping.append(path)
+        length = sum(float(np.hypot(*np.diff(path, axis=0).T).sum()) for path in [*paths, *helping])
+        return Job(
+            self, machine, tuple(paths), tuple(helping), tuple(cut.contour for cut in cuts),
+            tuple(owners[cut.contour] for cut in cuts),
+            tuple(contours[cut.contour][cut.start] for cut in cuts), length * machine.passes, way,
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
 class Job:
-    """The cutting of a sheet: the paths of the carriage with the knife down, (N, 2) in mm, in their order;
-    how long they are together, and how far it goes between them with the knife up."""
+    """The cutting of a sheet: the paths of the carriage with the knife down, (N, 2) in mm, in their order,
+    and those that only help weeding, which come last; for each of the first its contour, counted through all
+    that is laid there, the motif it is of, by its place on the sheet, and where it starts; how long all are
+    together, with every pass, and how far the carriage goes between them with the knife up."""
 
     laid: LaidSheet
     machine: Machine
     paths: tuple[Floats, ...]
+    helps: tuple[Floats, ...]
+    contours: tuple[int, ...]
+    owners: tuple[int, ...]
+    starts: tuple[Floats, ...]
     length_mm: float
     way_mm: float
+
+    @property
+    def numbers(self) -> list[int]:
+        """For each motif of the sheet how many are free before it, counted from 1."""
+        last = {owner: n for n, owner in enumerate(self.owners)}
+        order = sorted(last, key=lambda owner: last[owner])
+        return [order.index(n) + 1 if n in last else 0 for n in range(len(self.laid.motifs))]
 
 
 def _contours(shape: Shape, kerf: float) -> list[Floats]:
     """The contours to be cut; moved out by half of what the machine takes away."""
-    return flat_contours((offset(shape, kerf / 2) if kerf else shape).outline, CUT_TO_MM)
+    return flat_contours(with_kerf(shape, kerf).outline, CUT_TO_MM)
 
 
-def laid_out(motifs: Sequence[Motif], sheet: Sheet, copies: int = 1, unit: Unit = "mm") -> list[LaidSheet]:
-    """The motifs, so many of each, in rows on as many sheets of their films as they need: the highest first,
-    each in the first row that has room (first fit of decreasing height; Coffman, Garey, Johnson and Tarjan,
-    1980).
+def with_kerf(shape: Shape, kerf: float) -> Shape:
+    """A shape as it is cut by what takes away so much: moved out by half of it."""
+    return offset(shape, kerf / 2) if kerf else shape
+
+
+def _nearest_first(lines: Sequence[Floats], at: Floats) -> list[Floats]:
+    """Open lines, each begun at the end that is nearest to where the last one ended."""
+    left, found = list(lines), []
+    while left:
+        ends = np.array([(line[0], line[-1]) for line in left])
+        ways = np.hypot(*(ends - at).transpose(2, 0, 1))
+        n, end = divmod(int(ways.argmin()), 2)
+        line = left.pop(n)
+        found.append(line[::-1] if end else line)
+        at = found[-1][-1]
+    return found
+
+
+_ONE_OF_EACH = CutPlan()
+
+
+# --- laying out -----------------------------------------------------------------------------------------
+
+
+def laid_out(
+    motifs: Sequence[Motif],
+    stock_of: Callable[[str], Sheet],
+    plan: CutPlan = _ONE_OF_EACH,
+    unit: Unit = "mm",
+) -> list[LaidSheet]:
+    """The motifs, so many copies of each as the plan asks for, on as many sheets of their films as they need:
+    where the plan says that they lie; the others in rows below, the highest first, each in the first row that
+    has room (first fit of decreasing height; Coffman, Garey, Johnson and Tarjan, 1980).
 
     Raises Problem "no-sheet", "too-large" for a motif that fits on no sheet, "too-many-copies".
     """
-    if not 1 <= copies <= MOST_COPIES:
+    if not 1 <= plan.copies <= MOST_COPIES or plan.copies * len(motifs) > MOST_LAID:
+        most = min(MOST_COPIES, MOST_LAID // max(1, len(motifs)))
         raise Problem(
             "too-many-copies",
-            f"{copies} copies cannot be cut at once.",
-            f"Ask for 1 to {MOST_COPIES}.",
+            f"{plan.copies} copies cannot be cut at once.",
+            f"Ask for 1 to {most}.",
             "copies",
         )
-    usable = sheet.usable
+    by_hand = {(laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
+    wanted: dict[str, list[tuple[Motif, int, Laid | None]]] = {}
+    for motif in motifs:
+        onto = (plan.stock(motif.film).onto or motif.film).upper()
+        for copy in range(plan.copies):
+            laid = by_hand.get((motif.film, motif.part, copy))
+            wanted.setdefault(laid.onto.upper() if laid else onto, []).append((motif, copy, laid))
     sheets: list[LaidSheet] = []
-    for film in dict.fromkeys(motif.film for motif in motifs):
-        own = [motif for motif in motifs if motif.film == film for _ in range(copies)]
-        for motif in own:
-            _look(motif, usable, unit)
-        own.sort(key=lambda motif: -motif.box.height)
-        sheets += [LaidSheet(film, sheet, tuple(laid)) for laid in _in_rows(own, usable, sheet.spacing_mm)]
+    for film, own in wanted.items():
+        sheet = stock_of(film)
+        on_sheets = _on_sheets(own, sheet, unit)
+        if len(sheets) + len(on_sheets) > MOST_SHEETS:
+            raise Problem(
+                "too-many-sheets",
+                f"This takes more than {MOST_SHEETS} sheets.",
+                "Cut fewer copies at once, or take larger sheets.",
+                "copies",
+            )
+        for laid_here in on_sheets:
+            if laid_here:
+                sheets.append(with_helps(LaidSheet(film, _taken(sheet, laid_here), tuple(laid_here)), plan))
     return sheets
 
 
-def _look(motif: Motif, usable: Box, unit: Unit) -> None:
+def _on_sheets(
+    wanted: Sequence[tuple[Motif, int, Laid | None]], sheet: Sheet, unit: Unit
+) -> list[list[LaidMotif]]:
+    usable = sheet.usable
+    sheets: list[list[LaidMotif]] = []
+    rest = []
+    for motif, copy, laid in wanted:
+        if laid is None:
+            look_whether_it_fits(motif, usable, unit)
+            rest.append(LaidMotif(motif, 0.0, 0.0, 0.0, copy))
+            continue
+        while len(sheets) <= laid.sheet:
+            sheets.append([])
+        sheets[laid.sheet].append(LaidMotif(motif, laid.x, laid.y, laid.turn, copy))
+    rest.sort(key=lambda laid: -laid.motif.box.height)
+    return _in_rows(rest, usable, sheet.spacing_mm, sheets)
+
+
+def look_whether_it_fits(motif: Motif, usable: Box, unit: Unit) -> None:
+    """Raises Problem "too-large" for a motif that fits on no sheet as it is."""
     box = motif.box
     fits = min(usable.width / box.width, usable.height / box.height)
     if fits < 1 - 1e-9:
@@ -183,20 +294,47 @@ class _Row:
     x: float
 
 
-def _in_rows(motifs: Sequence[Motif], usable: Box, spacing: float) -> list[list[LaidMotif]]:
+def _in_rows(
+    motifs: Sequence[LaidMotif], usable: Box, spacing: float, sheets: list[list[LaidMotif]]
+) -> list[list[LaidMotif]]:
+    """The motifs in rows, below what lies on the last sheet already."""
     rows: list[_Row] = []
-    sheets: list[list[LaidMotif]] = []
-    for motif in motifs:
-        box = motif.box
-        row = next((r for r in rows if r.x + box.width <= usable.right + 1e-9), None)
+    below = usable.y
+    if sheets:
+        bottoms = [laid.whole.box.bottom for laid in sheets[-1]]
+        below = max([usable.y, *(bottom + spacing for bottom in bottoms)])
+    else:
+        sheets = [[]]
+    for laid in motifs:
+        box = laid.motif.box
+        row = next(
+            (r for r in rows if r.x + box.width <= usable.right + 1e-9 and box.height <= r.height + 1e-9),
+            None,
+        )
         if row is None:
-            last = rows[-1] if rows else None
-            below = last.y + last.height + spacing if last else usable.y
-            if last is None or below + box.height > usable.bottom + 1e-9:
+            if below + box.height > usable.bottom + 1e-9:
                 sheets.append([])
                 below = usable.y
             row = _Row(len(sheets) - 1, below, box.height, usable.x)
             rows.append(row)
-        sheets[row.sheet].append(LaidMotif(motif, row.x, row.y))
+            below += box.height + spacing
+        at = replace(laid, x=row.x + box.width / 2, y=row.y + box.height / 2)
+        sheets[row.sheet].append(at)
         row.x += box.width + spacing
     return sheets
+
+
+def _taken(sheet: Sheet, laid: Sequence[LaidMotif]) -> Sheet:
+    """The sheet; of a roll, the length that is needed."""
+    if not sheet.roll:
+        return sheet
+    bottom = max(one.whole.box.bottom for one in laid)
+    return replace(sheet, height_mm=min(sheet.height_mm, bottom + sheet.margin_mm))
+
+
+def with_helps(laid: LaidSheet, plan: CutPlan) -> LaidSheet:
+    """The sheet with the cuts that help weeding, as the plan asks for them."""
+    sheet = laid.sheet
+    usable = shapely.box(0.5, 0.5, sheet.width_mm - 0.5, sheet.height_mm - 0.5)
+    helps = helps_for([one.pieces for one in laid.motifs], usable, plan)
+    return replace(laid, helps=tuple(helps)) if helps else laid

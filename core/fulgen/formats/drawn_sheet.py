@@ -1,0 +1,150 @@
+"""A sheet as it is drawn in a file, and as it is read from one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from fulgen.geometry.measure import contour_areas
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
+from fulgen.geometry.polygons import Region
+from fulgen.recipe.evaluate import Evaluation
+from fulgen.sheet.sheets import Job, with_kerf
+from fulgen.units import show_length
+
+
+@dataclass(frozen=True)
+class About:
+    """What a file says of itself where its kind has a place for it."""
+
+    title: str
+    words: str = ""
+    face: str = ""
+    size: str = ""
+    film: str = ""
+    material: str = ""
+
+    @property
+    def says(self) -> str:
+        """All of it in one line."""
+        film = f"{self.film}, {self.material}" if self.film and self.material else self.film or self.material
+        return "; ".join(
+            text for text in (self.words, self.face, self.size, film, "Made with Fulgen") if text
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnSheet:
+    """A sheet for a file: its name, size in mm, the colour of its film, its pieces in the order of the cut,
+    each an outline with its holes first, the cuts that only help weeding (N, 2), what is to be said of it,
+    and the job that it is cut by."""
+
+    name: str
+    width: float
+    height: float
+    colour: str
+    pieces: tuple[Outline, ...]
+    helps: tuple[Floats, ...]
+    about: About
+    job: Job
+
+
+@dataclass(frozen=True, eq=False)
+class ReadSheet:
+    """What was read from a file: the size of the sheet, what is filled there, and its area; a picture has no
+    outlines, and is only so coarse, in mm."""
+
+    width: float
+    height: float
+    region: Region | None
+    area: float
+    coarse: float = 0.0
+
+
+def drawn_sheet(name: str, job: Job, about: About) -> DrawnSheet:
+    """A sheet as its files draw it."""
+    contours: list[Outline] = []
+    pieces: list[list[int]] = []
+    for laid in job.laid.motifs:
+        for contour in with_kerf(laid.whole, job.machine.kerf_mm).outline.contours():
+            # In a shape each outer edge is followed by its holes.
+            if _is_outer(contour):
+                pieces.append([])
+            pieces[-1].append(len(contours))
+            contours.append(contour)
+    when = {contour: n for n, contour in enumerate(job.contours)}
+    pieces.sort(key=lambda own: when[own[0]])
+    outlines = [
+        Outline.joined(contours[n] for n in [*sorted(own[1:], key=lambda n: when[n]), own[0]])
+        for own in pieces
+    ]
+    sheet = job.laid.sheet
+    return DrawnSheet(
+        name, sheet.width_mm, sheet.height_mm, job.laid.film, tuple(outlines), job.laid.helps, about, job
+    )
+
+
+def _is_outer(contour: Outline) -> bool:
+    return bool(contour_areas(contour)[0] > 0)
+
+
+def about_of(title: str, evaluation: Evaluation) -> About:
+    """What is to be said of a design: its words, faces and size."""
+    faces = []
+    for _, made in evaluation.letterings:
+        weight = made.lettering.face.weight
+        faces.append(f"{made.faces.face.name}{f' {weight}' if weight else ''}")
+    words = " / ".join(" ".join(made.lettering.text.split()) for _, made in evaluation.letterings)
+    box, unit = evaluation.box, evaluation.recipe.unit
+    return About(
+        title,
+        words,
+        ", ".join(dict.fromkeys(faces)),
+        f"{show_length(box.width, unit)} × {show_length(box.height, unit)}",
+        material=evaluation.recipe.material.name,
+    )
+
+
+def about_all(abouts: Sequence[About], film: str) -> About:
+    """What is to be said of a sheet with several designs on it."""
+    if len(abouts) == 1:
+        return replace(abouts[0], film=film)
+
+    def each(of: Callable[[About], str]) -> str:
+        return ", ".join(dict.fromkeys(text for about in abouts if (text := of(about))))
+
+    return About(
+        each(lambda a: a.title), each(lambda a: a.words), each(lambda a: a.face), each(lambda a: a.size),
+        film, each(lambda a: a.material),
+    )  # fmt: skip
+
+
+def rgb(colour: str) -> tuple[float, float, float]:
+    """A colour such as #2B5674 as shares of red, green and blue."""
+    red, green, blue = (int(colour[n : n + 2], 16) / 255 for n in (1, 3, 5))
+    return red, green, blue
+
+
+def as_steps(outline: Outline) -> list[tuple[int, Floats]]:
+    """The sides of an outline with at most cubic curves: (0, start) for each contour, (1, end), (3,
+    points)."""
+    steps: list[tuple[int, Floats]] = []
+    starts = outline.point_starts
+    last = np.zeros(2)
+    for n, verb in enumerate(outline.verbs.tolist()):
+        points = outline.points[starts[n] : starts[n + 1]]
+        if verb == MOVE:
+            steps.append((0, points[0]))
+        elif verb == LINE:
+            steps.append((1, points[0]))
+        elif verb == CUBIC:
+            steps.append((3, points))
+        else:  # a quadratic curve is a cubic one, exactly
+            control, end = points
+            steps.append(
+                (3, np.array([last + (control - last) * (2 / 3), end + (control - end) * (2 / 3), end]))
+            )
+        last = points[-1]
+    return steps

@@ -1,0 +1,85 @@
+"""PDF: a sheet at true size, one page, outlines filled; written by fpdf2, read by PDFium.
+
+A point of PDF's user space is 1/72 inch (ISO 32000-1, section 8.3.2.3).
+"""
+
+from __future__ import annotations
+
+import datetime
+
+import shapely
+from fpdf import FPDF
+from fpdf.drawing import PaintedPath
+from fpdf.enums import PathPaintRule
+
+from fulgen.formats import pdf_in
+from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet, as_steps
+from fulgen.geometry.outline import Outline
+from fulgen.geometry.polygons import polygonal, region_of
+from fulgen.problem import Problem
+from fulgen.units import MM_PER_INCH
+
+MOST_MM = 14_400 * MM_PER_INCH / 72
+"""The longest page that readers take (ISO 32000-1, annex C.2)."""
+
+MADE = datetime.datetime(2000, 1, 1, tzinfo=datetime.UTC)
+"""A fixed moment, so that the same sheet gives the same file."""
+
+
+def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
+    """The sheet as a page of its size. Raises Problem "too-large" for a longer page than readers take."""
+    if max(drawn.width, drawn.height) > MOST_MM:
+        raise Problem(
+            "too-large",
+            "A page of a PDF can be up to 5 m long.",
+            "Cut fewer copies at once, or take another kind of file.",
+        )
+    page = FPDF(unit="mm", format=(drawn.width, drawn.height))
+    page.set_creation_date(MADE)
+    page.set_title(drawn.about.title)
+    page.set_subject(drawn.about.says)
+    page.set_creator("Fulgen")
+    page.set_margin(0)
+    page.set_auto_page_break(False)
+    page.add_page()
+    with page.drawing_context() as context:
+        for piece in drawn.pieces:
+            path = painted(piece)
+            path.style.fill_color = drawn.colour
+            path.style.paint_rule = PathPaintRule.FILL_NONZERO
+            context.add_item(path)
+        for line in drawn.helps:
+            path = PaintedPath()
+            path.style.stroke_color = "#808080"
+            path.style.stroke_width = 0.1
+            path.style.paint_rule = PathPaintRule.STROKE
+            path.move_to(*line[0].tolist())
+            for x, y in line[1:].tolist():
+                path.line_to(x, y)
+            context.add_item(path)
+    return bytes(page.output())
+
+
+def painted(outline: Outline) -> PaintedPath:
+    """An outline as a path of fpdf2's."""
+    path = PaintedPath()
+    path.style.auto_close = True
+    for n, (kind, points) in enumerate(as_steps(outline)):
+        if kind == 0:
+            if n:
+                path.close()
+            path.move_to(*points.tolist())
+        elif kind == 1:
+            path.line_to(*points.tolist())
+        else:
+            path.curve_to(*points.ravel().tolist())
+    path.close()
+    return path
+
+
+def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
+    """What the page fills, and how large it is."""
+    width, height = pdf_in.page_size(data)
+    outlines = [drawn.outline for drawn in pdf_in.read(data, "sheet.pdf", 1).drawn if not drawn.line]
+    region = polygonal(shapely.union_all([region_of(outline, tolerance / 2) for outline in outlines]))
+    return ReadSheet(width, height, region, region.area)

@@ -1,0 +1,105 @@
+"""Motifs: what is laid on sheets as one thing, as it is cut.
+
+All that a design cuts from one film is a motif, so that its parts keep their place to each other; or, where
+the maker asks for it, each part by itself. Where a design has marks by which its films meet, they are part of
+every film's motif, at the same places.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from fulgen.geometry import measure
+from fulgen.geometry.measure import Box
+from fulgen.geometry.outline import Floats, Outline
+from fulgen.geometry.placement import Placement
+from fulgen.geometry.weld import FLATNESS_MM, Shape, clean
+from fulgen.recipe.cutting import CutPlan
+from fulgen.recipe.evaluate import Evaluation
+
+MARK_MM = 6.0
+"""How large a registration mark is. (†)"""
+
+_ARM = 0.3
+_BESIDE_MM = 4.0
+
+
+@dataclass(frozen=True, eq=False)
+class Motif:
+    """What is cut from one film of a design, or one part of it: its shape and the marks that go with it, both
+    as they are cut, and the places on it where no cut should start (N, 2)."""
+
+    design: str
+    film: str
+    shape: Shape
+    part: str = ""
+    marks: Shape = field(default_factory=Shape.empty)
+    keep_off: Floats = field(default_factory=lambda: np.zeros((0, 2)))
+
+    @cached_property
+    def whole(self) -> Shape:
+        """The shape and its marks."""
+        return together([self.shape, self.marks]) if self.marks else self.shape
+
+    @cached_property
+    def box(self) -> Box:
+        return measure.box(self.whole.outline)
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        return self.box.x + self.box.width / 2, self.box.y + self.box.height / 2
+
+
+def together(shapes: list[Shape]) -> Shape:
+    """Shapes that lie apart as one."""
+    region = shapely.MultiPolygon([part for s in shapes for part in shapely.get_parts(s.region)])
+    tolerance = max((s.tolerance for s in shapes if s), default=FLATNESS_MM)
+    return Shape(Outline.joined(s.outline for s in shapes), region, tolerance)
+
+
+def motifs_of(design: str, evaluation: Evaluation, plan: CutPlan) -> list[Motif]:
+    """What a design cuts from its films: mirrored where it says so.
+
+    Raises Problem while a part of it cannot be made.
+    """
+    seen = Placement(flip=evaluation.recipe.mirror)
+    films = evaluation.whole().films
+    joints = np.array([end for seam in evaluation.seams for end in seam.ends]).reshape(-1, 2)
+    keep_off = seen.points(joints) if len(joints) else joints
+    if not plan.together:
+        return [
+            Motif(design, film.colour, seen.shape(cluster.shape), cluster.members[0].id, keep_off=keep_off)
+            for film in films
+            for cluster in film.clusters
+            if cluster.shape
+        ]
+    marks = Shape.empty()
+    shapes = [seen.shape(film.shape) for film in films]
+    if plan.marks and shapes:
+        marks = marks_around(measure.box(Outline.joined(shape.outline for shape in shapes)))
+    return [
+        Motif(design, film.colour, shape, marks=marks, keep_off=keep_off)
+        for film, shape in zip(films, shapes, strict=True)
+        if shape
+    ]
+
+
+def marks_around(box: Box) -> Shape:
+    """Three crosses beside a box, at all its corners but one, so that no film can be laid the wrong way
+    around."""
+    out = _BESIDE_MM + MARK_MM / 2
+    places = (
+        (box.x - out, box.y - out),
+        (box.right + out, box.y - out),
+        (box.x - out, box.bottom + out),
+    )
+    long, thin = MARK_MM / 2, MARK_MM * _ARM / 2
+    cross = np.array([
+        (thin, -long), (thin, -thin), (long, -thin), (long, thin), (thin, thin), (thin, long),
+        (-thin, long), (-thin, thin), (-long, thin), (-long, -thin), (-thin, -thin), (-thin, -long),
+    ])  # fmt: skip
+    return clean(Outline.joined(Outline.polygon(cross + place) for place in places), FLATNESS_MM)

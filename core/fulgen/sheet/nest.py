@@ -1,0 +1,156 @@
+"""Nesting: parts arranged to use little film, by the strip packing of spyrrow (Gardeyn and Wauters,
+"sparrow").
+
+It packs outlines without holes into a strip of a given height that is to be as short as can be; here the
+strip runs down the sheet. Parts of a motif stay together: what is packed is the outline around all of them.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+import shapely
+import spyrrow
+from shapely.geometry import Polygon
+
+from fulgen.budget import check
+from fulgen.geometry.measure import Box
+from fulgen.geometry.polygons import polygonal
+from fulgen.problem import Problem
+from fulgen.recipe.cutting import MOST_SHEETS, Turns
+from fulgen.sheet.motifs import Motif
+from fulgen.sheet.sheets import LaidMotif, Sheet, look_whether_it_fits
+from fulgen.units import Unit
+
+_ANGLES: dict[Turns, Sequence[float] | None] = {
+    "none": (0.0,),
+    "half": (0.0, 180.0),
+    "quarter": (0.0, 90.0, 180.0, 270.0),
+    "any": None,
+}
+_COARSE_MM = 0.15
+"""Outlines are packed with so much around them, and with few points."""
+
+_FULL = 0.72
+"""A sheet is first tried with parts that cover so much of it together."""
+
+_LOOK_S = 0.1
+
+
+def nested(
+    motifs: Sequence[LaidMotif], sheet: Sheet, turns: Turns, seconds: int = 3, unit: Unit = "mm"
+) -> list[list[LaidMotif]]:
+    """The motifs on as few sheets as are found within so many seconds for each, and far up on each.
+
+    Raises Problem "too-large", "no-sheet", and "nesting" where no arrangement is found.
+    """
+    usable = sheet.usable
+    for one in motifs:
+        look_whether_it_fits(one.motif, usable, unit)
+    left = sorted(motifs, key=lambda one: -_area(one.motif))
+    sheets: list[list[LaidMotif]] = []
+    while left:
+        if len(sheets) >= MOST_SHEETS:
+            raise _not_found()
+        taken = _as_many_as_fit(left, usable, sheet.spacing_mm, turns, seconds)
+        sheets.append(taken)
+        placed = {(one.motif.film, one.motif.part, one.copy) for one in taken}
+        left = [one for one in left if (one.motif.film, one.motif.part, one.copy) not in placed]
+    return sheets
+
+
+def _as_many_as_fit(
+    motifs: Sequence[LaidMotif], usable: Box, spacing: float, turns: Turns, seconds: int
+) -> list[LaidMotif]:
+    covered = np.cumsum([_area(one.motif) for one in motifs])
+    count = max(1, int(np.searchsorted(covered, _FULL * usable.width * usable.height, side="right")))
+    while count:
+        found = _packed(motifs[:count], usable, spacing, turns, seconds)
+        if found is not None:
+            return found
+        count = count - max(1, count // 12) if count > 1 else 0
+    raise _not_found()
+
+
+def _packed(
+    motifs: Sequence[LaidMotif], usable: Box, spacing: float, turns: Turns, seconds: int
+) -> list[LaidMotif] | None:
+    """The motifs in a strip as wide as the sheet; None where it gets longer than that."""
+    if len(motifs) == 1:
+        box = motifs[0].motif.box
+        return [replace(motifs[0], x=usable.x + box.width / 2, y=usable.y + box.height / 2)]
+    alike: dict[int, list[LaidMotif]] = {}
+    for one in motifs:
+        alike.setdefault(id(one.motif), []).append(one)
+    items = []
+    for name, ones in alike.items():
+        outline = _outline_of(ones[0].motif)
+        # The strip of the library runs to the right, ours down: both are turned by a quarter.
+        points = [(y, -x) for x, y in outline.exterior.coords[:-1]]
+        items.append(spyrrow.Item(str(name), points, len(ones), _ANGLES[turns]))
+    # The library keeps the room free along the edges, too, where the margin is enough.
+    strip = spyrrow.StripPackingInstance("sheet", usable.width + 2 * spacing, items)
+    config = spyrrow.StripPackingConfig(
+        min_items_separation=spacing, total_computation_time=seconds, num_workers=2, seed=1
+    )
+    solution = _solved(strip, config)
+    if solution.width > usable.height + 2 * spacing:
+        return None
+    found = []
+    for item in solution.placed_items:
+        one = alike[int(item.id)].pop()
+        x, y = item.translation
+        found.append(_laid(one, item.rotation, (usable.right + spacing - y, usable.y - spacing + x)))
+    return found
+
+
+def _laid(one: LaidMotif, turn: float, origin: tuple[float, float]) -> LaidMotif:
+    """A motif turned about its middle, so that this lies at a place."""
+    return replace(one, x=origin[0], y=origin[1], turn=turn % 360)
+
+
+def _solved(
+    strip: spyrrow.StripPackingInstance, config: spyrrow.StripPackingConfig
+) -> spyrrow.StripPackingSolution:
+    """Packs in a thread of its own, so that whoever waits can be told to stop."""
+    found: list[spyrrow.StripPackingSolution] = []
+    thread = threading.Thread(target=lambda: found.append(strip.solve(config)), daemon=True)
+    thread.start()
+    while thread.is_alive():
+        thread.join(_LOOK_S)
+        check()
+    if not found:
+        raise _not_found()
+    return found[0]
+
+
+def _outline_of(motif: Motif) -> Polygon:
+    """The outline around a motif, about its middle, with few points."""
+    x, y = motif.middle
+    region = shapely.transform(motif.whole.region, lambda points: points - (x, y))
+    size = max(motif.box.width, motif.box.height)
+    for gap in (0.0, 0.01, 0.02, 0.05):
+        # What lies apart is bridged by growing and shrinking it again.
+        grown = polygonal(
+            region.buffer(gap * size + _COARSE_MM, quad_segs=4).buffer(-gap * size, quad_segs=4)
+        )
+        grown = polygonal(grown.simplify(_COARSE_MM * 0.6))
+        if isinstance(grown, Polygon):
+            return Polygon(grown.exterior)
+    return Polygon(shapely.get_coordinates(shapely.convex_hull(region)))
+
+
+def _area(motif: Motif) -> float:
+    return float(_outline_of(motif).area)
+
+
+def _not_found() -> Problem:
+    return Problem(
+        "nesting",
+        "No close arrangement was found.",
+        "Take a larger sheet or fewer copies, or leave the parts in rows.",
+        "sheet",
+    )

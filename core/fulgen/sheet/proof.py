@@ -1,0 +1,38 @@
+"""Proof of a sheet: its file, read back and cut on the simulated machine, gives what was promised."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from fulgen.cutter.blade import cut
+from fulgen.cutter.comes_off import Compared, comes_off, compared
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.polygons import Region
+from fulgen.problem import Problem
+from fulgen.sheet.machines import Machine
+
+WEEDING_PEN = 2
+"""The pen of cuts that only help weeding; all others are cut with the first."""
+
+Stroke = tuple[int, Floats]
+"""A pen, and a path of the carriage with it down (N, 2)."""
+
+
+def proven(promised: Sequence[Region], strokes: Sequence[Stroke], machine: Machine) -> Compared:
+    """What comes off when the carriage of a machine goes along strokes, against what was promised."""
+    tips = cut([path for _, path in strokes], machine.offset_mm)
+    pens = [pen for pen, _ in strokes]
+    real = [tip for pen, tip in zip(pens, tips, strict=True) if pen != WEEDING_PEN]
+    helps = [tip for pen, tip in zip(pens, tips, strict=True) if pen == WEEDING_PEN]
+    return compared(promised, comes_off(real, machine.kerf_mm, helps))
+
+
+def not_as_promised(told: Compared, name: str) -> Problem:
+    """The word about a sheet that would not come off as promised."""
+    wrong = len(told.missing) or len(told.others) or len(told.nicks)
+    return Problem(
+        "not-as-promised",
+        f"{wrong} of {told.promised} {'piece' if told.promised == 1 else 'pieces'} would not come off "
+        f"{name} as promised.",
+        "Details are too small for this blade: make the design larger, or take a finer blade.",
+    )
