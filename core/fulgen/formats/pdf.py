@@ -80,6 +80,7 @@ def painted(outline: Outline) -> PaintedPath:
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
     """What the page fills, and how large it is."""
     width, height = pdf_in.page_size(data)
-    outlines = [drawn.outline for drawn in pdf_in.read(data, "sheet.pdf", 1).drawn if not drawn.line]
+    read = pdf_in.read(data, "sheet.pdf", 1).drawn
+    outlines = [one.outline for one in read if not (one.line or one.stroked)]
     region = polygonal(shapely.union_all([region_of(outline, tolerance / 2) for outline in outlines]))
     return ReadSheet(width, height, region, region.area)
