@@ -6,6 +6,7 @@ The pHYs chunk says how many pixels there are to the metre (PNG, third edition, 
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 
 import numpy as np
 from PIL import Image
@@ -19,9 +20,9 @@ MOST_PX = 6_000
 
 
 def write_sheet(drawn: DrawnSheet, tolerance: float) -> bytes:
-    """The sheet as a picture, 300 pixels to the inch where that is not too many."""
+    """The pieces of the sheet as a picture, 300 pixels to the inch where that is not too many."""
     dpi = min(DPI, MOST_PX / max(drawn.width, drawn.height) * MM_PER_INCH)
-    picture = pdf_in.page_picture(pdf.write_sheet(drawn, tolerance), dpi)
+    picture = pdf_in.page_picture(pdf.write_sheet(replace(drawn, helps=()), tolerance), dpi)
     data = io.BytesIO()
     picture.save(data, "PNG", dpi=(dpi, dpi), compress_level=3)
     return data.getvalue()
