@@ -1,4 +1,5 @@
-"""What is done after the answer is given: cards of designs drawn, faces rated.
+"""What is done after the answer is given: cards of designs drawn, faces rated, what came off a sheet worked
+out.
 
 In the server each task has a thread that has a worker do one thing after the other. Elsewhere (commands,
 tests) it is done at once. Whatever goes wrong with it, what was saved is saved; what is missing is asked for
@@ -13,18 +14,26 @@ from typing import Literal
 
 from django.db import connections
 
-from designs import faces, shelf
+from designs import faces, proofs, shelf
 from fulgen.problem import Problem
 from fulgen_server.pool import workers
-from fulgen_server.workers import JOB_S, RATING_S, Job
+from fulgen_server.workers import JOB_S, PROOF_S, RATING_S, Job
 
 log = logging.getLogger("fulgen")
 
-Task = Literal["card", "rate"]
+Task = Literal["card", "rate", "proof"]
 
-_DO: dict[Task, Callable[[str], object]] = {"card": shelf.draw_card, "rate": faces.rate_own}
-_GIVE_UP: dict[Task, Callable[[str], None]] = {"card": shelf.card_failed, "rate": faces.rating_failed}
-_SECONDS: dict[Task, float] = {"card": JOB_S, "rate": RATING_S}
+_DO: dict[Task, Callable[[str], object]] = {
+    "card": shelf.draw_card,
+    "rate": faces.rate_own,
+    "proof": proofs.prove,
+}
+_GIVE_UP: dict[Task, Callable[[str], None]] = {
+    "card": shelf.card_failed,
+    "rate": faces.rating_failed,
+    "proof": proofs.proof_failed,
+}
+_SECONDS: dict[Task, float] = {"card": JOB_S, "rate": RATING_S, "proof": PROOF_S}
 
 
 def do(task: Task, about: str) -> None:

@@ -93,3 +93,81 @@ class Revision(models.Model):
 
     def __str__(self) -> str:
         return f"{self.design_id} revision {self.number}"
+
+
+class ShopMachine(models.Model):
+    """A machine of the shop: its profile, as the core has it."""
+
+    name = models.CharField(max_length=60, primary_key=True)
+    profile = models.JSONField()
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class PressNote(models.Model):
+    """What the shop knows of pressing a material. ``degrees`` are in °C."""
+
+    material = models.CharField(max_length=60, primary_key=True)
+    side = models.CharField(max_length=120, blank=True)
+    degrees = models.FloatField(null=True)
+    seconds = models.FloatField(null=True)
+    passes = models.PositiveSmallIntegerField(default=1)
+    peel = models.CharField(max_length=20, blank=True)
+    cover = models.CharField(max_length=120, blank=True)
+
+    def __str__(self) -> str:
+        return self.material
+
+
+class PressTest(models.Model):
+    """A try on a material, and how it went: one that failed warns the next time."""
+
+    material = models.CharField(max_length=60, db_index=True)
+    on = models.DateField()
+    words = models.CharField(max_length=240)
+    good = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ("-on", "-id")
+
+    def __str__(self) -> str:
+        return f"{self.material}, {self.on}: {self.words}"
+
+
+class CutJob(models.Model):
+    """The cutting of one sheet, with its state: what the cutter is sent, how far that is, and what was really
+    cut, as HP-GL. ``promised`` are the pieces that are to come off, as WKB in hex; ``told`` is how it
+    ended."""
+
+    WAITING, CUTTING, PAUSED, LOST, OFF, NO_FILM, STOPPED, DONE = (
+        "waiting", "cutting", "paused", "lost", "off", "no-film", "stopped", "done",
+    )  # fmt: skip
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    design = models.ForeignKey(Design, models.CASCADE, related_name="jobs")
+    revision = models.PositiveIntegerField(default=0)
+    title = models.CharField(max_length=200)
+    film = models.CharField(max_length=7)
+    sheet = models.PositiveIntegerField()
+    width_mm = models.FloatField()
+    height_mm = models.FloatField()
+    machine = models.JSONField()
+    hpgl = models.TextField()
+    strokes = models.PositiveIntegerField()
+    promised = models.TextField()
+    state = models.CharField(max_length=10, default=WAITING)
+    done = models.PositiveIntegerField(default=0)
+    cut = models.TextField(default="", blank=True)
+    told = models.JSONField(null=True)
+    made = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("-made",)
+
+    def __str__(self) -> str:
+        return f"{self.title}: {self.state}"

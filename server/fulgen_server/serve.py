@@ -29,6 +29,7 @@ def main(port: int) -> None:
     from django.conf import settings
     from django.core.wsgi import get_wsgi_application
 
+    from designs import jobs
     from designs.faces import shipped_faces
     from fulgen_server.pool import workers
 
@@ -39,6 +40,7 @@ def main(port: int) -> None:
         print(said, file=sys.stderr)
         raise SystemExit(2) from None
     shipped_faces()
+    jobs.after_restart()
     workers.start()
     signal.signal(signal.SIGTERM, _stop)
     waitress.serve(

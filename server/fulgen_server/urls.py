@@ -9,16 +9,19 @@ from designs.api import (
     artwork,
     bars,
     building,
+    cutting,
     designs,
     drawn_faces,
     evaluations,
     faces,
     findings,
     frames,
+    jobs,
     letters,
     materials,
     own_frames,
     shapes,
+    shop,
     touch_ups,
 )
 from fulgen import __version__
@@ -26,10 +29,22 @@ from fulgen.problem import Problem
 from fulgen_server.problems import handle_problems, problem_response
 
 api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
-_COMPUTING = (evaluations, building, frames, artwork, findings, bars, letters, touch_ups, shapes, drawn_faces)
+_COMPUTING = (
+    evaluations,
+    building,
+    frames,
+    artwork,
+    findings,
+    bars,
+    letters,
+    touch_ups,
+    shapes,
+    drawn_faces,
+    cutting,
+)
 
 api.add_router("/designs", designs.router)
-for noun in (*_COMPUTING, faces, materials, own_frames):
+for noun in (*_COMPUTING, faces, materials, own_frames, jobs, shop):
     api.add_router("", noun.router)
 handle_problems(api)
 

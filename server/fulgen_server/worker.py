@@ -30,7 +30,7 @@ from django.urls import resolve
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
 django.setup()
 
-from designs import faces, shelf  # noqa: E402
+from designs import faces, proofs, shelf  # noqa: E402
 from fulgen.budget import Unwanted, within  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
@@ -129,6 +129,7 @@ _TASKS: Tasks = {
     "request": _request,
     "card": _done(shelf.draw_card),
     "rate": _done(faces.rate_own),
+    "proof": _done(proofs.prove),
 }
 
 

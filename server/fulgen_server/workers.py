@@ -34,6 +34,9 @@ JOB_S = float(os.environ.get("FULGEN_JOB_S", "15"))
 RATING_S = 120.0
 """Processor time for the rating of a face of the maker's own, which nobody waits for."""
 
+PROOF_S = 60.0
+"""Processor time for working out what came off a sheet."""
+
 MOST_WORKERS = 12
 MOST_LONG = 9
 AT_REST = 2
@@ -77,7 +80,7 @@ class Answer:
 class Job:
     """A task by its name, what it is about, and its budget of processor time."""
 
-    task: Literal["request", "card", "rate"]
+    task: Literal["request", "card", "rate", "proof"]
     about: Any
     seconds: float = JOB_S
 

@@ -71,8 +71,8 @@ class Laid:
 @dataclass(frozen=True)
 class CutPlan:
     """How a design is cut: copies, the room between them, whether the parts of a film keep their place to
-    each other, how they may be turned, what helps weeding, whether films get marks by which they meet, and
-    the machine."""
+    each other, how they may be turned, what helps weeding, whether films get marks by which they meet,
+    whether the maker knows that the mirror is not as the material is usually cut, and the machine."""
 
     __pydantic_config__ = STRICT
 
@@ -84,6 +84,7 @@ class CutPlan:
     waste_lines: Flag = False
     clearance_mm: Annotated[float, Field(strict=True, ge=0.5, le=50.0)] = 2.0
     marks: Flag = False
+    mirror_known: Flag = False
     machine: Annotated[str, Field(min_length=1, max_length=60)] = "Drag knife"
     stocks: Annotated[tuple[Stock, ...], Field(max_length=MOST_STOCKS)] = ()
     laid: Annotated[tuple[Laid, ...], Field(max_length=MOST_LAID)] = ()

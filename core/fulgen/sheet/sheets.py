@@ -221,14 +221,7 @@ def laid_out(
 
     Raises Problem "no-sheet", "too-large" for a motif that fits on no sheet, "too-many-copies".
     """
-    if not 1 <= plan.copies <= MOST_COPIES or plan.copies * len(motifs) > MOST_LAID:
-        most = min(MOST_COPIES, MOST_LAID // max(1, len(motifs)))
-        raise Problem(
-            "too-many-copies",
-            f"{plan.copies} copies cannot be cut at once.",
-            f"Ask for 1 to {most}.",
-            "copies",
-        )
+    look_at_copies(plan, len(motifs))
     by_hand = {(laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
     wanted: dict[str, list[tuple[Motif, int, Laid | None]]] = {}
     for motif in motifs:
@@ -251,6 +244,17 @@ def laid_out(
             if laid_here:
                 sheets.append(with_helps(LaidSheet(film, _taken(sheet, laid_here), tuple(laid_here)), plan))
     return sheets
+
+
+def look_at_copies(plan: CutPlan, motifs: int) -> None:
+    """Raises Problem "too-many-copies" for more than is laid out at once."""
+    if not 1 <= plan.copies <= MOST_COPIES or plan.copies * motifs > MOST_LAID:
+        raise Problem(
+            "too-many-copies",
+            f"{plan.copies} copies cannot be cut at once.",
+            f"Ask for 1 to {min(MOST_COPIES, MOST_LAID // max(1, motifs))}.",
+            "copies",
+        )
 
 
 def _on_sheets(

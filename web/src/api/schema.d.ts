@@ -579,6 +579,107 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cut/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Sheets
+         * @description The sheets of a design, the order in which they are cut, and the checklist.
+         */
+        post: operations["laySheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut/nest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Nest Closely
+         * @description The recipe with all that is cut arranged to use little film.
+         */
+        post: operations["nestClosely"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Sheets
+         * @description A file for the machine, or several as one ZIP. Each was read back, and its sheet cut on the simulated
+         *     machine, before it is handed out.
+         */
+        post: operations["saveSheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut/ticket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Ticket
+         * @description The page that goes with the job, as PDF.
+         */
+        post: operations["saveTicket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Job
+         * @description A job for the cutter, ready to start; its file was cut on the simulated machine first.
+         */
+        post: operations["makeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/faces": {
         parameters: {
             query?: never;
@@ -699,6 +800,242 @@ export interface paths {
          * @description Takes a frame out of the library. Designs that use it keep it.
          */
         delete: operations["forgetFrame"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description The jobs of a design, newest first.
+         */
+        get: operations["listJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watch Job
+         * @description A job, and where the cutter is.
+         */
+        get: operations["watchJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lines Of Job
+         * @description What a job cuts.
+         */
+        get: operations["linesOfJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Job
+         * @description Cuts, from where the job stopped.
+         */
+        post: operations["startJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause Job
+         * @description Holds the cutter; start goes on.
+         */
+        post: operations["pauseJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Job
+         * @description Stops a job. It can be taken up again.
+         */
+        post: operations["stopJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Cutter
+         * @description The cutter's panel.
+         */
+        get: operations["seeCutter"];
+        put?: never;
+        /**
+         * Touch Cutter
+         * @description What a person at the cutter does.
+         */
+        post: operations["touchCutter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Machines
+         * @description The machines of the shop.
+         */
+        get: operations["listMachines"];
+        /**
+         * Keep Machine
+         * @description Keeps the profile of a machine, by its name.
+         */
+        put: operations["keepMachine"];
+        post?: never;
+        /**
+         * Forget Machine
+         * @description Takes a machine out; one of those that every shop begins with is as at first.
+         */
+        delete: operations["forgetMachine"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/press": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Press Note
+         * @description What is known of pressing a material.
+         */
+        get: operations["pressNote"];
+        /**
+         * Keep Press Note
+         * @description Keeps what is known of pressing a material.
+         */
+        put: operations["keepPressNote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/press/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Test
+         * @description Writes down how a try went; one that failed warns the next time.
+         */
+        post: operations["keepPressTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/press/tests/{test_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Test
+         * @description Takes a try out.
+         */
+        delete: operations["forgetPressTest"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1241,6 +1578,76 @@ export interface components {
             spine_mm: number;
         };
         /**
+         * CutPlan
+         * @description How a design is cut: copies, the room between them, whether the parts of a film keep their place to
+         *     each other, how they may be turned, what helps weeding, whether films get marks by which they meet,
+         *     whether the maker knows that the mirror is not as the material is usually cut, and the machine.
+         */
+        CutPlan: {
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * Spacing Mm
+             * @default 3
+             */
+            spacing_mm: number;
+            /**
+             * Together
+             * @default true
+             */
+            together: boolean;
+            /**
+             * Turns
+             * @default none
+             * @enum {string}
+             */
+            turns: "none" | "half" | "quarter" | "any";
+            /**
+             * Boxes
+             * @default none
+             * @enum {string}
+             */
+            boxes: "none" | "each" | "sheet";
+            /**
+             * Waste Lines
+             * @default false
+             */
+            waste_lines: boolean;
+            /**
+             * Clearance Mm
+             * @default 2
+             */
+            clearance_mm: number;
+            /**
+             * Marks
+             * @default false
+             */
+            marks: boolean;
+            /**
+             * Mirror Known
+             * @default false
+             */
+            mirror_known: boolean;
+            /**
+             * Machine
+             * @default Drag knife
+             */
+            machine: string;
+            /**
+             * Stocks
+             * @default []
+             */
+            stocks: components["schemas"]["Stock"][];
+            /**
+             * Laid
+             * @default []
+             */
+            laid: components["schemas"]["Laid"][];
+        };
+        /**
          * DesignOut
          * @description A design, opened: its newest revision.
          */
@@ -1525,6 +1932,32 @@ export interface components {
             at: components["schemas"]["Anchor"];
             /** Mm */
             mm: number;
+        };
+        /**
+         * Laid
+         * @description Where a hand, or the nesting, laid a copy of a part: part is "" for all of a film of the design, or the
+         *     first part of what is welded together; sheets count from 0; turn is in degrees clockwise.
+         */
+        Laid: {
+            /** Film */
+            film: string;
+            /** Part */
+            part: string;
+            /** Copy */
+            copy: number;
+            /** Onto */
+            onto: string;
+            /** Sheet */
+            sheet: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * LetterChange
@@ -2060,10 +2493,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 6
+             * @default 7
              * @constant
              */
-            version: 6;
+            version: 7;
             /**
              * Unit
              * @default mm
@@ -2082,6 +2515,23 @@ export interface components {
              *     }
              */
             material: components["schemas"]["MaterialChoice"];
+            /**
+             * @default {
+             *       "copies": 1,
+             *       "spacing_mm": 3,
+             *       "together": true,
+             *       "turns": "none",
+             *       "boxes": "none",
+             *       "waste_lines": false,
+             *       "clearance_mm": 2,
+             *       "marks": false,
+             *       "mirror_known": false,
+             *       "machine": "Drag knife",
+             *       "stocks": [],
+             *       "laid": []
+             *     }
+             */
+            cut: components["schemas"]["CutPlan"];
             /**
              * Bars
              * @default []
@@ -2339,6 +2789,45 @@ export interface components {
             layers: components["schemas"]["ColourLayer"][];
         };
         /**
+         * Stock
+         * @description What one film is: the shop's name for it, its material where it is not that of the design, a sheet or a
+         *     roll, how large it is, the margin that the rollers need, and the film on whose sheets it is cut instead of
+         *     its own.
+         */
+        Stock: {
+            /** Film */
+            film: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Material */
+            material?: string | null;
+            /**
+             * Roll
+             * @default false
+             */
+            roll: boolean;
+            /**
+             * Width Mm
+             * @default 300
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @default 300
+             */
+            height_mm: number;
+            /**
+             * Margin Mm
+             * @default 5
+             */
+            margin_mm: number;
+            /** Onto */
+            onto?: string | null;
+        };
+        /**
          * TouchUp
          * @description A repair of the welded outline, kept by its place on a part and replayed after every change.
          *
@@ -2435,12 +2924,26 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 6,
+             *       "version": 7,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
              *         "limits": null,
              *         "name": "Adhesive film"
+             *       },
+             *       "cut": {
+             *         "boxes": "none",
+             *         "clearance_mm": 2,
+             *         "copies": 1,
+             *         "laid": [],
+             *         "machine": "Drag knife",
+             *         "marks": false,
+             *         "mirror_known": false,
+             *         "spacing_mm": 3,
+             *         "stocks": [],
+             *         "together": true,
+             *         "turns": "none",
+             *         "waste_lines": false
              *       },
              *       "bars": [],
              *       "touch_ups": [],
@@ -3594,6 +4097,243 @@ export interface components {
             faces?: string[] | null;
         };
         /**
+         * CheckPoint
+         * @description A line of the checklist: how it stands, what it is about, what is to be said, and what to do.
+         */
+        CheckPoint: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "blocks" | "ask" | "know" | "good";
+            /** About */
+            about: string;
+            /** What */
+            what: string;
+            /** Todo */
+            todo: string;
+        };
+        /**
+         * LaidOut
+         * @description A copy of a motif, by its key, where its middle lies on the sheet, how it is turned there in degrees
+         *     clockwise, and how many motifs of the sheet are free before it, counted from 1.
+         */
+        LaidOut: {
+            /** Motif */
+            motif: string;
+            /** Copy Number */
+            copy_number: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Turn */
+            turn: number;
+            /** Number */
+            number: number;
+        };
+        /**
+         * Machine
+         * @description A machine by its name: the offset of its blade and how far closed cuts go on past their start, both of
+         *     which a file allows for; how much its beam or blade takes away; how often each line is cut; how wide and
+         *     how long it cuts at most, and how fast; and the files it reads. In mm.
+         */
+        Machine: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default knife
+             * @enum {string}
+             */
+            kind: "knife" | "laser" | "saw";
+            /**
+             * Offset Mm
+             * @default 0
+             */
+            offset_mm: number;
+            /**
+             * Overcut Mm
+             * @default 0
+             */
+            overcut_mm: number;
+            /**
+             * Kerf Mm
+             * @default 0
+             */
+            kerf_mm: number;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+            /**
+             * Width Mm
+             * @default 610
+             */
+            width_mm: number;
+            /**
+             * Length Mm
+             * @default 3000
+             */
+            length_mm: number;
+            /**
+             * Speed Mm S
+             * @default 100
+             */
+            speed_mm_s: number;
+            /**
+             * Formats
+             * @default [
+             *       "hpgl",
+             *       "svg"
+             *     ]
+             */
+            formats: ("svg" | "dxf" | "dxf-r12" | "pdf" | "eps" | "hpgl" | "png")[];
+        };
+        /**
+         * MotifOut
+         * @description What is laid as one: all of a film of the design, or one part of it; its outline about its own middle,
+         *     and the box around that.
+         */
+        MotifOut: {
+            /** Key */
+            key: string;
+            /** Film */
+            film: string;
+            /** Part */
+            part: string;
+            /** D */
+            d: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * SheetOut
+         * @description A sheet of a film: what it is made of and how large, what lies on it, the way of the carriage between
+         *     the starts of the cuts, how long that and the cuts are, what only helps weeding, and what is promised.
+         */
+        SheetOut: {
+            /** Film */
+            film: string;
+            /** Film Name */
+            film_name: string;
+            /** Material */
+            material: string;
+            /** Side */
+            side: string;
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Roll */
+            roll: boolean;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Margin Mm */
+            margin_mm: number;
+            /** Laid */
+            laid: components["schemas"]["LaidOut"][];
+            /** Way */
+            way: components["schemas"]["PointOut"][];
+            /** Helps */
+            helps: string[];
+            /** Pieces */
+            pieces: number;
+            /** Marks */
+            marks: number;
+            /** Used */
+            used: number;
+            /** Cut Length Mm */
+            cut_length_mm: number;
+            /** Way Mm */
+            way_mm: number;
+            /** Seconds */
+            seconds: number;
+            /** Others */
+            others: string[];
+        };
+        /**
+         * SheetsOut
+         * @description How a design is cut.
+         */
+        SheetsOut: {
+            /** Motifs */
+            motifs: components["schemas"]["MotifOut"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
+            /** Checklist */
+            checklist: components["schemas"]["CheckPoint"][];
+            machine: components["schemas"]["Machine"];
+        };
+        /**
+         * CutIn
+         * @description A design by its name and recipe.
+         */
+        CutIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * FileIn
+         * @description Which files: of one sheet, or of all; of one kind, or of every kind the machine reads. tolerance_mm is
+         *     that of chords, in kinds that have no curves.
+         */
+        FileIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Sheet */
+            sheet?: number | null;
+            /** Film */
+            film?: string | null;
+            /** Kind */
+            kind?: ("svg" | "dxf" | "dxf-r12" | "pdf" | "eps" | "hpgl" | "png") | null;
+            /**
+             * Tolerance Mm
+             * @default 0.02
+             */
+            tolerance_mm: number;
+        };
+        /** JobMade */
+        JobMade: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * JobIn
+         * @description A sheet to be cut: the design it is of, and the place of the sheet among all.
+         */
+        JobIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Design
+             * Format: uuid
+             */
+            design: string;
+            /** Sheet */
+            sheet: number;
+        };
+        /**
          * MaterialOut
          * @description A material: the neck that a joint in it is given, in mm, and the least it holds.
          */
@@ -3626,6 +4366,289 @@ export interface components {
             /** Name */
             name: string;
             recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * JobOut
+         * @description A job: its sheet, how far it is, and how it ended; seconds_left while it is not done.
+         */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Design
+             * Format: uuid
+             */
+            design: string;
+            /** Title */
+            title: string;
+            /** Film */
+            film: string;
+            /** Sheet */
+            sheet: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
+            /** Done */
+            done: number;
+            /** Strokes */
+            strokes: number;
+            /** Share */
+            share: number;
+            /** Seconds Left */
+            seconds_left: number;
+            told: components["schemas"]["Told"] | null;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+        };
+        /**
+         * Told
+         * @description How a job ended: pieces promised, pieces that came off, and what is wrong with any. failed: it was too
+         *     much to be worked out.
+         */
+        Told: {
+            /**
+             * Promised
+             * @default 0
+             */
+            promised: number;
+            /**
+             * Came Off
+             * @default 0
+             */
+            came_off: number;
+            /**
+             * As Promised
+             * @default false
+             */
+            as_promised: boolean;
+            /**
+             * Failed
+             * @default false
+             */
+            failed: boolean;
+            /**
+             * Wrong
+             * @default []
+             */
+            wrong: components["schemas"]["Wrong"][];
+        };
+        /**
+         * Wrong
+         * @description A piece that did not come off as promised, or that nobody promised.
+         */
+        Wrong: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "missing" | "other";
+            box: components["schemas"]["BoxOut"];
+        };
+        /**
+         * JobAtWork
+         * @description A job with where the cutter is: at, while it is cut.
+         */
+        JobAtWork: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Design
+             * Format: uuid
+             */
+            design: string;
+            /** Title */
+            title: string;
+            /** Film */
+            film: string;
+            /** Sheet */
+            sheet: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
+            /** Done */
+            done: number;
+            /** Strokes */
+            strokes: number;
+            /** Share */
+            share: number;
+            /** Seconds Left */
+            seconds_left: number;
+            told: components["schemas"]["Told"] | null;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            at: components["schemas"]["PointOut"] | null;
+            /** Down */
+            down: boolean;
+        };
+        /**
+         * JobLines
+         * @description What a job cuts: the lines in their order, on its sheet.
+         */
+        JobLines: {
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * CutterOut
+         * @description The cutter as a person at it sees it. film_mm is what is left of the film; None: plenty.
+         */
+        CutterOut: {
+            /** On */
+            on: boolean;
+            /** Busy */
+            busy: boolean;
+            /** No Film */
+            no_film: boolean;
+            /** Film Mm */
+            film_mm: number | null;
+        };
+        /**
+         * PanelIn
+         * @description What a person at the cutter does: switch it on or off, pull its cable, or let the film end after so
+         *     much.
+         */
+        PanelIn: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "on" | "off" | "unplug" | "film";
+            /** Film Mm */
+            film_mm?: number | null;
+        };
+        /**
+         * MachineOut
+         * @description A machine, and whether it is as every shop begins with it.
+         */
+        MachineOut: {
+            machine: components["schemas"]["Machine"];
+            /** Usual */
+            usual: boolean;
+            /** Own */
+            own: boolean;
+        };
+        /** PressOut */
+        PressOut: {
+            /** Material */
+            material: string;
+            /**
+             * Side
+             * @default
+             */
+            side: string;
+            /** Degrees */
+            degrees?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+            /**
+             * Peel
+             * @default
+             * @enum {string}
+             */
+            peel: "" | "hot" | "warm" | "cold";
+            /**
+             * Cover
+             * @default
+             */
+            cover: string;
+            /** Tests */
+            tests: components["schemas"]["TestOut"][];
+        };
+        /**
+         * TestOut
+         * @description How a try went.
+         */
+        TestOut: {
+            /** Id */
+            id: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /** Good */
+            good: boolean;
+        };
+        /**
+         * PressIn
+         * @description What the shop knows of pressing a material: the side that lies up, the degrees in °C, the seconds, how
+         *     often, whether it is peeled hot or cold, and what covers it.
+         */
+        PressIn: {
+            /** Material */
+            material: string;
+            /**
+             * Side
+             * @default
+             */
+            side: string;
+            /** Degrees */
+            degrees?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+            /**
+             * Peel
+             * @default
+             * @enum {string}
+             */
+            peel: "" | "hot" | "warm" | "cold";
+            /**
+             * Cover
+             * @default
+             */
+            cover: string;
+        };
+        /**
+         * TestIn
+         * @description A try to write down. on: the day, as 2026-06-03.
+         */
+        TestIn: {
+            /** Material */
+            material: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /**
+             * Good
+             * @default false
+             */
+            good: boolean;
         };
     };
     responses: never;
@@ -6358,6 +7381,441 @@ export interface operations {
             };
         };
     };
+    laySheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    nestClosely: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    saveSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    saveTicket: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    makeJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobMade"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     listFaces: {
         parameters: {
             query?: never;
@@ -6879,6 +8337,1294 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listJobs: {
+        parameters: {
+            query: {
+                design: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    watchJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAtWork"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    linesOfJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobLines"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    startJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pauseJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stopJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    seeCutter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    touchCutter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listMachines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepMachine: {
+        parameters: {
+            query: {
+                name: string;
+                kind?: "knife" | "laser" | "saw";
+                offset_mm?: number;
+                overcut_mm?: number;
+                kerf_mm?: number;
+                passes?: number;
+                width_mm?: number;
+                length_mm?: number;
+                speed_mm_s?: number;
+                formats?: ("svg" | "dxf" | "dxf-r12" | "pdf" | "eps" | "hpgl" | "png")[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetMachine: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pressNote: {
+        parameters: {
+            query: {
+                material: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepPressNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PressIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepPressTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetPressTest: {
+        parameters: {
+            query: {
+                material: string;
+            };
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressOut"];
+                };
             };
             /** @description Bad Request */
             400: {

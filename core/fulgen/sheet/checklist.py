@@ -1,0 +1,193 @@
+"""The checklist before the cut: what blocks it, what is to be decided, what is only to be known.
+
+It is told from the findings of the design, its mirror and materials, and from how its sheets are laid.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from fulgen.geometry import measure
+from fulgen.joining.materials import Material, material
+from fulgen.readiness.findings import blocking, findings
+from fulgen.recipe.evaluate import Evaluation
+from fulgen.sheet.machines import Machine
+from fulgen.sheet.sheets import LaidSheet
+from fulgen.units import show_length
+
+State = Literal["blocks", "ask", "know", "good"]
+
+_TOUCH_MM = 0.05
+"""Parts nearer than this are cut into each other."""
+
+
+@dataclass(frozen=True)
+class Point:
+    """A line of the checklist: how it stands, a stable word for what it is about, what is to be said, and
+    what to do."""
+
+    state: State
+    about: str
+    what: str
+    todo: str = ""
+
+
+def film_name(evaluation: Evaluation, film: str) -> str:
+    """What the shop calls a film; its colour, where it has no name."""
+    return evaluation.recipe.cut.stock(film).name.strip() or colour_word(film)
+
+
+def material_of(evaluation: Evaluation, film: str) -> Material:
+    """What a film of a design is made of."""
+    recipe = evaluation.recipe
+    return material(recipe.cut.stock(film).material or recipe.material.name)
+
+
+def checklist(evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machine) -> list[Point]:
+    """All that is to be known before the knife goes down, what blocks first."""
+    found = [
+        *_repairs(evaluation),
+        *_promises(sheets),
+        *_mirrors(evaluation, sheets),
+        *_guests(evaluation, sheets),
+        *_places(evaluation, sheets),
+        *_machine(evaluation, sheets, machine),
+    ]
+    order: list[State] = ["blocks", "ask", "know", "good"]
+    return sorted(found, key=lambda point: order.index(point.state))
+
+
+def _repairs(evaluation: Evaluation) -> Iterator[Point]:
+    count = len(blocking(findings(evaluation)))
+    if count:
+        things = "1 thing is" if count == 1 else f"{count} things are"
+        yield Point("blocks", "findings", f"{things} to be repaired.", "The Check stage shows where.")
+    else:
+        yield Point("good", "findings", "Nothing is to be repaired.")
+    if evaluation.lines:
+        lines = len(evaluation.lines)
+        says = "1 line is drawn or scored" if lines == 1 else f"{lines} lines are drawn or scored"
+        yield Point("know", "lines", f"{says}, and not cut.")
+
+
+def _promises(sheets: Sequence[LaidSheet]) -> Iterator[Point]:
+    marks = sum(sheet.mark_count for sheet in sheets)
+    count = sum(len(sheet.promised) for sheet in sheets) - marks
+    pieces = "1 piece is" if count == 1 else f"{count} pieces are"
+    on = "1 sheet" if len(sheets) == 1 else f"{len(sheets)} sheets"
+    and_marks = f", and {marks} marks by which the films meet" if marks else ""
+    yield Point("good", "pieces", f"{pieces} promised on {on}{and_marks}.")
+
+
+def _mirrors(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
+    mirror = evaluation.recipe.mirror
+    state: State = "know" if evaluation.recipe.cut.mirror_known else "ask"
+    films = dict.fromkeys(one.motif.film for sheet in sheets for one in sheet.motifs)
+    made_of = dict.fromkeys(material_of(evaluation, film) for film in films)
+    for one in made_of:
+        if one.mirrored and not mirror:
+            what, todo = (
+                f"{one.name} is cut mirrored, and this design is not.",
+                "Mirror it, or say that you know.",
+            )
+            yield Point(state, "mirror", what, todo)
+        elif mirror and not one.mirrored:
+            what = f"{one.name} is cut as it reads, and this design is mirrored."
+            yield Point(state, "mirror", what, "Turn the mirror off, or say that you know.")
+        else:
+            yield Point("good", "mirror", side_up(one))
+
+
+def side_up(of: Material) -> str:
+    """Which side of a material lies up, and how it is cut. (†)"""
+    if of.mirrored:
+        return f"{of.name}: mirrored, shiny carrier side down."
+    if of.name.endswith("film"):
+        return f"{of.name}: as it reads, colour up, backing paper down."
+    return f"{of.name}: as it reads, good side up."
+
+
+def _guests(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
+    for sheet in sheets:
+        host = film_name(evaluation, sheet.film)
+        for guest in sheet.others:
+            name = film_name(evaluation, guest)
+            what = f"{name} is cut with {host}: lay the {name.lower()} where its parts are."
+            yield Point("know", "guests", what)
+
+
+def _places(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
+    unit = evaluation.recipe.unit
+    for n, sheet in enumerate(sheets, 1):
+        regions = [one.whole.region for one in sheet.motifs]
+        usable = sheet.sheet.usable
+        inside = shapely.box(usable.x, usable.y, usable.right, usable.bottom).buffer(1e-3)
+        out = sum(not inside.covers(region) for region in regions)
+        if out:
+            what = f"{_parts(out)} outside what can be cut of sheet {n}."
+            yield Point("blocks", "outside", what, "Move it inside, take a larger sheet, or arrange anew.")
+        one, other = shapely.STRtree(regions).query(
+            regions, predicate="dwithin", distance=sheet.sheet.spacing_mm - 0.01
+        )
+        pairs = [(a, b) for a, b in zip(one.tolist(), other.tolist(), strict=True) if a < b]
+        gaps = [shapely.distance(regions[a], regions[b]) for a, b in pairs]
+        touching = sum(gap < _TOUCH_MM for gap in gaps)
+        if touching:
+            what = f"On sheet {n} parts lie over each other."
+            yield Point("blocks", "overlap", what, "Move them apart, or arrange anew.")
+        elif gaps:
+            what = f"On sheet {n} parts lie only {show_length(min(gaps), unit)} apart."
+            yield Point("know", "near", what, f"You asked for {show_length(sheet.sheet.spacing_mm, unit)}.")
+
+
+def _parts(count: int) -> str:
+    return "1 part lies" if count == 1 else f"{count} parts lie"
+
+
+def _machine(evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machine) -> Iterator[Point]:
+    unit = evaluation.recipe.unit
+    wide = max((sheet.sheet.width_mm for sheet in sheets), default=0.0)
+    long = max((sheet.sheet.height_mm for sheet in sheets), default=0.0)
+    if wide > machine.width_mm + 1e-6:
+        what = f"{machine.name} cuts {show_length(machine.width_mm, unit)} wide, and a sheet is "
+        yield Point("blocks", "area", f"{what}{show_length(wide, unit)}.", "Take a narrower sheet.")
+    if long > machine.length_mm + 1e-6:
+        what = f"{machine.name} cuts {show_length(machine.length_mm, unit)} long, and a sheet is "
+        yield Point("blocks", "area", f"{what}{show_length(long, unit)}.", "Take a shorter sheet.")
+    boxes = [measure.contour_boxes(one.motif.whole.outline) for sheet in sheets for one in sheet.motifs[:1]]
+    if machine.offset_mm and boxes:
+        corners = np.concatenate(boxes)
+        smallest = float((corners[:, 2:] - corners[:, :2]).min())
+        if smallest / 2 < machine.offset_mm:
+            what = (
+                f"The blade trails by {show_length(machine.offset_mm, unit)}, and the smallest detail is "
+                f"{show_length(smallest, unit)}."
+            )
+            yield Point("know", "blade", what, "It may tear: take a finer blade, or make the design larger.")
+
+
+_COLOUR_WORDS = {
+    "Black": "#23201C", "White": "#FFFFFF", "Silver": "#8A9199", "Red": "#B03030", "Orange": "#D07A28",
+    "Gold": "#C8932B", "Yellow": "#E8CF3A", "Green": "#2F6B4F", "Blue": "#2B5674", "Light blue": "#7FB2D6",
+    "Purple": "#6B4A86", "Pink": "#D98CA6", "Brown": "#6B4A2B",
+}  # fmt: skip
+"""Words for films without a name: the nearest colour's."""
+
+
+def colour_word(film: str) -> str:
+    """A word for a colour.
+
+    >>> colour_word("#8C2F39"), colour_word("#1F4E6B")
+    ('Red', 'Blue')
+    """
+
+    def parts(colour: str) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+        return np.array([int(colour[n : n + 2], 16) for n in (1, 3, 5)], dtype=np.float64)
+
+    seen = parts(film)
+    return min(_COLOUR_WORDS, key=lambda word: float(np.abs(parts(_COLOUR_WORDS[word]) - seen).sum()))

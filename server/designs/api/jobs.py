@@ -1,0 +1,181 @@
+"""Jobs at the cutter: their state, and what a person at it can do."""
+
+from datetime import datetime
+from typing import Annotated, Literal, cast
+from uuid import UUID
+
+import numpy as np
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from designs import jobs
+from designs.api.cutting import _line
+from designs.api.values import BoxOut, PointOut, Problems
+from designs.models import CutJob
+from fulgen.formats.hpgl import read_strokes
+from fulgen.problem import Problem
+
+router = Router(tags=["jobs"])
+
+State = Literal["waiting", "cutting", "paused", "lost", "off", "no-film", "stopped", "done"]
+
+
+class Wrong(Schema):
+    """A piece that did not come off as promised, or that nobody promised."""
+
+    what: Literal["missing", "other"]
+    box: BoxOut
+
+
+class Told(Schema):
+    """How a job ended: pieces promised, pieces that came off, and what is wrong with any. failed: it was too
+    much to be worked out."""
+
+    promised: int = 0
+    came_off: int = 0
+    as_promised: bool = False
+    failed: bool = False
+    wrong: list[Wrong] = []
+
+
+class JobOut(Schema):
+    """A job: its sheet, how far it is, and how it ended; seconds_left while it is not done."""
+
+    id: UUID
+    design: UUID
+    title: str
+    film: str
+    sheet: int
+    state: State
+    done: int
+    strokes: int
+    share: float
+    seconds_left: float
+    told: Told | None
+    made: datetime
+
+
+class JobAtWork(JobOut):
+    """A job with where the cutter is: at, while it is cut."""
+
+    at: PointOut | None
+    down: bool
+
+
+class JobLines(Schema):
+    """What a job cuts: the lines in their order, on its sheet."""
+
+    width_mm: float
+    height_mm: float
+    lines: list[str]
+
+
+class CutterOut(Schema):
+    """The cutter as a person at it sees it. film_mm is what is left of the film; None: plenty."""
+
+    on: bool
+    busy: bool
+    no_film: bool
+    film_mm: float | None
+
+
+class PanelIn(Schema):
+    """What a person at the cutter does: switch it on or off, pull its cable, or let the film end after so
+    much."""
+
+    do: Literal["on", "off", "unplug", "film"]
+    film_mm: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
+
+
+def _told(job: CutJob) -> Told | None:
+    if job.told is None:
+        return None
+    wrong = []
+    for row in job.told.get("wrong", []):
+        x, y, right, bottom = row["box"]
+        wrong.append(Wrong(what=row["what"], box=BoxOut(x=x, y=y, width=right - x, height=bottom - y)))
+    return Told(**{**job.told, "wrong": wrong})
+
+
+def _out(job: CutJob) -> JobOut:
+    speed = float(job.machine["speed_mm_s"]) * jobs.bench.pace
+    left = 0.0 if job.state == CutJob.DONE else jobs.seconds_left(job, speed)
+    return JobOut(
+        id=job.pk,
+        design=job.design_id,
+        title=job.title,
+        film=job.film,
+        sheet=job.sheet,
+        state=cast(State, job.state),
+        done=job.done,
+        strokes=job.strokes,
+        share=jobs.share_done(job),
+        seconds_left=left,
+        told=_told(job),
+        made=job.made,
+    )
+
+
+@router.get("/jobs", response={200: list[JobOut], **Problems}, operation_id="listJobs")
+def list_jobs(request: HttpRequest, design: UUID) -> list[JobOut]:
+    """The jobs of a design, newest first."""
+    return [_out(job) for job in CutJob.objects.filter(design_id=design)[:40]]
+
+
+@router.get("/jobs/{job_id}", response={200: JobAtWork, **Problems}, operation_id="watchJob")
+def watch_job(request: HttpRequest, job_id: UUID) -> JobAtWork:
+    """A job, and where the cutter is."""
+    job = jobs.find(job_id)
+    at, down = None, False
+    if job.state == CutJob.CUTTING:
+        panel = jobs.bench.ask("state")
+        at, down = PointOut(x=panel["x"], y=panel["y"]), panel["down"]
+    return JobAtWork(**_out(job).model_dump(), at=at, down=down)
+
+
+@router.get("/jobs/{job_id}/lines", response={200: JobLines, **Problems}, operation_id="linesOfJob")
+def lines_of_job(request: HttpRequest, job_id: UUID) -> JobLines:
+    """What a job cuts."""
+    job = jobs.find(job_id)
+    strokes = read_strokes(job.hpgl.encode(), job.title, job.height_mm)
+    lines = [_line(np.round(path, 2)) for _, path in strokes]
+    return JobLines(width_mm=job.width_mm, height_mm=job.height_mm, lines=lines)
+
+
+@router.post("/jobs/{job_id}/start", response={200: JobOut, **Problems}, operation_id="startJob")
+def start_job(request: HttpRequest, job_id: UUID) -> JobOut:
+    """Cuts, from where the job stopped."""
+    return _out(jobs.start(job_id))
+
+
+@router.post("/jobs/{job_id}/pause", response={200: JobOut, **Problems}, operation_id="pauseJob")
+def pause_job(request: HttpRequest, job_id: UUID) -> JobOut:
+    """Holds the cutter; start goes on."""
+    return _out(jobs.pause(job_id))
+
+
+@router.post("/jobs/{job_id}/stop", response={200: JobOut, **Problems}, operation_id="stopJob")
+def stop_job(request: HttpRequest, job_id: UUID) -> JobOut:
+    """Stops a job. It can be taken up again."""
+    return _out(jobs.stop(job_id))
+
+
+@router.get("/cutter", response={200: CutterOut, **Problems}, operation_id="seeCutter")
+def see_cutter(request: HttpRequest) -> CutterOut:
+    """The cutter's panel."""
+    return CutterOut(**{key: jobs.bench.ask("state")[key] for key in CutterOut.model_fields})
+
+
+@router.post("/cutter", response={200: CutterOut, **Problems}, operation_id="touchCutter")
+def touch_cutter(request: HttpRequest, panel: PanelIn) -> CutterOut:
+    """What a person at the cutter does."""
+    if panel.do in ("on", "off"):
+        jobs.bench.ask("power", on=panel.do == "on")
+    elif panel.do == "unplug":
+        jobs.bench.ask("unplug")
+    elif panel.film_mm is None or panel.film_mm >= 0:
+        jobs.bench.ask("film", mm=panel.film_mm)
+    else:
+        raise Problem("bad-value", "There is no such length of film.", "Type 0 mm or more.", "film_mm")
+    return see_cutter(request)

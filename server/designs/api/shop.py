@@ -1,0 +1,122 @@
+"""What the shop knows: machines, and how materials are pressed."""
+
+from datetime import date
+from typing import Annotated, Literal, cast
+
+from django.http import HttpRequest
+from ninja import Router, Schema, Status
+from pydantic import BeforeValidator, Field
+
+from designs import shop
+from designs.api.values import Problems
+from designs.models import PressNote, PressTest
+from fulgen.frozen import WHOLE, Flag
+from fulgen.sheet.machines import MACHINES, Machine
+
+router = Router(tags=["shop"])
+
+Peel = Literal["", "hot", "warm", "cold"]
+Material = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class MachineOut(Schema):
+    """A machine, and whether it is as every shop begins with it."""
+
+    machine: Machine
+    usual: bool
+    own: bool
+
+
+class TestOut(Schema):
+    """How a try went."""
+
+    id: int
+    on: date
+    words: str
+    good: bool
+
+
+class PressIn(Schema):
+    """What the shop knows of pressing a material: the side that lies up, the degrees in °C, the seconds, how
+    often, whether it is peeled hot or cold, and what covers it."""
+
+    material: Material
+    side: Annotated[str, Field(max_length=120)] = ""
+    degrees: Annotated[float, Field(strict=True, ge=20, le=300)] | None = None
+    seconds: Annotated[float, Field(strict=True, ge=1, le=600)] | None = None
+    passes: Annotated[int, Field(ge=1, le=9), WHOLE] = 1
+    peel: Peel = ""
+    cover: Annotated[str, Field(max_length=120)] = ""
+
+
+class PressOut(PressIn):
+    tests: list[TestOut]
+
+
+class TestIn(Schema):
+    """A try to write down. on: the day, as 2026-06-03."""
+
+    material: Material
+    on: Annotated[date, BeforeValidator(lambda day: date.fromisoformat(day) if isinstance(day, str) else day)]
+    words: Annotated[str, Field(min_length=1, max_length=240)]
+    good: Flag = False
+
+
+@router.get("/machines", response={200: list[MachineOut], **Problems}, operation_id="listMachines")
+def list_machines(request: HttpRequest) -> list[MachineOut]:
+    """The machines of the shop."""
+    usual = {machine.name: machine for machine in MACHINES}
+    return [
+        MachineOut(machine=machine, usual=usual.get(machine.name) == machine, own=machine.name not in usual)
+        for machine in shop.machines()
+    ]
+
+
+@router.put("/machines", response={200: list[MachineOut], **Problems}, operation_id="keepMachine")
+def keep_machine(request: HttpRequest, machine: Machine) -> list[MachineOut]:
+    """Keeps the profile of a machine, by its name."""
+    shop.keep_machine(machine)
+    return list_machines(request)
+
+
+@router.delete("/machines", response={200: list[MachineOut], **Problems}, operation_id="forgetMachine")
+def forget_machine(request: HttpRequest, name: Material) -> list[MachineOut]:
+    """Takes a machine out; one of those that every shop begins with is as at first."""
+    shop.forget_machine(name)
+    return list_machines(request)
+
+
+@router.get("/press", response={200: PressOut, **Problems}, operation_id="pressNote")
+def press_note(request: HttpRequest, material: Material) -> PressOut:
+    """What is known of pressing a material."""
+    return _told(shop.press_note(material))
+
+
+@router.put("/press", response={200: PressOut, **Problems}, operation_id="keepPressNote")
+def keep_press_note(request: HttpRequest, note: PressIn) -> PressOut:
+    """Keeps what is known of pressing a material."""
+    PressNote.objects.update_or_create(material=note.material, defaults=note.model_dump(exclude={"material"}))
+    return _told(shop.press_note(note.material))
+
+
+@router.post("/press/tests", response={201: PressOut, **Problems}, operation_id="keepPressTest")
+def keep_test(request: HttpRequest, test: TestIn) -> Status[PressOut]:
+    """Writes down how a try went; one that failed warns the next time."""
+    shop.keep_test(test.material, test.on, test.words, test.good)
+    return Status(201, _told(shop.press_note(test.material)))
+
+
+@router.delete("/press/tests/{test_id}", response={200: PressOut, **Problems}, operation_id="forgetPressTest")
+def forget_test(request: HttpRequest, test_id: int, material: Material) -> PressOut:
+    """Takes a try out."""
+    PressTest.objects.filter(pk=test_id).delete()
+    return _told(shop.press_note(material))
+
+
+def _told(note: PressNote) -> PressOut:
+    tests = PressTest.objects.filter(material=note.material)[:40]
+    return PressOut(
+        material=note.material, side=note.side, degrees=note.degrees, seconds=note.seconds,
+        passes=note.passes, peel=cast(Peel, note.peel), cover=note.cover, tests=[TestOut(id=test.pk,
+        on=test.on, words=test.words, good=test.good) for test in tests],
+    )  # fmt: skip

@@ -1,0 +1,54 @@
+"""What the shop knows: its machines, and how its materials are pressed."""
+
+from datetime import date
+
+from designs.models import PressNote, PressTest, ShopMachine
+from fulgen.problem import Problem
+from fulgen.sheet.machines import MACHINES, Machine
+
+MOST_MACHINES = 30
+MOST_TESTS = 500
+
+
+def machines() -> list[Machine]:
+    """The machines of the shop; those it begins with, while it has none of its own."""
+    kept = {row.name: Machine(**{**row.profile, "formats": tuple(row.profile["formats"])})
+            for row in ShopMachine.objects.all()}  # fmt: skip
+    usual = [kept.pop(machine.name, machine) for machine in MACHINES]
+    return [*usual, *kept.values()]
+
+
+def machine_named(name: str) -> Machine:
+    """The machine of that name; the first there is, where it is not known here."""
+    found = machines()
+    return next((machine for machine in found if machine.name == name), found[0])
+
+
+def keep_machine(machine: Machine) -> None:
+    """Keeps a machine's profile. Raises Problem "too-many-machines"."""
+    known = ShopMachine.objects.filter(name=machine.name).exists()
+    if not known and ShopMachine.objects.count() >= MOST_MACHINES:
+        raise Problem(
+            "too-many-machines", f"A shop has up to {MOST_MACHINES} machines.", "Take one out first."
+        )
+    profile = {**machine.__dict__, "formats": list(machine.formats)}
+    ShopMachine.objects.update_or_create(name=machine.name, defaults={"profile": profile})
+
+
+def forget_machine(name: str) -> None:
+    """Takes a machine of the shop's own out; one of those it begins with is as at first."""
+    ShopMachine.objects.filter(name=name).delete()
+
+
+def press_note(material: str) -> PressNote:
+    """What is known of pressing a material."""
+    return PressNote.objects.filter(pk=material).first() or PressNote(material=material)
+
+
+def keep_test(material: str, on: date, words: str, good: bool) -> PressTest:
+    """Writes down how a try went. Raises Problem "too-many-tests"."""
+    if PressTest.objects.count() >= MOST_TESTS:
+        raise Problem(
+            "too-many-tests", f"The shop keeps up to {MOST_TESTS} tests.", "Take old ones out first."
+        )
+    return PressTest.objects.create(material=material, on=on, words=words, good=good)
