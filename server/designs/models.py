@@ -158,6 +158,7 @@ class CutJob(models.Model):
     machine = models.JSONField()
     hpgl = models.TextField()
     strokes = models.PositiveIntegerField()
+    frees = models.JSONField(default=list)
     promised = models.TextField()
     state = models.CharField(max_length=10, default=WAITING)
     done = models.PositiveIntegerField(default=0)

@@ -39,7 +39,7 @@ class About:
 class DrawnSheet:
     """A sheet for a file: its name, size in mm, the colour of its film, its pieces in the order of the cut,
     each an outline with its holes first, the cuts that only help weeding (N, 2), what is to be said of it,
-    and the job that it is cut by."""
+    the job that it is cut by, and which of its cuts frees each piece."""
 
     name: str
     width: float
@@ -49,6 +49,7 @@ class DrawnSheet:
     helps: tuple[Floats, ...]
     about: About
     job: Job
+    frees: tuple[int, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,8 +83,9 @@ def drawn_sheet(name: str, job: Job, about: About) -> DrawnSheet:
     ]
     sheet = job.laid.sheet
     return DrawnSheet(
-        name, sheet.width_mm, sheet.height_mm, job.laid.film, tuple(outlines), job.laid.helps, about, job
-    )
+        name, sheet.width_mm, sheet.height_mm, job.laid.film, tuple(outlines), job.laid.helps, about, job,
+        tuple(when[own[0]] for own in pieces),
+    )  # fmt: skip
 
 
 def _is_outer(contour: Outline) -> bool:

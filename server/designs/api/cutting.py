@@ -154,6 +154,12 @@ class Made:
     def material(self, index: int) -> str:
         return material_of(self.evaluation, self.sheets[index].film).name
 
+    def look_whether_ready(self) -> None:
+        """Raises Problem "not-ready" while anything of the checklist blocks the cut, or asks."""
+        for point in checklist(self.evaluation, self.sheets, self.machine):
+            if point.state in ("blocks", "ask"):
+                raise Problem("not-ready", point.what, point.todo or "See the checklist.", "checklist")
+
     def sheet(self, index: int) -> LaidSheet:
         if not 0 <= index < len(self.sheets):
             raise Problem("no-sheet", "This sheet is not there any more.", "Choose another sheet.", "sheet")
@@ -260,6 +266,7 @@ def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     """A file for the machine, or several as one ZIP. Each was read back, and its sheet cut on the simulated
     machine, before it is handed out."""
     made = Made(wanted.name, wanted.recipe)
+    made.look_whether_ready()
     if wanted.sheet is not None:
         made.sheet(wanted.sheet)
     indexes = [
@@ -317,9 +324,7 @@ def make_job(request: HttpRequest, wanted: JobIn) -> Status[JobMade]:
     design = shelf.find(wanted.design)
     made = Made(wanted.name, wanted.recipe)
     sheet = made.sheet(wanted.sheet)
-    stops = [p for p in checklist(made.evaluation, made.sheets, made.machine) if p.state == "blocks"]
-    if stops:
-        raise Problem("not-ready", stops[0].what, stops[0].todo or "See the checklist.", "checklist")
+    made.look_whether_ready()
     drawn = made.drawn(wanted.sheet)
     plotted, _ = cut_file(drawn)
     job: Job = drawn.job
@@ -334,6 +339,7 @@ def make_job(request: HttpRequest, wanted: JobIn) -> Status[JobMade]:
         machine={**asdict(made.machine), "formats": list(made.machine.formats)},
         hpgl=plotted.data.decode("ascii"),
         strokes=len(job.paths) * made.machine.passes + len(job.helps),
+        frees=[(n + 1) * made.machine.passes for n in drawn.frees],
         promised=str(shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, dtype=object)), hex=True)),
     )
     old = CutJob.objects.values_list("pk", flat=True)[MOST_JOBS:]

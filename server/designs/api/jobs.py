@@ -50,6 +50,8 @@ class JobOut(Schema):
     state: State
     done: int
     strokes: int
+    pieces: int
+    pieces_off: int
     share: float
     seconds_left: float
     told: Told | None
@@ -110,6 +112,8 @@ def _out(job: CutJob) -> JobOut:
         state=cast(State, job.state),
         done=job.done,
         strokes=job.strokes,
+        pieces=len(job.frees),
+        pieces_off=sum(after <= job.done for after in job.frees),
         share=jobs.share_done(job),
         seconds_left=left,
         told=_told(job),

@@ -4397,6 +4397,10 @@ export interface components {
             done: number;
             /** Strokes */
             strokes: number;
+            /** Pieces */
+            pieces: number;
+            /** Pieces Off */
+            pieces_off: number;
             /** Share */
             share: number;
             /** Seconds Left */
@@ -4482,6 +4486,10 @@ export interface components {
             done: number;
             /** Strokes */
             strokes: number;
+            /** Pieces */
+            pieces: number;
+            /** Pieces Off */
+            pieces_off: number;
             /** Share */
             share: number;
             /** Seconds Left */
