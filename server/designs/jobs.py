@@ -201,7 +201,7 @@ def _send(job_id: UUID) -> None:
 
 def _sent(job: CutJob) -> str:
     """Sends what is left; returns the state that it ends in."""
-    strokes = _instructions(job.hpgl)
+    strokes = instructions(job.hpgl)
     try:
         with bench.line() as line:
             line.settimeout(_LOOK_S)
@@ -243,7 +243,7 @@ def _keep_log(job: CutJob) -> None:
         CutJob.objects.filter(pk=job.pk).update(cut=Concat(F("cut"), Value(told["hpgl"] + "\n")))
 
 
-def _instructions(hpgl: str) -> list[str]:
+def instructions(hpgl: str) -> list[str]:
     """The instructions of each stroke of a file, with those that choose its pen."""
     strokes: list[str] = []
     waiting = ""
@@ -272,6 +272,12 @@ def share_done(job: CutJob) -> float:
     """How much of a job is done."""
     lengths = _lengths(job.pk, job.hpgl, job.height_mm)
     return sum(lengths[: job.done]) / max(sum(lengths), 1e-9)
+
+
+def shares_free(job: CutJob) -> list[float]:
+    """At which share of a job each piece is free, in their order."""
+    gone = np.cumsum(_lengths(job.pk, job.hpgl, job.height_mm))
+    return sorted(round(float(gone[after - 1] / gone[-1]), 4) for after in job.frees)
 
 
 @lru_cache(8)

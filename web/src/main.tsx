@@ -5,6 +5,7 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { Problem } from './api/client'
+import { Ticket } from './cut/Ticket'
 import { Shelf } from './shelf/Shelf'
 import { system } from './theme'
 import { Workbench } from './workbench/Workbench'
@@ -25,6 +26,7 @@ const queries = new QueryClient({
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },
   { path: '/design/:id', element: <Workbench /> },
+  { path: '/design/:id/ticket', element: <Ticket /> },
   { path: '*', element: <Shelf /> },
 ])
 

@@ -4,8 +4,11 @@ import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
 
 const config = defineConfig({
   globalCss: {
-    'html, body, #root': { height: '100%' },
+    'html, body, #root': { height: '100%', '@media print': { height: 'auto', overflow: 'visible' } },
     body: { bg: 'paper', color: 'ink', fontSize: 'md', overflow: 'hidden' },
+    '.not-printed': { '@media print': { display: 'none' } },
+    '.ticket-ground': { '@media print': { height: 'auto', overflow: 'visible', bg: 'card' } },
+    '.ticket': { '@media print': { margin: '0', padding: '0' } },
     ':focus-visible': { outline: '2px solid {colors.knife}', outlineOffset: '2px' },
   },
   theme: {

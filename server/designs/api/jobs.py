@@ -10,7 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from designs import jobs
-from designs.api.cutting import _line
+from designs.api.cutting import line_data
 from designs.api.values import BoxOut, PointOut, Problems
 from designs.models import CutJob
 from fulgen.formats.hpgl import read_strokes
@@ -40,7 +40,8 @@ class Told(Schema):
 
 
 class JobOut(Schema):
-    """A job: its sheet, how far it is, and how it ended; seconds_left while it is not done."""
+    """A job: its sheet, how far it is, and how it ended; seconds_left while it is not done. free_at tells at
+    which share of the job each piece is free."""
 
     id: UUID
     design: UUID
@@ -52,6 +53,7 @@ class JobOut(Schema):
     strokes: int
     pieces: int
     pieces_off: int
+    free_at: list[float]
     share: float
     seconds_left: float
     told: Told | None
@@ -114,6 +116,7 @@ def _out(job: CutJob) -> JobOut:
         strokes=job.strokes,
         pieces=len(job.frees),
         pieces_off=sum(after <= job.done for after in job.frees),
+        free_at=jobs.shares_free(job),
         share=jobs.share_done(job),
         seconds_left=left,
         told=_told(job),
@@ -143,7 +146,7 @@ def lines_of_job(request: HttpRequest, job_id: UUID) -> JobLines:
     """What a job cuts."""
     job = jobs.find(job_id)
     strokes = read_strokes(job.hpgl.encode(), job.title, job.height_mm)
-    lines = [_line(np.round(path, 2)) for _, path in strokes]
+    lines = [line_data(np.round(path, 2)) for _, path in strokes]
     return JobLines(width_mm=job.width_mm, height_mm=job.height_mm, lines=lines)
 
 

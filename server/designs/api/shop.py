@@ -27,6 +27,12 @@ class MachineOut(Schema):
     own: bool
 
 
+class MachineIn(Schema):
+    """The profile of a machine."""
+
+    machine: Machine
+
+
 class TestOut(Schema):
     """How a try went."""
 
@@ -50,6 +56,8 @@ class PressIn(Schema):
 
 
 class PressOut(PressIn):
+    degrees: float | None
+    seconds: float | None
     tests: list[TestOut]
 
 
@@ -73,9 +81,9 @@ def list_machines(request: HttpRequest) -> list[MachineOut]:
 
 
 @router.put("/machines", response={200: list[MachineOut], **Problems}, operation_id="keepMachine")
-def keep_machine(request: HttpRequest, machine: Machine) -> list[MachineOut]:
+def keep_machine(request: HttpRequest, kept: MachineIn) -> list[MachineOut]:
     """Keeps the profile of a machine, by its name."""
-    shop.keep_machine(machine)
+    shop.keep_machine(kept.machine)
     return list_machines(request)
 
 

@@ -4369,7 +4369,8 @@ export interface components {
         };
         /**
          * JobOut
-         * @description A job: its sheet, how far it is, and how it ended; seconds_left while it is not done.
+         * @description A job: its sheet, how far it is, and how it ended; seconds_left while it is not done. free_at tells at
+         *     which share of the job each piece is free.
          */
         JobOut: {
             /**
@@ -4401,6 +4402,8 @@ export interface components {
             pieces: number;
             /** Pieces Off */
             pieces_off: number;
+            /** Free At */
+            free_at: number[];
             /** Share */
             share: number;
             /** Seconds Left */
@@ -4490,6 +4493,8 @@ export interface components {
             pieces: number;
             /** Pieces Off */
             pieces_off: number;
+            /** Free At */
+            free_at: number[];
             /** Share */
             share: number;
             /** Seconds Left */
@@ -4555,6 +4560,13 @@ export interface components {
             /** Own */
             own: boolean;
         };
+        /**
+         * MachineIn
+         * @description The profile of a machine.
+         */
+        MachineIn: {
+            machine: components["schemas"]["Machine"];
+        };
         /** PressOut */
         PressOut: {
             /** Material */
@@ -4565,9 +4577,9 @@ export interface components {
              */
             side: string;
             /** Degrees */
-            degrees?: number | null;
+            degrees: number | null;
             /** Seconds */
-            seconds?: number | null;
+            seconds: number | null;
             /**
              * Passes
              * @default 1
@@ -9176,23 +9188,16 @@ export interface operations {
     };
     keepMachine: {
         parameters: {
-            query: {
-                name: string;
-                kind?: "knife" | "laser" | "saw";
-                offset_mm?: number;
-                overcut_mm?: number;
-                kerf_mm?: number;
-                passes?: number;
-                width_mm?: number;
-                length_mm?: number;
-                speed_mm_s?: number;
-                formats?: ("svg" | "dxf" | "dxf-r12" | "pdf" | "eps" | "hpgl" | "png")[];
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
-import { useMutation, useQuery } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { memo, useEffect, useState } from 'react'
-import { answer, api, asProblem } from '../api/client'
+import { asProblem } from '../api/client'
 import { withKeptIds } from '../design/letters'
 import { MOST_KNOWN, type Unit } from '../design/recipe'
 import { endStep, takeRecipe, useDesign } from '../design/store'
@@ -15,6 +15,7 @@ import { useView } from '../workbench/view'
 import { FindingMark } from './FindingMark'
 import { around, chooseFinding, type Finding, findingKey, tally, useChosenFinding } from './findings'
 import { TouchUpSection } from './TouchUpSection'
+import { useMaterials } from './useMaterials'
 import { useRemedy } from './useRemedy'
 
 /** The Check stage: what would go wrong on the material, and how to repair it. */
@@ -208,14 +209,6 @@ function Actions({ finding }: { finding: Finding }) {
       </Flex>
     </Flex>
   )
-}
-
-function useMaterials() {
-  return useQuery({
-    queryKey: ['materials'],
-    queryFn: () => answer(api.GET('/api/materials')),
-    staleTime: Number.POSITIVE_INFINITY,
-  })
 }
 
 const OWN = 'own'

@@ -2,12 +2,13 @@ import { chakra, Flex, Text } from '@chakra-ui/react'
 import { memo, type ReactNode } from 'react'
 import { type Stage as StageKey, useView } from './view'
 
-/** The stages of the work in their order; those that are built. */
+/** The stages of the work in their order. */
 const STAGES: readonly { key: StageKey; name: string; mark: ReactNode }[] = [
   { key: 'letter', name: 'Letter', mark: <LetterMark /> },
   { key: 'join', name: 'Join', mark: <JoinMark /> },
   { key: 'build', name: 'Build', mark: <BuildMark /> },
   { key: 'check', name: 'Check', mark: <CheckMark /> },
+  { key: 'cut', name: 'Cut', mark: <CutMark /> },
 ]
 
 const Stage = chakra('button', {
@@ -96,6 +97,16 @@ function CheckMark() {
     <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden="true" fill="none" strokeLinecap="round">
       <path d="M3 21C7 8 13 8 15 15s7 7 12-5" stroke="currentColor" strokeWidth="2.2" />
       <circle cx="15" cy="15" r="6.5" stroke="var(--chakra-colors-knife)" strokeWidth="2" />
+    </svg>
+  )
+}
+
+/** A sheet, and the knife's line through it. */
+function CutMark() {
+  return (
+    <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden="true" fill="none" strokeLinecap="round">
+      <path d="M4 7h22v16H4z" stroke="currentColor" strokeWidth="2.2" strokeDasharray="4 3.4" />
+      <path d="M11 21L21 9" stroke="var(--chakra-colors-knife)" strokeWidth="2.4" />
     </svg>
   )
 }

@@ -2,12 +2,14 @@ import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
 import { Download, Redo2, Undo2 } from 'lucide-react'
 import { memo, useState } from 'react'
 import { answer, api, asProblem, type Problem } from '../api/client'
+import { saveAs } from '../api/download'
 import type { Unit } from '../design/recipe'
 import { endStep, redo, undo, useDesign, useHistory } from '../design/store'
 import { useEvaluations, useTrouble } from '../evaluation/store'
 import { Brand } from '../fields/Brand'
 import { Segments } from '../fields/Segments'
 import { SaveNote } from './SaveNote'
+import { useView } from './view'
 
 const UNITS = [
   { value: 'mm', label: 'mm' },
@@ -95,13 +97,15 @@ export const TopBar = memo(function TopBar({ onProblem }: Props) {
 function SaveSvg({ onProblem }: Props) {
   const trouble = useTrouble()
   const ready = useEvaluations((s) => s.evaluation !== undefined && s.troubles.length === 0)
+  // In the Cut stage the knife is the next thing, and files have a section of their own.
+  const quiet = useView((s) => s.stage === 'cut')
   const [saving, setSaving] = useState(false)
   async function save() {
     const { name, recipe } = useDesign.getState()
     setSaving(true)
     try {
       const document = await answer(api.POST('/api/svg', { body: { name, recipe }, parseAs: 'text' }))
-      download(`${fileName(name)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
+      saveAs(`${fileName(name)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
       onProblem(null)
     } catch (error) {
       onProblem(asProblem(error))
@@ -113,9 +117,9 @@ function SaveSvg({ onProblem }: Props) {
     <Button
       onClick={save}
       loading={saving}
-      bg="knife"
-      color="card"
-      _hover={{ bg: 'knifeDeep' }}
+      {...(quiet
+        ? { variant: 'outline' as const }
+        : { bg: 'knife', color: 'card', _hover: { bg: 'knifeDeep' } })}
       size="sm"
       fontWeight="650"
       title={
@@ -129,11 +133,3 @@ function SaveSvg({ onProblem }: Props) {
 }
 
 const fileName = (name: string) => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'lettering'
-
-function download(name: string, content: Blob) {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(content)
-  link.download = name
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
-}

@@ -1,11 +1,12 @@
 import { Box, chakra } from '@chakra-ui/react'
-import { memo, type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react'
+import { memo, type ReactNode, useLayoutEffect, useRef } from 'react'
 import type { Unit } from '../design/recipe'
 import { usePart } from '../design/store'
 import { showLength } from '../design/units'
 import { type Evaluation, piecesOf } from '../evaluation/evaluation'
 import { useEvaluation, useStale, useUnit } from '../evaluation/store'
 import { useGlimpse } from '../join/glance'
+import { usePanAndPinch, useWheelZoom } from './ground'
 import { Outlines } from './Outlines'
 import { Rulers } from './Rulers'
 import { seenBox, transformOfView, useProjection, useView } from './view'
@@ -46,21 +47,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
     if (fitted && box) fitTo(box)
   }, [fitted, box, fitTo, size, side])
 
-  useEffect(() => {
-    const element = ground.current
-    if (!element) return
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault()
-      const { left, top } = element.getBoundingClientRect()
-      zoomAt(
-        Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015)),
-        event.clientX - left,
-        event.clientY - top,
-      )
-    }
-    element.addEventListener('wheel', onWheel, { passive: false })
-    return () => element.removeEventListener('wheel', onWheel)
-  }, [zoomAt])
+  useWheelZoom(ground, zoomAt)
 
   const drag = usePanAndPinch(pan, zoomAt)
 
@@ -110,37 +97,6 @@ function describe(evaluation: Evaluation, unit: Unit): string {
   const { box } = evaluation
   const count = piecesOf(evaluation).length
   return `${count} ${count === 1 ? 'piece' : 'pieces'}, ${showLength(box.width, unit)} by ${showLength(box.height, unit)}`
-}
-
-/** One finger or button moves the view; two fingers pinch. */
-function usePanAndPinch(
-  pan: (dx: number, dy: number) => void,
-  zoomAt: (f: number, x: number, y: number) => void,
-) {
-  const touches = useRef(new Map<number, { x: number; y: number }>())
-  const end = (event: PointerEvent) => touches.current.delete(event.pointerId)
-  return {
-    onPointerDown: (event: PointerEvent<HTMLElement>) => {
-      if (event.button > 1) return
-      event.currentTarget.setPointerCapture(event.pointerId)
-      touches.current.set(event.pointerId, { x: event.clientX, y: event.clientY })
-    },
-    onPointerMove: (event: PointerEvent<HTMLElement>) => {
-      const before = touches.current.get(event.pointerId)
-      if (!before) return
-      const now = { x: event.clientX, y: event.clientY }
-      touches.current.set(event.pointerId, now)
-      const other = [...touches.current].find(([id]) => id !== event.pointerId)?.[1]
-      if (other) {
-        const { left, top } = event.currentTarget.getBoundingClientRect()
-        const grown =
-          Math.hypot(now.x - other.x, now.y - other.y) / Math.hypot(before.x - other.x, before.y - other.y)
-        if (Number.isFinite(grown) && grown > 0) zoomAt(grown, other.x - left, other.y - top)
-      } else pan(now.x - before.x, now.y - before.y)
-    },
-    onPointerUp: end,
-    onPointerCancel: end,
-  }
 }
 
 /** The controls of the view lie over the work down to here: no dimension line runs below them. */

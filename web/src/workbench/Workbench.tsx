@@ -9,6 +9,7 @@ import { NoLettering } from '../build/NoLettering'
 import { CheckPanel } from '../check/CheckPanel'
 import { FindingMarkers, RemedyPreview } from '../check/FindingMarkers'
 import { TouchOverlay } from '../check/TouchOverlay'
+import { CutStage } from '../cut/CutStage'
 import { openDesign, startAutosave } from '../design/autosave'
 import { isBlank } from '../design/recipe'
 import { useOpenShape } from '../design/selection'
@@ -116,24 +117,28 @@ function Bench() {
         {shaping && <ShapePanel fileProblem={fileProblem} />}
         {stage === 'build' && <BuildPanel fileProblem={fileProblem} />}
         {stage === 'check' && <CheckPanel fileProblem={fileProblem} />}
-        <Flex direction="column" flex="1" minWidth="0">
-          <Box position="relative" flex="1" minHeight="0">
-            <Work {...OVERLAYS[shaping ? 'shape' : stage]} />
-            <ViewControls />
-            <WorkingNote />
-            {mirror && <MirrorTag />}
-            <FirstWord />
-          </Box>
-          <Readout />
-          {((stage === 'join' && !shaping && lettering) || stage === 'build') && <SeamStrip />}
-        </Flex>
+        {stage === 'cut' ? (
+          <CutStage fileProblem={fileProblem} />
+        ) : (
+          <Flex direction="column" flex="1" minWidth="0">
+            <Box position="relative" flex="1" minHeight="0">
+              <Work {...OVERLAYS[shaping ? 'shape' : stage]} />
+              <ViewControls />
+              <WorkingNote />
+              {mirror && <MirrorTag />}
+              <FirstWord />
+            </Box>
+            <Readout />
+            {((stage === 'join' && !shaping && lettering) || stage === 'build') && <SeamStrip />}
+          </Flex>
+        )}
       </Flex>
     </Flex>
   )
 }
 
 /** What stages lay over the work, made once: each of it looks for itself at what it needs. */
-const OVERLAYS: Record<Stage | 'shape', ComponentProps<typeof Work>> = {
+const OVERLAYS: Record<Exclude<Stage, 'cut'> | 'shape', ComponentProps<typeof Work>> = {
   letter: {},
   join: {
     inMm: (

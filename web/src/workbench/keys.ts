@@ -24,6 +24,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'arrows in Build', does: 'move the chosen parts; Shift ×10, Alt ÷10' },
   { keys: 'N, Shift N in Build', does: 'next part, the one before; Enter works inside, Esc steps out' },
   { keys: 'Delete in Build', does: 'takes the chosen parts out; Ctrl D copies them' },
+  { keys: 'arrows in Cut', does: 'move the part that has the focus on its sheet; R turns it' },
   { keys: 'arrows in a shape', does: 'move the chosen points; Delete takes them out' },
   { keys: 'arrows in a field', does: 'more or less; Shift ×10, Alt ÷10' },
 ]

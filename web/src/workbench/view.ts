@@ -5,8 +5,8 @@ import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
 import type { Box } from '../evaluation/evaluation'
 
-/** The stages of the work in their order; those that are built. */
-export type Stage = 'letter' | 'join' | 'build' | 'check'
+/** The stages of the work in their order. */
+export type Stage = 'letter' | 'join' | 'build' | 'check' | 'cut'
 
 export type Look = 'film' | 'knife' | 'pieces'
 export const LOOKS: readonly { value: Look; label: string }[] = [

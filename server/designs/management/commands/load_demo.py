@@ -6,8 +6,8 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from designs import shelf
-from designs.models import Design
+from designs import cutting, shelf
+from designs.models import Design, PressNote, PressTest
 from fulgen.recipe.versions import read_recipe
 
 
@@ -15,11 +15,19 @@ class Command(BaseCommand):
     help = "Loads the demo designs that were not loaded before."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        known = set(Design.objects.exclude(demo=None).values_list("demo", flat=True))
         shop = tomllib.loads((settings.DEMO_DIR / "shop.toml").read_text("utf-8"))
+        known = set(Design.objects.exclude(demo=None).values_list("demo", flat=True))
         # The last one made comes first on the shelf.
         for row in reversed(shop["design"]):
             if row["file"] not in known:
                 recipe = read_recipe((settings.DEMO_DIR / row["file"]).read_bytes())
                 design = shelf.make(row["name"], recipe, demo=row["file"])
                 shelf.draw_card(str(design.id))
+                for job in shop["job"]:
+                    if job["design"] == row["file"]:
+                        cutting.half_done(design, job["film"])
+        if not known:
+            for note in shop["press"]:
+                PressNote.objects.get_or_create(material=note["material"], defaults=note)
+            for test in shop["test"]:
+                PressTest.objects.create(**test)

@@ -1,0 +1,136 @@
+"""A design at the cutter: its sheets, files, ticket and jobs."""
+
+from dataclasses import asdict, replace
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from designs import shop
+from designs.faces import face_of
+from designs.jobs import MOST_JOBS, instructions
+from designs.models import CutJob, Design
+from designs.ticket import ticket_pdf
+from fulgen.formats.drawn_sheet import DrawnSheet, about_of, drawn_sheet
+from fulgen.formats.names import safe_names
+from fulgen.formats.sheet_files import Written, cut_file, write_file
+from fulgen.problem import Problem
+from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.model import Recipe
+from fulgen.recipe.versions import read_stored
+from fulgen.sheet.checklist import Point, checklist, film_name, material_of
+from fulgen.sheet.machines import FileKind
+from fulgen.sheet.plan import sheets_of
+from fulgen.sheet.sheets import LaidSheet
+
+
+class Made:
+    """A design with its sheets, and how each is cut. Raises Problem where that cannot be made."""
+
+    def __init__(self, name: str, recipe: Recipe) -> None:
+        self.name = name.strip() or "Lettering"
+        self.evaluation: Evaluation = evaluate(recipe, face_of).whole()
+        self.machine = shop.machine_named(recipe.cut.machine)
+        self.sheets: list[LaidSheet] = sheets_of(self.name, self.evaluation)
+        if not self.sheets:
+            raise Problem("no-letters", "There is nothing to cut yet.", "Type a word, or add a shape.")
+
+    @cached_property
+    def checklist(self) -> list[Point]:
+        return checklist(self.evaluation, self.sheets, self.machine)
+
+    def number_of(self, index: int) -> tuple[int, int]:
+        """Which sheet of its film it is, and of how many."""
+        film = self.sheets[index].film
+        own = [n for n, sheet in enumerate(self.sheets) if sheet.film == film]
+        return own.index(index) + 1, len(own)
+
+    def file_names(self) -> list[str]:
+        """Names for the files of all sheets."""
+        names = []
+        for index, sheet in enumerate(self.sheets):
+            number, of = self.number_of(index)
+            film = film_name(self.evaluation, sheet.film)
+            names.append(f"{self.name} {film}{f' {number}' if of > 1 else ''}")
+        return safe_names(names)
+
+    def drawn(self, index: int) -> DrawnSheet:
+        sheet = self.sheets[index]
+        film = film_name(self.evaluation, sheet.film)
+        about = replace(about_of(self.name, self.evaluation), film=film, material=self.material(index))
+        return drawn_sheet(self.file_names()[index], sheet.job(self.machine), about)
+
+    def material(self, index: int) -> str:
+        return material_of(self.evaluation, self.sheets[index].film).name
+
+    def look_whether_ready(self) -> None:
+        """Raises Problem "not-ready" while anything of the checklist blocks the cut, or asks."""
+        for point in self.checklist:
+            if point.state in ("blocks", "ask"):
+                raise Problem("not-ready", point.what, point.todo or "See the checklist.", "checklist")
+
+    def sheet(self, index: int) -> LaidSheet:
+        if not 0 <= index < len(self.sheets):
+            raise Problem("no-sheet", "This sheet is not there any more.", "Choose another sheet.", "sheet")
+        return self.sheets[index]
+
+    def files(
+        self, sheet: int | None, film: str | None, kind: FileKind | None, tolerance: float
+    ) -> list[Written]:
+        """The files of one sheet, of a film or of all; of one kind, or of all that the machine reads, with
+        the ticket. Each was read back, and its sheet cut on the simulated machine. Raises Problem
+        "not-ready", "not-as-promised"."""
+        self.look_whether_ready()
+        if sheet is not None:
+            self.sheet(sheet)
+        found: list[Written] = []
+        for index, laid in enumerate(self.sheets):
+            if sheet not in (None, index) or film not in (None, laid.film):
+                continue
+            drawn = self.drawn(index)
+            plotted, _ = cut_file(drawn)
+            kinds = [kind] if kind else self.machine.formats
+            found += [plotted if k == "hpgl" else write_file(drawn, k, tolerance) for k in kinds]
+        return found if kind else [*found, self.ticket()]
+
+    def ticket(self) -> Written:
+        """The page that goes with the job."""
+        jobs = [sheet.job(self.machine) for sheet in self.sheets]
+        data = ticket_pdf(self.name, self.evaluation, jobs, self.checklist)
+        return Written(f"{safe_names([self.name])[0]}-ticket.pdf", "application/pdf", data)
+
+    def job(self, design: Design, index: int) -> CutJob:
+        """A job for the cutter, ready to start. Raises Problem "not-as-promised"."""
+        sheet = self.sheet(index)
+        drawn = self.drawn(index)
+        plotted, _ = cut_file(drawn)
+        passes = self.machine.passes
+        kept = CutJob.objects.create(
+            design=design,
+            revision=design.head,
+            title=drawn.name.replace("-", " "),
+            film=sheet.film,
+            sheet=index,
+            width_mm=sheet.sheet.width_mm,
+            height_mm=sheet.sheet.height_mm,
+            machine={**asdict(self.machine), "formats": list(self.machine.formats)},
+            hpgl=plotted.data.decode("ascii"),
+            strokes=len(drawn.job.paths) * passes + len(drawn.job.helps),
+            frees=[(n + 1) * passes for n in drawn.frees],
+            promised=str(shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)),
+        )
+        old = CutJob.objects.values_list("pk", flat=True)[MOST_JOBS:]
+        CutJob.objects.filter(pk__in=list(old)).delete()
+        return kept
+
+
+def half_done(design: Design, film: str) -> CutJob:
+    """A job of a film that was stopped half way: for the demo shop."""
+    made = Made(design.name, read_stored(design.recipe))
+    index = next(n for n, sheet in enumerate(made.sheets) if sheet.film == film)
+    job = made.job(design, index)
+    job.done = job.strokes // 2
+    job.cut = "\n".join(instructions(job.hpgl)[: job.done])
+    job.state = CutJob.STOPPED
+    job.save()
+    return job

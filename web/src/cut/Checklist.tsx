@@ -1,0 +1,74 @@
+import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { FindingMark } from '../check/FindingMark'
+import { endStep, useDesign } from '../design/store'
+import { useView } from '../workbench/view'
+import type { Sheets } from './plan'
+import { editPlan } from './useSheets'
+
+type Point = Sheets['checklist'][number]
+
+/** What blocks the cut, what is to be decided, and what is only to be known. */
+export function Checklist({ points }: { points: readonly Point[] }) {
+  return (
+    <Flex as="ul" direction="column" gap="2" aria-label="Before the knife goes down" listStyleType="none">
+      {points.map((point) => (
+        <Flex as="li" key={point.what} gap="2.5" data-point={point.about} data-state={point.state}>
+          <Box pt="0.5" flexShrink="0">
+            <FindingMark
+              blocks={point.state === 'blocks' || point.state === 'ask'}
+              look={point.state === 'know'}
+            />
+          </Box>
+          <Box>
+            <Text fontWeight={point.state === 'good' ? '450' : '600'}>{point.what}</Text>
+            {point.todo && (
+              <Text fontSize="sm" color="softInk">
+                {point.todo}
+              </Text>
+            )}
+            {point.state === 'ask' && <AboutMirror />}
+            {point.about === 'findings' && point.state === 'blocks' && (
+              <Button
+                size="xs"
+                variant="outline"
+                mt="1.5"
+                onClick={() => useView.getState().setStage('check')}
+              >
+                To the Check stage
+              </Button>
+            )}
+            {(point.about === 'overlap' || point.about === 'outside') && (
+              <Button size="xs" variant="outline" mt="1.5" onClick={() => editPlan({ laid: [] })}>
+                Arrange anew
+              </Button>
+            )}
+          </Box>
+        </Flex>
+      ))}
+    </Flex>
+  )
+}
+
+/** The mirror and the material do not go together: the maker says which is meant. */
+function AboutMirror() {
+  const mirror = useDesign((s) => s.recipe.mirror)
+  const editRecipe = useDesign((s) => s.editRecipe)
+  return (
+    <Flex gap="2" mt="1.5">
+      <Button
+        size="xs"
+        bg="ink"
+        color="card"
+        onClick={() => {
+          endStep()
+          editRecipe({ mirror: !mirror })
+        }}
+      >
+        {mirror ? 'Turn the mirror off' : 'Mirror it'}
+      </Button>
+      <Button size="xs" variant="outline" onClick={() => editPlan({ mirror_known: true })}>
+        I know
+      </Button>
+    </Flex>
+  )
+}

@@ -1,0 +1,81 @@
+import { Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { RotateCw } from 'lucide-react'
+import { useUnit } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
+import { Row, Section } from '../fields/Panel'
+import { copyKey, type Move, motifOf, moved, type Sheets } from './plan'
+import { chooseCopy, chooseSheet, useCut } from './store'
+import { editPlan } from './useSheets'
+
+/** Where the chosen copy lies: its place, turn and sheet. */
+export function ChosenCopy({ sheets }: { sheets: Sheets }) {
+  const chosen = useCut((s) => s.chosen)
+  const unit = useUnit()
+  const sheet = sheets.sheets.find((s) => s.laid.some((laid) => copyKey(laid) === chosen))
+  const laid = sheet?.laid.find((one) => copyKey(one) === chosen)
+  const motif = laid && motifOf(sheets, laid)
+  if (!chosen || !sheet || !laid || !motif) return null
+  const move = (to: Move) => editPlan({ laid: moved(sheets, chosen, to) })
+  const films = [...new Map(sheets.sheets.map((s) => [s.film, s]))]
+  return (
+    <Section title="The chosen part">
+      <LengthRow
+        label="From the left"
+        mm={laid.x}
+        unit={unit}
+        min={-20_000}
+        max={20_000}
+        stepMm={1}
+        onChange={(x) => move({ x })}
+      />
+      <LengthRow
+        label="From the top"
+        mm={laid.y}
+        unit={unit}
+        min={-20_000}
+        max={20_000}
+        stepMm={1}
+        onChange={(y) => move({ y })}
+      />
+      <Row label="On">
+        <NativeSelect.Root size="sm">
+          <NativeSelect.Field
+            aria-label="On which sheet"
+            bg="card"
+            borderColor="edge"
+            value={`${sheet.film} ${sheet.number - 1}`}
+            onChange={(e) => {
+              const [onto = '', number = '0'] = e.target.value.split(' ')
+              move({ onto, sheet: Number(number) })
+              const to = sheets.sheets.findIndex((s) => s.film === onto && s.number - 1 === Number(number))
+              if (to >= 0) chooseSheet(to)
+            }}
+          >
+            {sheets.sheets.map((s) => (
+              <option key={`${s.film} ${s.number}`} value={`${s.film} ${s.number - 1}`}>
+                {s.film_name}, sheet {s.number}
+              </option>
+            ))}
+            {films.map(([film, s]) => (
+              <option key={`${film} new`} value={`${film} ${s.of}`}>
+                {s.film_name}, a new sheet
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Row>
+      <Flex gap="2" justify="space-between" align="center">
+        <Text fontSize="sm" color="softInk">
+          Arrow keys move it, R turns it.
+        </Text>
+        <Button size="sm" variant="outline" onClick={() => move({ turn: (laid.turn + 90) % 360 })}>
+          <RotateCw size={15} /> Turn
+        </Button>
+      </Flex>
+      <Button size="sm" variant="outline" onClick={() => chooseCopy(null)}>
+        Done
+      </Button>
+    </Section>
+  )
+}

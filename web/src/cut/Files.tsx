@@ -1,0 +1,119 @@
+import { Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { useMutation } from '@tanstack/react-query'
+import { Download, FileText } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, asProblem, type Schemas } from '../api/client'
+import { download } from '../api/download'
+import { useDesign } from '../design/store'
+import { useUnit } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
+import { ProblemNote } from '../fields/ProblemNote'
+import { FILE_KINDS } from './MachineSection'
+import type { Sheets } from './plan'
+import { useSheet } from './useSheets'
+
+type Kind = NonNullable<Schemas['FileIn']['kind']>
+type Which = 'sheet' | 'film' | 'all'
+
+/** Files for machines, by sheet, by film or all as one; and the ticket that goes with the job. */
+export function Files({ sheets }: { sheets: Sheets }) {
+  const id = useDesign((s) => s.id)
+  const unit = useUnit()
+  const { sheet, index } = useSheet(sheets)
+  const [which, setWhich] = useState<Which>('sheet')
+  const [tolerance, setTolerance] = useState(0.02)
+  const saving = useMutation({
+    mutationFn: async (kind: Kind | null) => {
+      const { name, recipe } = useDesign.getState()
+      const body = {
+        name,
+        recipe,
+        kind,
+        tolerance_mm: tolerance,
+        sheet: which === 'sheet' ? index : null,
+        film: which === 'film' ? (sheet?.film ?? null) : null,
+      }
+      await download(api.POST('/api/cut/file', { body, parseAs: 'blob' }))
+    },
+  })
+  const ticket = useMutation({
+    mutationFn: async () => {
+      const { name, recipe } = useDesign.getState()
+      await download(api.POST('/api/cut/ticket', { body: { name, recipe }, parseAs: 'blob' }))
+    },
+  })
+  const error = saving.error ?? ticket.error
+  const problem = error ? asProblem(error) : null
+  const film = sheet?.film_name.toLowerCase() ?? 'film'
+  return (
+    <>
+      <NativeSelect.Root size="sm">
+        <NativeSelect.Field
+          aria-label="Files of"
+          bg="card"
+          borderColor="edge"
+          value={which}
+          onChange={(e) => setWhich(e.target.value as Which)}
+        >
+          <option value="sheet">This {film} sheet</option>
+          <option value="film">All {film} sheets</option>
+          <option value="all">All sheets</option>
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+      <Flex gap="1.5" wrap="wrap">
+        {FILE_KINDS.map(({ value, label }) => (
+          <Button
+            key={value}
+            size="xs"
+            variant="outline"
+            aria-label={`Save as ${label}`}
+            loading={saving.isPending && saving.variables === value}
+            onClick={() => saving.mutate(value)}
+          >
+            {label}
+          </Button>
+        ))}
+        <Button
+          size="xs"
+          variant="outline"
+          loading={saving.isPending && saving.variables === null}
+          onClick={() => saving.mutate(null)}
+          title="What the machine reads, and the ticket, as one ZIP"
+        >
+          <Download size={14} /> All as ZIP
+        </Button>
+      </Flex>
+      <LengthRow
+        label="Chords within"
+        mm={tolerance}
+        unit={unit}
+        min={0.001}
+        max={1}
+        stepMm={0.01}
+        onChange={setTolerance}
+      />
+      <Text fontSize="sm" color="softInk">
+        Each file is read back, and its sheet cut on a model of the machine, before you get it.
+      </Text>
+      <Flex gap="2">
+        <Button asChild size="sm" variant="outline" flex="1">
+          <Link to={`/design/${id}/ticket`}>
+            <FileText size={15} /> Ticket
+          </Link>
+        </Button>
+        <Button
+          size="sm"
+          variant="outline"
+          flex="1"
+          loading={ticket.isPending}
+          onClick={() => ticket.mutate()}
+        >
+          Ticket as PDF
+        </Button>
+      </Flex>
+      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+    </>
+  )
+}

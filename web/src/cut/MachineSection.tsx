@@ -1,0 +1,260 @@
+import { Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, api, asProblem } from '../api/client'
+import { useDesign } from '../design/store'
+import { useUnit } from '../evaluation/store'
+import { Expander } from '../fields/Expander'
+import { LengthRow } from '../fields/LengthRow'
+import { Row } from '../fields/Panel'
+import { ProblemNote } from '../fields/ProblemNote'
+import { Segments } from '../fields/Segments'
+import { TypedField, within } from '../fields/TypedField'
+import type { Machine } from './plan'
+import { editPlan } from './useSheets'
+
+const KINDS = [
+  { value: 'knife', label: 'Knife' },
+  { value: 'laser', label: 'Laser' },
+  { value: 'saw', label: 'Saw' },
+] as const
+
+export const FILE_KINDS = [
+  { value: 'svg', label: 'SVG' },
+  { value: 'dxf', label: 'DXF' },
+  { value: 'dxf-r12', label: 'DXF R12' },
+  { value: 'pdf', label: 'PDF' },
+  { value: 'eps', label: 'EPS' },
+  { value: 'hpgl', label: 'PLT' },
+  { value: 'png', label: 'PNG' },
+] as const
+
+/** The machines of the shop. */
+export function useMachines() {
+  return useQuery({
+    queryKey: ['machines'],
+    queryFn: () => answer(api.GET('/api/machines')),
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data
+}
+
+function useKeeping() {
+  const queries = useQueryClient()
+  const settled = () => {
+    void queries.invalidateQueries({ queryKey: ['machines'] })
+    void queries.invalidateQueries({ queryKey: ['sheets'] })
+  }
+  const keep = useMutation({
+    mutationFn: (machine: Machine) => answer(api.PUT('/api/machines', { body: { machine } })),
+    onSettled: settled,
+  })
+  const forget = useMutation({
+    mutationFn: (name: string) => answer(api.DELETE('/api/machines', { params: { query: { name } } })),
+    onSettled: settled,
+  })
+  return { keep, forget }
+}
+
+/** The machine that the design is cut by, and its profile. */
+export function MachineSection() {
+  const name = useDesign((s) => s.recipe.cut.machine)
+  const machines = useMachines() ?? []
+  const row = machines.find(({ machine }) => machine.name === name) ?? machines[0]
+  const { keep, forget } = useKeeping()
+  const error = keep.error ?? forget.error
+  const problem = error ? asProblem(error) : null
+  if (!row) return null
+  return (
+    <>
+      <NativeSelect.Root size="sm">
+        <NativeSelect.Field
+          aria-label="Machine"
+          bg="card"
+          borderColor="edge"
+          value={row.machine.name}
+          onChange={(e) => editPlan({ machine: e.target.value })}
+        >
+          {machines.map(({ machine }) => (
+            <option key={machine.name} value={machine.name}>
+              {machine.name}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+      <Expander label="Its profile" open={false}>
+        <Profile key={row.machine.name} machine={row.machine} onKeep={keep.mutate} />
+        <Text fontSize="sm" color="softInk">
+          † Values are common practice, to begin with: cut a test and set your own.
+        </Text>
+        {!row.usual && (
+          <Button
+            size="sm"
+            variant="outline"
+            alignSelf="start"
+            onClick={() => {
+              forget.mutate(row.machine.name)
+              if (row.own) editPlan({ machine: 'Drag knife' })
+            }}
+          >
+            {row.own ? 'Take this machine out' : 'Back to the usual values'}
+          </Button>
+        )}
+        <NewMachine like={row.machine} taken={machines.map((m) => m.machine.name)} onKeep={keep.mutate} />
+      </Expander>
+      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+    </>
+  )
+}
+
+function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Machine) => void }) {
+  const unit = useUnit()
+  const fine = unit === 'in' ? 0.0254 : 0.05
+  const change = (changes: Partial<Machine>) => onKeep({ ...machine, ...changes })
+  const lengths =
+    machine.kind === 'knife'
+      ? ([
+          { key: 'offset_mm', label: 'Blade offset †', max: 5 },
+          { key: 'overcut_mm', label: 'Overcut †', max: 5 },
+        ] as const)
+      : ([{ key: 'kerf_mm', label: machine.kind === 'laser' ? 'Kerf †' : 'Blade width †', max: 5 }] as const)
+  const area = [
+    { key: 'width_mm', label: 'Cuts so wide †' },
+    { key: 'length_mm', label: 'Cuts so long †' },
+  ] as const
+  return (
+    <Flex direction="column" gap="2.5">
+      <Segments
+        label="Kind of machine"
+        value={machine.kind}
+        options={KINDS}
+        onChange={(kind) =>
+          change({
+            kind,
+            ...(kind === 'knife'
+              ? { kerf_mm: 0, offset_mm: 0.25 }
+              : { offset_mm: 0, overcut_mm: 0, kerf_mm: 0.15 }),
+          })
+        }
+        fill
+      />
+      {lengths.map(({ key, label, max }) => (
+        <LengthRow
+          key={key}
+          label={label}
+          mm={machine[key]}
+          unit={unit}
+          min={0}
+          max={max}
+          stepMm={fine}
+          onChange={(mm) => change({ [key]: mm })}
+        />
+      ))}
+      <Row label="Passes †">
+        <TypedField
+          label="Passes"
+          value={machine.passes}
+          show={String}
+          read={(text) => {
+            const value = Number(text.trim())
+            return Number.isInteger(value) && value >= 1 && value <= 10
+              ? { value }
+              : { wrong: 'Type a whole number from 1 to 10.' }
+          }}
+          step={(value, steps) => within(value + Math.sign(steps), 1, 10)}
+          onChange={(passes) => change({ passes })}
+        />
+      </Row>
+      {area.map(({ key, label }) => (
+        <LengthRow
+          key={key}
+          label={label}
+          mm={machine[key]}
+          unit={unit}
+          min={10}
+          max={20_000}
+          stepMm={10}
+          onChange={(mm) => change({ [key]: mm })}
+        />
+      ))}
+      <Row label="Speed †">
+        <TypedField
+          label="Speed"
+          value={machine.speed_mm_s}
+          show={(value) => `${value} mm/s`}
+          read={(text) => {
+            const value = Number.parseFloat(text)
+            return value >= 1 && value <= 2000 ? { value } : { wrong: 'It can be 1 to 2000 mm/s.' }
+          }}
+          step={(value, steps) => within(value + steps * 5, 1, 2000)}
+          onChange={(speed_mm_s) => change({ speed_mm_s })}
+        />
+      </Row>
+      <Text>Files it reads</Text>
+      <Flex gap="1.5" wrap="wrap" role="group" aria-label="Files it reads">
+        {FILE_KINDS.map(({ value, label }) => {
+          const reads = machine.formats.includes(value)
+          return (
+            <Button
+              key={value}
+              size="xs"
+              variant={reads ? 'solid' : 'outline'}
+              {...(reads ? { bg: 'ink', color: 'card' } : {})}
+              aria-pressed={reads}
+              onClick={() =>
+                change({
+                  formats: reads ? machine.formats.filter((f) => f !== value) : [...machine.formats, value],
+                })
+              }
+            >
+              {label}
+            </Button>
+          )
+        })}
+      </Flex>
+    </Flex>
+  )
+}
+
+/** Another machine, begun as a copy of this one. */
+function NewMachine({
+  like,
+  taken,
+  onKeep,
+}: {
+  like: Machine
+  taken: readonly string[]
+  onKeep: (machine: Machine) => void
+}) {
+  const [name, setName] = useState('')
+  const wanted = name.trim()
+  const usable = wanted !== '' && !taken.includes(wanted)
+  return (
+    <Flex gap="2">
+      <Input
+        aria-label="Name of another machine"
+        size="sm"
+        bg="card"
+        borderColor="edge"
+        placeholder="Another machine"
+        maxLength={60}
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+      />
+      <Button
+        size="sm"
+        variant="outline"
+        aria-disabled={!usable}
+        title={usable ? `Begins as a copy of ${like.name}` : 'Type a name that no machine has yet'}
+        onClick={() => {
+          if (!usable) return
+          onKeep({ ...like, name: wanted })
+          editPlan({ machine: wanted })
+          setName('')
+        }}
+      >
+        Add
+      </Button>
+    </Flex>
+  )
+}

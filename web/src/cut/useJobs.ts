@@ -1,0 +1,99 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { answer, api, asProblem, type Schemas } from '../api/client'
+import { useDesign } from '../design/store'
+
+export type Job = Schemas['JobOut']
+export type JobAtWork = Schemas['JobAtWork']
+
+const LOOK_MS = 300
+
+const OPEN = new Set<Job['state']>(['cutting', 'paused', 'lost', 'off', 'no-film', 'stopped', 'waiting'])
+
+/** Whether a job can still go on. */
+export const isOpen = (job: Job) => OPEN.has(job.state)
+
+/** A job whose end is not worked out yet. */
+const isMoving = (job: Job) => job.state === 'cutting' || (job.state === 'done' && job.told === null)
+
+/** The jobs of the design that is open, newest first. */
+export function useJobs(): Job[] {
+  const design = useDesign((s) => s.id)
+  const query = useQuery({
+    queryKey: ['jobs', design],
+    queryFn: () => answer(api.GET('/api/jobs', { params: { query: { design } } })),
+    enabled: design !== '',
+    refetchInterval: ({ state }) => (state.data?.some(isMoving) ? LOOK_MS * 2 : false),
+  })
+  return query.data ?? NONE
+}
+
+const NONE: Job[] = []
+
+/** The job that is told below the sheets: the one at work, or the newest of a sheet. */
+export function jobToTell(jobs: readonly Job[], sheet: number): Job | undefined {
+  return (
+    jobs.find((job) => job.state === 'cutting') ??
+    jobs.find((job) => job.sheet === sheet && job.state !== 'waiting') ??
+    undefined
+  )
+}
+
+/** A job as it is at this moment. */
+export function useWatched(job: Job | undefined): Job | JobAtWork | undefined {
+  const query = useQuery({
+    queryKey: ['job', job?.id],
+    queryFn: () => answer(api.GET('/api/jobs/{job_id}', { params: { path: { job_id: job?.id ?? '' } } })),
+    enabled: job !== undefined && isMoving(job),
+    refetchInterval: ({ state }) => (!state.data || isMoving(state.data) ? LOOK_MS : false),
+    gcTime: 0,
+  })
+  if (!job) return undefined
+  return query.data?.id === job.id && isMoving(job) ? query.data : job
+}
+
+/** The lines of a job, in the order in which they are cut. */
+export function useLines(id: string | undefined) {
+  return useQuery({
+    queryKey: ['lines', id],
+    queryFn: () => answer(api.GET('/api/jobs/{job_id}/lines', { params: { path: { job_id: id ?? '' } } })),
+    enabled: id !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data
+}
+
+type Doing = 'start' | 'pause' | 'stop'
+
+async function doTo(id: string, doing: Doing): Promise<Job> {
+  const path = { params: { path: { job_id: id } } }
+  if (doing === 'start') return answer(api.POST('/api/jobs/{job_id}/start', path))
+  if (doing === 'pause') return answer(api.POST('/api/jobs/{job_id}/pause', path))
+  return answer(api.POST('/api/jobs/{job_id}/stop', path))
+}
+
+/** A sheet to cut, or a job to go on with, to pause or to stop. */
+type Wanted = { sheet: number } | { id: string; doing: Doing }
+
+async function cutSheet(sheet: number): Promise<Job> {
+  const { id: design, name, recipe } = useDesign.getState()
+  const { id } = await answer(api.POST('/api/cut/job', { body: { design, name, recipe, sheet } }))
+  return doTo(id, 'start')
+}
+
+/** Cuts sheets, and pauses, stops and goes on with jobs. */
+export function useCutting() {
+  const queries = useQueryClient()
+  const cutting = useMutation({
+    mutationFn: (wanted: Wanted) =>
+      'sheet' in wanted ? cutSheet(wanted.sheet) : doTo(wanted.id, wanted.doing),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['jobs'] })
+      void queries.invalidateQueries({ queryKey: ['job'] })
+      void queries.invalidateQueries({ queryKey: ['cutter'] })
+    },
+  })
+  return {
+    ask: cutting.mutate,
+    busy: cutting.isPending,
+    problem: cutting.error ? asProblem(cutting.error) : null,
+  }
+}
