@@ -762,10 +762,11 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
 def _simulate(options: argparse.Namespace) -> int:
     from fulgen.cutter.blade import cut
     from fulgen.cutter.comes_off import comes_off, compared
-    from fulgen.formats.hpgl import MAX_FILE_BYTES, read_hpgl
+    from fulgen.formats.hpgl import MAX_FILE_BYTES, read_strokes
     from fulgen.formats.svg_in import read_cuts
     from fulgen.geometry.polygons import count
     from fulgen.sheet.sheets import CUT_TO_MM
+    from fulgen.sheet.strokes import WEEDING_PEN
 
     offset = _length_within(options.blade_offset, "--blade-offset", 0.0, 5.0)
     kerf = _length_within(options.kerf, "--kerf", 0.0, 5.0)
@@ -774,14 +775,17 @@ def _simulate(options: argparse.Namespace) -> int:
     with within(BUDGET_S):
         if name.lower().endswith(".svg"):
             paths, promised = read_cuts(data, name, CUT_TO_MM)
+            strokes = [(1, path) for path in paths]
         else:
-            paths, promised = read_hpgl(data, name), []
+            strokes, promised = read_strokes(data, name), []
         if options.promised:
             shown = _read_bytes(options.promised, MAX_FILE_BYTES + 1)
             promised = read_cuts(shown, options.promised.name, CUT_TO_MM)[1]
-        came = comes_off(cut(paths, offset), kerf)
+        tips = list(zip((pen for pen, _ in strokes), cut([path for _, path in strokes], offset), strict=True))
+        helps = [tip for pen, tip in tips if pen == WEEDING_PEN]
+        came = comes_off([tip for pen, tip in tips if pen != WEEDING_PEN], kerf, helps)
         if promised:
-            told = compared(promised, came, paths)
+            told = compared(promised, came, [path for pen, path in strokes if pen != WEEDING_PEN])
     ends = came.open_ends if told is None else told.nicks
     print(f"{_counted(len(came.pieces), 'piece')} off the sheet, {_counted(len(came.holes), 'hole')} weeded.")
     for x, y in ends:

@@ -104,19 +104,19 @@ class Made:
         sheet = self.sheet(index)
         drawn = self.drawn(index)
         plotted, _ = cut_file(drawn)
-        passes = self.machine.passes
         kept = CutJob.objects.create(
             design=design,
             revision=design.head,
             title=drawn.name.replace("-", " "),
             film=sheet.film,
             sheet=index,
+            key=sheet.key,
             width_mm=sheet.sheet.width_mm,
             height_mm=sheet.sheet.height_mm,
             machine={**asdict(self.machine), "formats": list(self.machine.formats)},
             hpgl=plotted.data.decode("ascii"),
-            strokes=len(drawn.job.paths) * passes + len(drawn.job.helps),
-            frees=[(n + 1) * passes for n in drawn.frees],
+            strokes=len(drawn.job.strokes),
+            frees=[drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
             promised=str(shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)),
         )
         old = CutJob.objects.values_list("pk", flat=True)[MOST_JOBS:]

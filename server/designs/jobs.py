@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import logging
+import math
 import os
 import socket
 import subprocess
@@ -24,9 +25,11 @@ from django.db.models.functions import Concat
 
 from designs import later
 from designs.models import CutJob
-from designs.proofs import machine_of
-from fulgen.formats.hpgl import read_strokes
+from designs.proofs import machine_of, promised_of
+from fulgen.formats.hpgl import read_strokes, write_hpgl
 from fulgen.problem import Problem
+from fulgen.sheet.sheets import Sheet, turning
+from fulgen.sheet.strokes import WEEDING_PEN
 from fulgen_server.bench_cutter import LIFTED_TIMES
 
 log = logging.getLogger("fulgen")
@@ -205,6 +208,7 @@ def _sent(job: CutJob) -> str:
     try:
         with bench.line() as line:
             line.settimeout(_LOOK_S)
+            line.sendall(_turned_for(job).encode())
             for n in range(job.done, len(strokes)):
                 line.sendall((strokes[n] + "OA;").encode())
                 state = _answered(line)
@@ -216,6 +220,19 @@ def _sent(job: CutJob) -> str:
     except (OSError, EOFError):
         return CutJob.LOST if bench.ask("state")["on"] else CutJob.OFF
     return CutJob.DONE
+
+
+def _turned_for(job: CutJob) -> str:
+    """Where a job is taken up again: a short cut that turns the knife as it stood before the next one."""
+    if not job.done:
+        return ""
+    strokes = read_strokes(job.hpgl.encode(), job.title, job.height_mm)
+    (_, before), (pen, _) = strokes[job.done - 1], strokes[job.done]
+    dx, dy = (before[-1] - before[-2]).tolist()
+    sheet = Sheet(job.width_mm, job.height_mm)
+    turn = turning(sheet, promised_of(job), math.atan2(dy, dx), machine_of(job).offset_mm)
+    text = write_hpgl([(WEEDING_PEN, path) for path in turn], job.height_mm)
+    return "".join(instructions(text)) + f"SP{pen};"
 
 
 def _answered(line: socket.socket) -> str:

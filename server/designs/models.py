@@ -153,6 +153,7 @@ class CutJob(models.Model):
     title = models.CharField(max_length=200)
     film = models.CharField(max_length=7)
     sheet = models.PositiveIntegerField()
+    key = models.CharField(max_length=40)
     width_mm = models.FloatField()
     height_mm = models.FloatField()
     machine = models.JSONField()

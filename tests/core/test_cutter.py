@@ -34,6 +34,11 @@ def around(x, y, r, n=400):
     return np.column_stack((x + r * np.cos(a), y + r * np.sin(a)))
 
 
+def pens(paths):
+    """Strokes of the first pen."""
+    return [(1, path) for path in paths]
+
+
 def led(contours, knife):
     """The paths of the carriage for contours one after the other."""
     paths, heading = [], 0.0
@@ -175,7 +180,7 @@ class TestPromised:
     @pytest.mark.parametrize("offset", [0.0, 0.25, 0.5])
     def test_what_is_promised_comes_off_the_file(self, word, face, offset):
         contours, promised, height = drawn(word, face)
-        text = write_hpgl(led(contours, Knife(offset, overcut=2 * offset)), height)
+        text = write_hpgl(pens(led(contours, Knife(offset, overcut=2 * offset))), height)
         tips = cut(read_hpgl(text.encode(), "word.plt", height), offset)
         told = compared(promised, comes_off(tips))
         assert told.is_kept
@@ -203,14 +208,16 @@ class TestHpgl:
     @settings(max_examples=60)
     def test_what_is_written_is_read_back(self, paths):
         paths = [np.array(path) for path in paths]
-        read = [shapely.linestrings(p) for p in read_hpgl(write_hpgl(paths, 200.0).encode(), "a.plt", 200.0)]
+        read = [
+            shapely.linestrings(p) for p in read_hpgl(write_hpgl(pens(paths), 200.0).encode(), "a.plt", 200.0)
+        ]
         for path in paths:
             if np.ptp(path, axis=0).max() > 2 * STEP_MM:
                 assert min(shapely.hausdorff_distance(shapely.linestrings(path), read)) <= STEP_MM
 
     def test_a_square_in_so_many_words(self):
         """Forty units to the millimetre, y up: a square of 10 mm on a sheet 20 mm high."""
-        text = write_hpgl([closed(square(5, 5, 10))], 20.0)
+        text = write_hpgl(pens([closed(square(5, 5, 10))]), 20.0)
         assert "PU200,600;\nPD600,600,600,200,200,200,200,600;" in text
         assert text.startswith("IN;\nSP1;\n")
 
@@ -248,6 +255,6 @@ class TestHpgl:
 
     def test_a_cut_outside_the_sheet_is_refused(self):
         with pytest.raises(Problem, match="outside the sheet"):
-            write_hpgl([closed(square(-5, 0, 10))], 20.0)
+            write_hpgl(pens([closed(square(-5, 0, 10))]), 20.0)
         with pytest.raises(Problem, match="outside the sheet"):
-            write_hpgl([closed(square(0, 15, 10))], 20.0)
+            write_hpgl(pens([closed(square(0, 15, 10))]), 20.0)

@@ -70,7 +70,7 @@ class TestLaidOut:
     def test_what_is_too_large_is_told_with_what_would_fit(self):
         with pytest.raises(Problem, match=r"a is 400.0 mm × 20.0 mm, and 290.0 mm × 190.0 mm") as told:
             laid_out([motif(400)], SHEET)
-        assert told.value.kind == "too-large"
+        assert told.value.kind == "no-room"
         assert "make it 290.0 mm wide" in told.value.todo
 
     @pytest.mark.parametrize(

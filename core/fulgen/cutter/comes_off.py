@@ -71,7 +71,7 @@ def comes_off(cuts: Sequence[Floats], kerf: float = 0.0, helps: Sequence[Floats]
     pieces = [area for area, depth in zip(grown, depths, strict=True) if depth % 2 == 1]
     holes = [area for area, depth in zip(grown, depths, strict=True) if depth and depth % 2 == 0]
     pieces.sort(key=lambda piece: piece.bounds[0])
-    return CameOff(tuple(pieces), tuple(holes), tuple(_open_ends(lines, width)))
+    return CameOff(tuple(pieces), tuple(holes), tuple(_open_ends(lines, len(real), width)))
 
 
 def _widened(lines: Sequence[LineString], width: float) -> Region | None:
@@ -122,10 +122,10 @@ def _is_cut(border: BaseGeometry, helping: Region, real: Region | None) -> bool:
     return bool(helped.length < 0.5 * border.length)
 
 
-def _open_ends(lines: Sequence[LineString], width: float) -> list[Point]:
-    """The ends of cuts that stop in the middle of the material."""
+def _open_ends(lines: Sequence[LineString], count: int, width: float) -> list[Point]:
+    """The ends of the first so many cuts that stop in the middle of the material."""
     tree, found = shapely.STRtree(lines), []
-    for n, line in enumerate(lines):
+    for n, line in enumerate(lines[:count]):
         if line.length <= 4 * width:
             continue
         for back in (False, True):

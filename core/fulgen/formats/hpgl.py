@@ -13,7 +13,7 @@ import numpy as np
 
 from fulgen.geometry.outline import Floats, Point
 from fulgen.problem import Problem
-from fulgen.sheet.proof import WEEDING_PEN, Stroke
+from fulgen.sheet.strokes import Stroke
 
 UNITS_PER_MM = 40
 
@@ -34,16 +34,17 @@ _DRAWS = frozenset(("AA", "AR", "AT", "BR", "BZ", "CI", "EA", "EP", "ER", "EW", 
 _CHANGES_SIZE = frozenset(("IR", "RO", "SC"))
 
 
-def write_hpgl(cuts: Sequence[Floats], height: float, helps: Sequence[Floats] = (), passes: int = 1) -> str:
-    """The cuts, paths (N, 2) in mm, in their order, as HP-GL for a sheet so high, each so many times; those
-    that only help weeding come last, with a pen of their own.
+def write_hpgl(strokes: Sequence[Stroke], height: float) -> str:
+    """The strokes, each with its pen and its path (N, 2) in mm, in their order, as HP-GL for a sheet so high.
 
     Raises Problem "off-sheet" where a cut goes below the origin of the plotter or lies beyond its numbers.
     """
-    lines = ["IN;", "SP1;"]
-    for n, path in enumerate([*(path for path in cuts for _ in range(passes)), *helps]):
-        if helps and n == len(cuts) * passes:
-            lines.append(f"SP{WEEDING_PEN};")
+    lines = ["IN;"]
+    held = 0
+    for pen, path in strokes:
+        if pen != held:
+            lines.append(f"SP{pen};")
+            held = pen
         steps = np.rint(np.column_stack((path[:, 0], height - path[:, 1])) * UNITS_PER_MM).astype(np.int64)
         if len(steps) and (steps.min() < 0 or steps.max() > MAX_MM * UNITS_PER_MM):
             raise Problem(

@@ -27,10 +27,10 @@ MADE = datetime.datetime(2000, 1, 1, tzinfo=datetime.UTC)
 
 
 def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
-    """The sheet as a page of its size. Raises Problem "too-large" for a longer page than readers take."""
+    """The sheet as a page of its size. Raises Problem "no-room" for a longer page than readers take."""
     if max(drawn.width, drawn.height) > MOST_MM:
         raise Problem(
-            "too-large",
+            "no-room",
             "A page of a PDF can be up to 5 m long.",
             "Cut fewer copies at once, or take another kind of file.",
         )

@@ -73,7 +73,7 @@ def cut_file(drawn: DrawnSheet) -> tuple[Written, Compared]:
     """The file that a cutter is sent, and what came off when it was read back and cut on the simulated
     machine. Raises Problem "not-as-promised" when that is not what was promised."""
     job = drawn.job
-    data = write_hpgl(job.paths, drawn.height, job.helps, job.machine.passes).encode("ascii")
+    data = write_hpgl(job.strokes, drawn.height).encode("ascii")
     told = proven(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
     if not told.is_kept:
         raise not_as_promised(told, drawn.name)

@@ -45,7 +45,7 @@ def nested(
 ) -> list[list[LaidMotif]]:
     """The motifs on as few sheets as are found within so many seconds for each, and far up on each.
 
-    Raises Problem "too-large", "no-sheet", and "nesting" where no arrangement is found.
+    Raises Problem "no-room", "no-sheet", and "nesting" where no arrangement is found.
     """
     usable = sheet.usable
     for one in motifs:

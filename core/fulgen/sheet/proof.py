@@ -6,21 +6,18 @@ from collections.abc import Sequence
 
 from fulgen.cutter.blade import cut
 from fulgen.cutter.comes_off import Compared, comes_off, compared
-from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region
 from fulgen.problem import Problem
 from fulgen.sheet.machines import Machine
-
-WEEDING_PEN = 2
-"""The pen of cuts that only help weeding; all others are cut with the first."""
-
-Stroke = tuple[int, Floats]
-"""A pen, and a path of the carriage with it down (N, 2)."""
+from fulgen.sheet.strokes import WEEDING_PEN, Stroke
 
 
-def proven(promised: Sequence[Region], strokes: Sequence[Stroke], machine: Machine) -> Compared:
-    """What comes off when the carriage of a machine goes along strokes, against what was promised."""
-    tips = cut([path for _, path in strokes], machine.offset_mm)
+def proven(
+    promised: Sequence[Region], strokes: Sequence[Stroke], machine: Machine, heading: float = 2.0
+) -> Compared:
+    """What comes off when the carriage of a machine goes along strokes, against what was promised. Nobody
+    knows the heading of the knife at the beginning; it is taken to be a wrong one."""
+    tips = cut([path for _, path in strokes], machine.offset_mm, heading)
     pens = [pen for pen, _ in strokes]
     real = [tip for pen, tip in zip(pens, tips, strict=True) if pen != WEEDING_PEN]
     helps = [tip for pen, tip in zip(pens, tips, strict=True) if pen == WEEDING_PEN]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -9,6 +10,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
+from fulgen.bounded import digest
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
@@ -22,6 +24,7 @@ from fulgen.sheet.helps import helps_for
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.order import cutting_order, way_between
+from fulgen.sheet.strokes import WEEDING_PEN, Stroke
 from fulgen.units import Unit, show_length
 
 CUT_TO_MM = 0.005
@@ -115,6 +118,11 @@ class LaidSheet:
     def mark_count(self) -> int:
         return sum(laid.mark_count for laid in self.motifs)
 
+    @cached_property
+    def key(self) -> str:
+        """A short mark by which a sheet with the very same pieces is known again."""
+        return digest(self.film, *(piece.wkb_hex for piece in self.promised))
+
     @property
     def used(self) -> float:
         """The share of the sheet that ends up in pieces."""
@@ -172,12 +180,46 @@ class Job:
     length_mm: float
     way_mm: float
 
+    @cached_property
+    def strokes(self) -> list[Stroke]:
+        """All that the carriage does with the knife down: turned the right way first, then each path as often
+        as there are passes, and what helps weeding last."""
+        turn = turning(self.laid.sheet, self.laid.promised, 0.0, self.machine.offset_mm)
+        return [
+            *((WEEDING_PEN, path) for path in turn),
+            *((1, path) for path in self.paths for _ in range(self.machine.passes)),
+            *((WEEDING_PEN, path) for path in self.helps),
+        ]
+
+    def stroke_of(self, cut: int) -> int:
+        """The place among all strokes at which a cut is done for the last time."""
+        first = len(self.strokes) - len(self.helps) - len(self.paths) * self.machine.passes
+        return first + (cut + 1) * self.machine.passes - 1
+
     @property
     def numbers(self) -> list[int]:
         """For each motif of the sheet how many are free before it, counted from 1."""
         last = {owner: n for n, owner in enumerate(self.owners)}
         order = sorted(last, key=lambda owner: last[owner])
         return [order.index(n) + 1 if n in last else 0 for n in range(len(self.laid.motifs))]
+
+
+def turning(sheet: Sheet, pieces: Sequence[Region], heading: float, offset: float) -> list[Floats]:
+    """A short cut that turns a trailing knife the right way, in the corner of a sheet that is farthest from
+    what is cut from it: nobody knows how the knife stands before. None for what does not trail."""
+    if offset <= 0:
+        return []
+    half = max(_TURNED_MM, 5 * offset)
+    way = np.array([math.cos(heading), math.sin(heading)]) * half
+    inset = half + 0.5
+    corners = [(x, y) for y in (inset, sheet.height_mm - inset) for x in (inset, sheet.width_mm - inset)]
+    tree = shapely.STRtree(list(pieces))
+    far = [float(tree.query_nearest(shapely.Point(*at), return_distance=True)[1][0]) for at in corners]
+    at = np.array(corners[int(np.argmax(np.round(far, 3)))])
+    return [np.array([at - way, at + way])]
+
+
+_TURNED_MM = 1.0
 
 
 def _contours(shape: Shape, kerf: float) -> list[Floats]:
@@ -219,7 +261,7 @@ def laid_out(
     where the plan says that they lie; the others in rows below, the highest first, each in the first row that
     has room (first fit of decreasing height; Coffman, Garey, Johnson and Tarjan, 1980).
 
-    Raises Problem "no-sheet", "too-large" for a motif that fits on no sheet, "too-many-copies".
+    Raises Problem "no-sheet", "no-room" for a motif that fits on no sheet, "too-many-copies".
     """
     look_at_copies(plan, len(motifs))
     by_hand = {(laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
@@ -276,13 +318,13 @@ def _on_sheets(
 
 
 def look_whether_it_fits(motif: Motif, usable: Box, unit: Unit) -> None:
-    """Raises Problem "too-large" for a motif that fits on no sheet as it is."""
+    """Raises Problem "no-room" for a motif that fits on no sheet as it is."""
     box = motif.box
     fits = min(usable.width / box.width, usable.height / box.height)
     if fits < 1 - 1e-9:
         size = f"{show_length(box.width, unit)} × {show_length(box.height, unit)}"
         raise Problem(
-            "too-large",
+            "no-room",
             f"{motif.design} is {size}, and {show_length(usable.width, unit)} × "
             f"{show_length(usable.height, unit)} can be cut from this sheet.",
             f"Take a larger sheet, or make it {show_length(box.width * fits, unit)} wide.",

@@ -19,6 +19,7 @@ from designs.api.values import AnyRecipe, PointOut, Problems, answered
 from designs.cutting import Made
 from designs.faces import face_of
 from designs.models import PressTest
+from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.names import safe_names
 from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE
@@ -70,9 +71,11 @@ class LaidOut(Schema):
 
 
 class SheetOut(Schema):
-    """A sheet of a film: what it is made of and how large, what lies on it, the way of the carriage between
-    the starts of the cuts, how long that and the cuts are, what only helps weeding, and what is promised."""
+    """A sheet of a film, by a key that changes with what is cut from it: what it is made of and how large,
+    what lies on it, the way of the carriage between the starts of the cuts, how long that and the cuts are,
+    what only helps weeding, and what is promised."""
 
+    key: str
     film: str
     film_name: str
     material: str
@@ -105,8 +108,11 @@ class CheckPoint(Schema):
 
 
 class SheetsOut(Schema):
-    """How a design is cut."""
+    """How a design is cut, and what is to be said of it: its words, faces and size."""
 
+    words: str
+    face: str
+    size: str
     motifs: list[MotifOut]
     sheets: list[SheetOut]
     checklist: list[CheckPoint]
@@ -131,10 +137,19 @@ def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
     sheets = [_sheet(made, index) for index in range(len(made.sheets))]
     points = [CheckPoint(**asdict(point)) for point in made.checklist]
     points += _warnings({sheet.material for sheet in sheets})
+    about = about_of(made.name, made.evaluation)
     order = ["blocks", "ask", "know", "good"]
     points.sort(key=lambda point: order.index(point.state))
     return answered(
-        SheetsOut(motifs=list(motifs.values()), sheets=sheets, checklist=points, machine=made.machine)
+        SheetsOut(
+            words=about.words,
+            face=about.face,
+            size=about.size,
+            motifs=list(motifs.values()),
+            sheets=sheets,
+            checklist=points,
+            machine=made.machine,
+        )
     )
 
 
@@ -156,6 +171,7 @@ def _sheet(made: Made, index: int) -> SheetOut:
     job = sheet.job(made.machine)
     number, of = made.number_of(index)
     return SheetOut(
+        key=sheet.key,
         film=sheet.film,
         film_name=film_name(made.evaluation, sheet.film),
         material=made.material(index),

@@ -48,6 +48,7 @@ class JobOut(Schema):
     title: str
     film: str
     sheet: int
+    key: str
     state: State
     done: int
     strokes: int
@@ -111,6 +112,7 @@ def _out(job: CutJob) -> JobOut:
         title=job.title,
         film=job.film,
         sheet=job.sheet,
+        key=job.key,
         state=cast(State, job.state),
         done=job.done,
         strokes=job.strokes,

@@ -4212,10 +4212,13 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description A sheet of a film: what it is made of and how large, what lies on it, the way of the carriage between
-         *     the starts of the cuts, how long that and the cuts are, what only helps weeding, and what is promised.
+         * @description A sheet of a film, by a key that changes with what is cut from it: what it is made of and how large,
+         *     what lies on it, the way of the carriage between the starts of the cuts, how long that and the cuts are,
+         *     what only helps weeding, and what is promised.
          */
         SheetOut: {
+            /** Key */
+            key: string;
             /** Film */
             film: string;
             /** Film Name */
@@ -4259,9 +4262,15 @@ export interface components {
         };
         /**
          * SheetsOut
-         * @description How a design is cut.
+         * @description How a design is cut, and what is to be said of it: its words, faces and size.
          */
         SheetsOut: {
+            /** Words */
+            words: string;
+            /** Face */
+            face: string;
+            /** Size */
+            size: string;
             /** Motifs */
             motifs: components["schemas"]["MotifOut"][];
             /** Sheets */
@@ -4389,6 +4398,8 @@ export interface components {
             film: string;
             /** Sheet */
             sheet: number;
+            /** Key */
+            key: string;
             /**
              * State
              * @enum {string}
@@ -4480,6 +4491,8 @@ export interface components {
             film: string;
             /** Sheet */
             sheet: number;
+            /** Key */
+            key: string;
             /**
              * State
              * @enum {string}

@@ -20,7 +20,7 @@ export function ChosenCopy({ sheets }: { sheets: Sheets }) {
   return (
     <Section title="The chosen part">
       <LengthRow
-        label="From the left"
+        label="Middle, from left"
         mm={laid.x}
         unit={unit}
         min={-20_000}
@@ -29,7 +29,7 @@ export function ChosenCopy({ sheets }: { sheets: Sheets }) {
         onChange={(x) => move({ x })}
       />
       <LengthRow
-        label="From the top"
+        label="Middle, from top"
         mm={laid.y}
         unit={unit}
         min={-20_000}

@@ -4,7 +4,7 @@ import { useDesign } from '../design/store'
 import { useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Notes, type Troubles } from '../fields/Notes'
-import { Panel, Row, Section } from '../fields/Panel'
+import { Panel, Section } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
 import { Toggle } from '../fields/Toggle'
@@ -14,6 +14,7 @@ import { ChosenCopy } from './ChosenCopy'
 import { CutterSection } from './CutterSection'
 import { Files } from './Files'
 import { FilmCard } from './FilmCard'
+import { Jobs } from './Jobs'
 import { MachineSection } from './MachineSection'
 import { PressNotes } from './PressSection'
 import type { Sheets } from './plan'
@@ -21,9 +22,9 @@ import { useCutting, useJobs } from './useJobs'
 import { editPlan, type SheetsView, useSheet } from './useSheets'
 
 const BOXES = [
-  { value: 'none', label: 'None' },
-  { value: 'each', label: 'Each' },
-  { value: 'sheet', label: 'All' },
+  { value: 'none', label: 'No boxes' },
+  { value: 'each', label: 'Around each' },
+  { value: 'sheet', label: 'Around all' },
 ] as const
 
 /** The Cut stage: films, sheets, what is to be known before the cut, the machine, and the files. */
@@ -60,6 +61,7 @@ export const CutPanel = memo(function CutPanel({ view, ...troubles }: Troubles &
           </Section>
         )}
         {sheets && <Pressing sheets={sheets} />}
+        <Jobs />
       </Box>
     </Panel>
   )
@@ -133,15 +135,13 @@ function Weeding() {
   const unit = useUnit()
   return (
     <Section title="Weeding and marks">
-      <Row label="Boxes around">
-        <Segments
-          label="Boxes around"
-          size="xs"
-          value={plan.boxes}
-          options={BOXES}
-          onChange={(boxes) => editPlan({ boxes })}
-        />
-      </Row>
+      <Segments
+        label="Boxes around what is cut"
+        value={plan.boxes}
+        options={BOXES}
+        onChange={(boxes) => editPlan({ boxes })}
+        fill
+      />
       <Toggle checked={plan.waste_lines} onChange={(waste_lines) => editPlan({ waste_lines })}>
         Cut large waste into strips
       </Toggle>

@@ -9,8 +9,8 @@ import { useSheet } from './useSheets'
 
 /** The film running under the knife: how far the cut is, and what can be done about it. */
 export const JobStrip = memo(function JobStrip({ sheets }: { sheets: Sheets | undefined }) {
-  const { sheet, index } = useSheet(sheets)
-  const job = useWatched(jobToTell(useJobs(), index))
+  const { sheet } = useSheet(sheets)
+  const job = useWatched(jobToTell(useJobs(), sheet))
   const { ask, busy, problem } = useCutting()
   return (
     <Flex

@@ -16,7 +16,7 @@ import { Rulers } from '../workbench/Rulers'
 import { seenBox, useView } from '../workbench/view'
 import { copyKey, type LaidMotif, motifOf, moved, type Sheet, type Sheets, spread } from './plan'
 import { chooseCopy, chooseSheet, useCut } from './store'
-import { type Job, type JobAtWork, jobToTell, useJobs, useLines, useWatched } from './useJobs'
+import { type Job, type JobAtWork, jobOf, useJobs, useLines, useWatched } from './useJobs'
 import { editPlan, useSheet } from './useSheets'
 
 const Surface = chakra('svg')
@@ -119,8 +119,7 @@ interface SheetProps {
 function OneSheet({ sheets, sheet, index, active, left, top, scale, places }: SheetProps) {
   const look = useView((s) => s.look)
   const mirrored = useSheetSide(sheet)
-  const job = useWatched(jobToTell(useJobs(), index))
-  const shown = job && job.sheet === index && job.state !== 'waiting' ? job : undefined
+  const job = useWatched(jobOf(useJobs(), sheet))
   const wide = sheet.width_mm * scale
   const high = sheet.height_mm * scale
   const margin = sheet.margin_mm * scale
@@ -162,7 +161,7 @@ function OneSheet({ sheets, sheet, index, active, left, top, scale, places }: Sh
           tint={look === 'pieces' ? PIECE_TINTS[n % PIECE_TINTS.length] : undefined}
         />
       ))}
-      {shown ? <AtWork job={shown} scale={scale} /> : <Order sheet={sheet} sheets={sheets} scale={scale} />}
+      {job ? <AtWork job={job} scale={scale} /> : <Order sheet={sheet} sheets={sheets} scale={scale} />}
       <text y={high + 18} fontWeight="650" fill="var(--chakra-colors-ink)" style={{ fontSize: 13 }}>
         {sheet.film_name}, sheet {sheet.number} of {sheet.of}
         {sheet.others.length > 0 && `, with ${sheet.others.join(' and ')}`}

@@ -93,9 +93,6 @@ interface PageProps {
 }
 
 function Page({ name, recipe, sheets }: PageProps) {
-  const words = recipe.parts.flatMap((part) =>
-    part.kind === 'lettering' && part.text.trim() ? [part.text] : [],
-  )
   const materials = [...new Set(sheets.sheets.map((sheet) => sheet.material))]
   const wide = Math.max(...sheets.sheets.map((sheet) => sheet.width_mm))
   return (
@@ -104,8 +101,15 @@ function Page({ name, recipe, sheets }: PageProps) {
         {name || 'Lettering'}
       </Text>
       <Text color="softInk" mt="1">
-        {words.join(' / ')}
-        {recipe.mirror ? ' · mirrored, cut from the back' : ' · cut as it reads'} · {sheets.machine.name}
+        {[
+          sheets.words,
+          sheets.face,
+          sheets.size,
+          recipe.mirror ? 'mirrored, cut from the back' : 'cut as it reads',
+          sheets.machine.name,
+        ]
+          .filter(Boolean)
+          .join(' · ')}
       </Text>
       <Flex gap="5" wrap="wrap" mt="5" align="start">
         {sheets.sheets.map((sheet) => (
@@ -123,7 +127,7 @@ function Page({ name, recipe, sheets }: PageProps) {
       ))}
       <Heading>Check list</Heading>
       {[
-        ...sheets.checklist.filter((p) => p.state !== 'good').map((p) => `${p.what} ${p.todo}`.trim()),
+        ...sheets.checklist.filter((p) => p.state !== 'good' && p.about !== 'press').map((p) => `${p.what} ${p.todo}`.trim()),
         ...STEPS,
       ].map((line) => (
         <Flex key={line} gap="2.5" py="1">
@@ -149,7 +153,7 @@ function SheetPicture({ sheets, sheet, unit, share }: PictureProps) {
   const { width_mm: wide, height_mm: high } = sheet
   return (
     <Box width={`${share * 100}%`} minWidth="200px">
-      <svg viewBox={`0 0 ${wide} ${high}`} width="100%" style={{ maxHeight: 360 }} role="img">
+      <svg viewBox={`${-wide / 200} ${-wide / 200} ${wide * 1.01} ${high + wide / 100}`} width="100%" style={{ maxHeight: 360 }} role="img">
         <title>{`${sheet.film_name}, sheet ${sheet.number}`}</title>
         <rect
           width={wide}

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, api, asProblem, type Schemas } from '../api/client'
 import { useDesign } from '../design/store'
+import type { Sheet } from './plan'
 
 export type Job = Schemas['JobOut']
 export type JobAtWork = Schemas['JobAtWork']
@@ -29,14 +30,13 @@ export function useJobs(): Job[] {
 
 const NONE: Job[] = []
 
-/** The job that is told below the sheets: the one at work, or the newest of a sheet. */
-export function jobToTell(jobs: readonly Job[], sheet: number): Job | undefined {
-  return (
-    jobs.find((job) => job.state === 'cutting') ??
-    jobs.find((job) => job.sheet === sheet && job.state !== 'waiting') ??
-    undefined
-  )
-}
+/** The newest job of a sheet as it is now: one that was begun before a change is of another sheet. */
+export const jobOf = (jobs: readonly Job[], sheet: Pick<Sheet, 'key'> | undefined): Job | undefined =>
+  jobs.find((job) => job.key === sheet?.key && job.state !== 'waiting')
+
+/** The job that is told below the sheets: the one at work, or that of the sheet that is looked at. */
+export const jobToTell = (jobs: readonly Job[], sheet: Sheet | undefined): Job | undefined =>
+  jobs.find((job) => job.state === 'cutting') ?? jobOf(jobs, sheet)
 
 /** A job as it is at this moment. */
 export function useWatched(job: Job | undefined): Job | JobAtWork | undefined {

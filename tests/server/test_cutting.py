@@ -1,0 +1,409 @@
+"""The Cut stage's API: sheets and their checklist, files, tickets, what the shop knows, and jobs at a cutter
+that is switched off, busy, unplugged, or out of film."""
+
+import io
+import time
+import zipfile
+
+import pypdfium2
+import pytest
+
+from designs.models import CutJob
+from fulgen.cutter.blade import cut
+from fulgen.cutter.comes_off import comes_off
+from fulgen.formats.hpgl import read_hpgl
+from tests.served import Server
+
+HEART = {"kind": "shape", "id": "heart", "form": "heart", "film": "#8C2F39", "place": {"x": 60.0, "y": 60.0}}
+DISC = {"kind": "shape", "id": "disc", "form": "disc", "film": "#C8932B", "width_mm": 40.0, "height_mm": 40.0}
+
+
+def recipe(*parts, version=7, material="Adhesive film", mirror=False, **plan):
+    return {
+        "format": "fulgen-recipe", "version": version, "material": {"name": material}, "mirror": mirror,
+        "parts": list(parts) or [HEART], "cut": plan,
+    }  # fmt: skip
+
+
+def stock(film="#8C2F39", **more):
+    return {"film": film, **more}
+
+
+def sheets(api, *parts, **more):
+    status, told = api.post("/cut/sheets", {"name": "Tag", "recipe": recipe(*parts, **more)})
+    assert status == 200, told
+    return told
+
+
+def points(told, about):
+    return [(point["state"], point["what"]) for point in told["checklist"] if point["about"] == about]
+
+
+class TestSheets:
+    def test_each_film_has_its_sheets_and_copies(self, api):
+        told = sheets(api, HEART, DISC, copies=12)
+        assert [(s["film"], s["film_name"], s["number"], s["of"]) for s in told["sheets"]] == [
+            ("#8C2F39", "Red", 1, 1), ("#C8932B", "Gold", 1, 1),
+        ]  # fmt: skip
+        assert [len(s["laid"]) for s in told["sheets"]] == [12, 12]
+        assert sum(s["pieces"] for s in told["sheets"]) == 24
+        assert points(told, "pieces") == [("good", "24 pieces are promised on 2 sheets.")]
+
+    def test_a_roll_is_as_long_as_is_needed(self, api):
+        told = sheets(api, copies=3, stocks=[stock(roll=True, width_mm=100.0, height_mm=2000.0)])
+        # Three hearts of 60 mm, 3 mm between, 5 mm at both ends.
+        assert told["sheets"][0]["height_mm"] == pytest.approx(3 * 60 + 2 * 3 + 10, abs=0.1)
+
+    def test_films_are_cut_together_on_purpose_and_told(self, api):
+        told = sheets(api, HEART, DISC, stocks=[stock("#C8932B", name="Brass", onto="#8C2F39")])
+        [sheet] = told["sheets"]
+        assert sheet["others"] == ["Brass"]
+        assert points(told, "guests") == [
+            ("know", "Brass is cut with Red: lay the brass where its parts are.")
+        ]
+
+    @pytest.mark.parametrize(
+        ("material", "mirror", "known", "state"),
+        [
+            ("Iron-on film", True, False, "good"),
+            ("Iron-on film", False, False, "ask"),
+            ("Iron-on film", False, True, "know"),
+            ("Adhesive film", True, False, "ask"),
+            ("Adhesive film", False, False, "good"),
+        ],
+    )
+    def test_a_mirror_is_held_against_its_material(self, api, material, mirror, known, state):
+        told = sheets(api, material=material, mirror=mirror, mirror_known=known)
+        assert [point[0] for point in points(told, "mirror")] == [state]
+        body = {"name": "Tag", "recipe": recipe(material=material, mirror=mirror, mirror_known=known)}
+        status, answer = api.post("/cut/file", {**body, "kind": "svg", "sheet": 0})
+        assert (status == 422) == (state == "ask")
+        assert state != "ask" or answer["kind"] == "not-ready"
+
+    def test_marks_lie_at_the_same_places_on_all_films(self, api):
+        told = sheets(api, HEART, DISC, marks=True)
+        red, gold = told["sheets"]
+        assert red["marks"] == gold["marks"] == 3
+        assert (red["laid"][0]["x"], red["laid"][0]["y"]) == (gold["laid"][0]["x"], gold["laid"][0]["y"])
+        assert len({(m["width"], m["height"]) for m in told["motifs"]}) == 1
+
+    def test_parts_by_themselves(self, api):
+        other = {**HEART, "id": "other", "place": {"x": 300.0, "y": 0.0}}
+        assert len(sheets(api, HEART, other, stocks=[stock(width_mm=500.0)])["sheets"][0]["laid"]) == 1
+        assert len(sheets(api, HEART, other, together=False)["sheets"][0]["laid"]) == 2
+
+    def laid(self, **more):
+        return {"film": "#8C2F39", "part": "", "copy": 0, "onto": "#8C2F39", "sheet": 0, **more}
+
+    def test_what_a_hand_laid_stays_and_the_rest_goes_below(self, api):
+        told = sheets(api, copies=2, laid=[self.laid(x=200.0, y=50.0, turn=90.0)])
+        one, other = told["sheets"][0]["laid"]
+        assert (one["x"], one["y"], one["turn"]) == (200.0, 50.0, 90.0)
+        assert other["y"] > 100
+
+    @pytest.mark.parametrize(
+        ("laid", "about", "state"),
+        [
+            ([{"x": 10.0, "y": 10.0}], "outside", "blocks"),
+            ([{"x": 100.0, "y": 100.0}, {"copy": 1, "x": 105.0, "y": 100.0}], "overlap", "blocks"),
+            ([{"x": 100.0, "y": 100.0}, {"copy": 1, "x": 161.0, "y": 100.0}], "near", "know"),
+        ],
+    )
+    def test_parts_in_the_wrong_place_are_told(self, api, laid, about, state):
+        rows = [self.laid(**row) for row in laid]
+        told = sheets(api, copies=len(rows), laid=rows)
+        assert [point[0] for point in points(told, about)] == [state]
+
+    def test_what_is_to_be_repaired_blocks_the_cut(self, api):
+        word = {
+            "id": "a",
+            "text": "Heron",
+            "face": {"family": "allura"},
+            "size": {"measure": "capitals", "mm": 4.0},
+        }
+        told = sheets(api, word)
+        assert points(told, "findings")[0][0] == "blocks"
+        status, answer = api.post("/cut/file", {"name": "", "recipe": recipe(word)})
+        assert (status, answer["kind"]) == (422, "not-ready")
+
+    def test_a_machine_too_small_for_the_sheet(self, api):
+        told = sheets(api, machine="Laser", stocks=[stock(height_mm=500.0)])
+        assert points(told, "area") == [("blocks", "Laser cuts 400.0 mm long, and a sheet is 500.0 mm.")]
+
+    @pytest.mark.parametrize(
+        ("plan", "kind", "says"),
+        [
+            ({"stocks": [stock(width_mm=50.0)]}, "no-room", "60.0 mm × 60.0 mm"),
+            ({"stocks": [stock(width_mm=0.0)]}, "no-sheet", "0 × 300 mm cannot be cut"),
+            ({"stocks": [stock(margin_mm=150.0)]}, "no-sheet", "leave nothing"),
+            ({"copies": 501}, "bad-value", "500"),
+            ({"copies": 0}, "bad-value", "1 or more"),
+        ],
+    )
+    def test_what_cannot_be_laid_out_is_told(self, api, plan, kind, says):
+        status, told = api.post("/cut/sheets", {"name": "Tag", "recipe": recipe(**plan)})
+        assert (status, told["kind"]) == (422, kind)
+        assert says in told["what"]
+
+    def test_nothing_to_cut_yet(self, api):
+        status, told = api.post("/cut/sheets", {"name": "", "recipe": recipe({"id": "a", "text": ""})})
+        assert status == 422
+        assert told["todo"]
+
+    def test_a_close_arrangement_comes_as_a_recipe(self, api):
+        body = {"name": "Tag", "recipe": recipe(copies=6, turns="half")}
+        status, nested = api.post("/cut/nest", body)
+        assert status == 200
+        assert len(nested["cut"]["laid"]) == 6
+        rows = sheets(api, copies=6)["sheets"][0]
+        status, told = api.post("/cut/sheets", {"name": "Tag", "recipe": nested})
+        assert [p for p in told["checklist"] if p["state"] != "good"] == []
+        assert (
+            max(one["y"] for one in told["sheets"][0]["laid"]) <= max(one["y"] for one in rows["laid"]) + 0.5
+        )
+
+
+class TestFiles:
+    @pytest.mark.parametrize("kind", ["svg", "dxf", "dxf-r12", "pdf", "eps", "hpgl", "png"])
+    def test_a_file_of_each_kind(self, api, kind):
+        status, data = api.post("/cut/file", {"name": "Tag", "recipe": recipe(), "kind": kind, "sheet": 0})
+        assert status == 200
+        assert len(data) > 200
+
+    def test_hpgl_gives_the_pieces(self, api):
+        body = {"name": "Tag", "recipe": recipe(copies=5, boxes="none"), "kind": "hpgl", "sheet": 0}
+        _, data = api.post("/cut/file", body)
+        assert len(comes_off(cut(read_hpgl(data, "tag", 300), 0.25)).pieces) == 5
+
+    def test_all_as_one_archive_with_the_ticket(self, api):
+        body = {"name": "Zoë’s tag", "recipe": recipe(HEART, DISC, stocks=[stock(name="Ruby: red/shiny")])}
+        status, data = api.post("/cut/file", body)
+        assert status == 200
+        names = zipfile.ZipFile(io.BytesIO(data)).namelist()
+        assert len(names) == 2 * 3 + 1
+        assert "Zoë-s-tag-Ruby-red-shiny.plt" in names
+        assert "Zoë-s-tag-ticket.pdf" in names
+
+    def test_of_one_film_only(self, api):
+        body = {"name": "Tag", "recipe": recipe(HEART, DISC), "kind": "svg", "film": "#C8932B"}
+        _, data = api.post("/cut/file", body)
+        assert b"#C8932B" in data
+        assert b"#8C2F39" not in data
+
+    def test_a_sheet_that_is_gone(self, api):
+        body = {"name": "Tag", "recipe": recipe(), "kind": "svg", "sheet": 3}
+        status, told = api.post("/cut/file", body)
+        assert (status, told["kind"]) == (422, "no-sheet")
+
+
+class TestTicket:
+    def test_it_says_all_that_goes_with_the_job(self, api):
+        word = {"id": "a", "text": "Zoë Łucja", "face": {"family": "pacifico"}, "join": {"how": "auto"}}
+        api.put("/press", {"material": "Iron-on film", "degrees": 150.0, "seconds": 15.0, "peel": "warm"})
+        api.post(
+            "/press/tests", {"material": "Iron-on film", "on": "2026-06-03", "words": "Scorched at 160 °C."}
+        )
+        body = {"name": "Zoë’s bag", "recipe": recipe(word, material="Iron-on film", mirror=True)}
+        status, data = api.post("/cut/ticket", body)
+        assert status == 200
+        document = pypdfium2.PdfDocument(data)
+        assert len(document) == 1
+        assert document[0].get_size() == pytest.approx((595.3, 841.9), abs=0.5)
+        text = " ".join(document[0].get_textpage().get_text_range().split())
+        for words in ("Zoë’s bag", "Zoë Łucja", "Pacifico", "mirrored, cut from the back",
+                      "150 °C (302 °F), 15 s", "peel warm", "Warning, 3 June 2026: Scorched at 160 °C.", "shiny carrier side down",
+                      "all pieces counted"):  # fmt: skip
+            assert words in text, words
+
+
+class TestShop:
+    def test_a_note_that_failed_warns_the_next_time(self, api):
+        assert points(sheets(api), "press") == []
+        _, press = api.post(
+            "/press/tests", {"material": "Adhesive film", "on": "2026-06-03", "words": "Tore at 5 mm."}
+        )
+        api.post("/press/tests", {"material": "Card", "on": "2026-06-03", "words": "Burnt."})
+        api.post(
+            "/press/tests", {"material": "Adhesive film", "on": "2026-06-04", "words": "Held.", "good": True}
+        )
+        assert points(sheets(api), "press") == [("know", "Adhesive film, 3 June: Tore at 5 mm.")]
+        api.call("DELETE", f"/press/tests/{press['tests'][0]['id']}?material=Adhesive%20film", "")
+        assert points(sheets(api), "press") == []
+
+    @pytest.mark.parametrize(
+        "wrong",
+        [{"degrees": 900.0}, {"seconds": 0.0}, {"peel": "never"}, {"passes": 0}, {"cover": "x" * 200}],
+    )
+    def test_a_note_beyond_reason_is_refused(self, api, wrong):
+        status, told = api.put("/press", {"material": "Card", **wrong})
+        assert (status, told["kind"]) == (422, "bad-value")
+
+    def test_a_machine_keeps_its_profile(self, api):
+        _, rows = api.get("/machines")
+        knife = rows[0]["machine"]
+        assert (knife["name"], knife["offset_mm"], rows[0]["usual"]) == ("Drag knife", 0.25, True)
+        _, rows = api.put("/machines", {"machine": {**knife, "offset_mm": 0.4}})
+        assert (rows[0]["machine"]["offset_mm"], rows[0]["usual"]) == (0.4, False)
+        assert sheets(api)["machine"]["offset_mm"] == 0.4
+        _, rows = api.put("/machines", {"machine": {**knife, "name": "Aft knife"}})
+        assert rows[-1]["own"]
+        api.call("DELETE", "/machines?name=Aft%20knife", "")
+        _, rows = api.call("DELETE", "/machines?name=Drag%20knife", "")
+        assert (rows[0]["machine"]["offset_mm"], rows[0]["usual"]) == (0.25, True)
+        assert not any(row["own"] for row in rows)
+
+    @pytest.mark.parametrize("wrong", [{"offset_mm": 9.0}, {"passes": 0}, {"kind": "plasma"}, {"name": ""}])
+    def test_a_machine_beyond_reason_is_refused(self, api, wrong):
+        knife = api.get("/machines")[1][0]["machine"]
+        status, told = api.put("/machines", {"machine": {**knife, **wrong}})
+        assert (status, told["kind"]) == (422, "bad-value")
+
+
+@pytest.fixture(scope="module")
+def yard(tmp_path_factory):
+    """A server with a quick cutter."""
+    server = Server(tmp_path_factory.mktemp("yard"), FULGEN_CUTTER_PACE="8")
+    server.start()
+    yield server
+    server.stop()
+
+
+class Cutter:
+    """A job at the cutter of a server."""
+
+    def __init__(self, yard, **plan):
+        self.yard = yard
+        yard.call("POST", "/cutter", {"do": "on"})
+        yard.call("POST", "/cutter", {"do": "film"})
+        body = {"name": "Hearts", "recipe": recipe(**plan)}
+        self.design = yard.call("POST", "/designs", body)["id"]
+        made = yard.call("POST", "/cut/job", {**body, "design": self.design, "sheet": 0})
+        self.path = f"/jobs/{made['id']}"
+
+    def do(self, what):
+        return self.yard.call("POST", f"{self.path}/{what}")
+
+    def touch(self, do, **more):
+        return self.yard.call("POST", "/cutter", {"do": do, **more})
+
+    def seen(self):
+        return self.yard.call("GET", self.path)
+
+    def until(self, is_so, seconds=60):
+        ends = time.monotonic() + seconds
+        while time.monotonic() < ends:
+            seen = self.seen()
+            if is_so(seen):
+                return seen
+        raise AssertionError(f"never so: {seen}")
+
+    def ended(self):
+        return self.until(lambda job: job["told"] is not None)
+
+
+def refused(call):
+    """What a server says when it refuses."""
+    import json
+    import urllib.error
+
+    with pytest.raises(urllib.error.HTTPError) as told:
+        call()
+    return json.loads(told.value.read())
+
+
+class TestJobs:
+    """At a cutter in a process of its own, over sockets."""
+
+    def test_what_was_promised_came_off(self, yard):
+        cutter = Cutter(yard, copies=3, boxes="each")
+        assert cutter.seen()["state"] == "waiting"
+        cutter.do("start")
+        at_work = cutter.until(lambda job: job["at"] is not None and job["done"] > 0)
+        assert at_work["seconds_left"] > 0
+        assert 0 < at_work["share"] < 1
+        ended = cutter.ended()
+        assert (ended["state"], ended["told"]["promised"], ended["told"]["came_off"]) == ("done", 3, 3)
+        assert ended["told"]["as_promised"]
+        assert ended["pieces_off"] == ended["pieces"] == 3
+        assert len(yard.call("GET", f"{cutter.path}/lines")["lines"]) == ended["strokes"]
+        assert refused(lambda: cutter.do("start"))["kind"] == "job-done"
+
+    def test_a_pause_and_a_lost_line_leave_nothing_out(self, yard):
+        cutter = Cutter(yard, copies=4)
+        cutter.do("start")
+        cutter.until(lambda job: job["done"] >= 1)
+        paused = cutter.do("pause")
+        assert paused["state"] == "paused"
+        assert cutter.seen()["done"] == paused["done"]
+        cutter.do("start")
+        cutter.until(lambda job: job["done"] > paused["done"])
+        cutter.touch("unplug")
+        lost = cutter.until(lambda job: job["state"] != "cutting")
+        assert lost["state"] == "lost"
+        assert 0 < lost["done"] < lost["strokes"]
+        cutter.do("start")
+        assert cutter.ended()["told"]["as_promised"]
+
+    def test_a_cutter_that_is_switched_off(self, yard):
+        cutter = Cutter(yard, copies=3)
+        cutter.touch("off")
+        assert refused(lambda: cutter.do("start"))["kind"] == "cutter-off"
+        cutter.touch("on")
+        cutter.do("start")
+        cutter.until(lambda job: job["done"] >= 1)
+        cutter.touch("off")
+        assert cutter.until(lambda job: job["state"] != "cutting")["state"] == "off"
+        cutter.touch("on")
+        cutter.do("start")
+        assert cutter.ended()["told"]["as_promised"]
+
+    def test_film_that_runs_out(self, yard):
+        cutter = Cutter(yard, copies=9, stocks=[stock(width_mm=80.0, roll=True, height_mm=3000.0)])
+        cutter.touch("film", film_mm=200.0)
+        cutter.do("start")
+        assert cutter.until(lambda job: job["state"] != "cutting")["state"] == "no-film"
+        cutter.do("start")  # onto a new film, from the beginning
+        ended = cutter.ended()
+        assert (ended["told"]["promised"], ended["told"]["came_off"]) == (9, 9)
+
+    def test_one_sheet_at_a_time(self, yard):
+        first = Cutter(yard, copies=6)
+        first.do("start")
+        second = Cutter(yard)
+        told = refused(lambda: second.do("start"))
+        assert told["kind"] == "cutter-busy"
+        assert first.do("stop")["state"] == "stopped"
+        second.do("start")
+        assert second.ended()["told"]["as_promised"]
+        # The first one's sheet is laid in again, and cut from where it stopped.
+        first.do("start")
+        assert first.ended()["told"]["as_promised"]
+        assert {job["state"] for job in yard.call("GET", f"/jobs?design={first.design}")} == {"done"}
+
+    def test_a_server_that_ends_in_the_middle(self, yard):
+        cutter = Cutter(yard, copies=6)
+        cutter.do("start")
+        done = cutter.until(lambda job: job["done"] >= 2)["done"]
+        yard.process.kill()
+        yard.process.wait()
+        yard.start()
+        seen = cutter.seen()
+        assert seen["state"] == "lost"
+        assert seen["done"] >= done
+        cutter.do("start")
+        assert cutter.ended()["told"]["as_promised"]
+
+    def test_a_job_that_is_not_kept(self, yard):
+        path = "/jobs/00000000-0000-4000-8000-000000000000"
+        assert refused(lambda: yard.call("POST", f"{path}/start"))["kind"] == "not-found"
+
+
+@pytest.mark.django_db
+def test_the_demo_shop_has_a_job_half_done():
+    from django.core.management import call_command
+
+    call_command("load_demo")
+    [job] = CutJob.objects.all()
+    assert job.state == CutJob.STOPPED
+    assert 0 < job.done < job.strokes
+    assert len(read_hpgl(("IN;" + job.cut).encode(), "cut", job.height_mm)) == job.done
