@@ -9,6 +9,7 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench core         without the browser and the server
     ./fulgen bench joints       how well words are joined (see joints.py)
     ./fulgen bench frames       how well names hold in frames (see frames.py)
+    ./fulgen bench cutting      whether what is promised comes off, and how long that takes (see cutting.py)
 """
 
 from __future__ import annotations
@@ -33,6 +34,7 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 
+import cutting  # noqa: E402
 import frames  # noqa: E402
 import joints  # noqa: E402
 
@@ -565,6 +567,9 @@ def memory(server: Server) -> None:
 if __name__ == "__main__":
     if sys.argv[1:2] == ["joints"]:
         joints.main(sys.argv[2:])
+        sys.exit()
+    if sys.argv[1:2] == ["cutting"]:
+        cutting.main(sys.argv[2:])
         sys.exit()
     if sys.argv[1:2] == ["frames"]:
         frames.main(sys.argv[2:])

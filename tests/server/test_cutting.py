@@ -211,7 +211,8 @@ class TestTicket:
         assert document[0].get_size() == pytest.approx((595.3, 841.9), abs=0.5)
         text = " ".join(document[0].get_textpage().get_text_range().split())
         for words in ("Zoë’s bag", "Zoë Łucja", "Pacifico", "mirrored, cut from the back",
-                      "150 °C (302 °F), 15 s", "peel warm", "Warning, 3 June 2026: Scorched at 160 °C.", "shiny carrier side down",
+                      "150 °C (302 °F), 15 s", "peel warm", "Warning, 3 June 2026: Scorched at 160 °C.",
+                      "shiny carrier side down",
                       "all pieces counted"):  # fmt: skip
             assert words in text, words
 

@@ -6,7 +6,7 @@ areas are in turn waste, pieces, and holes: film is weeded so (common practice, 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,6 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import substring
 
 from fulgen.budget import check
+from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, polygonal
 
@@ -27,6 +28,9 @@ _RIM_MM = 5.0
 
 _CRUMB = 1.0
 """Areas that a disc of so many widths of the cut does not fit into are nothing that anybody would find."""
+
+_FINE_MM = 0.0075
+"""How true cuts are looked at: finer than the steps of a plotter, which make edges rough."""
 
 _ALIKE = 0.98
 """A piece is the one that was promised when they share so much of what both cover. (†)"""
@@ -51,27 +55,64 @@ def comes_off(cuts: Sequence[Floats], kerf: float = 0.0, helps: Sequence[Floats]
     weeding: what lies on their two sides is of one kind."""
     width = kerf or KNIFE_MM
     real, helping = (
-        [LineString(path) for path in paths if len(path) > 1 and np.ptp(path, axis=0).max() > 0]
+        [_plain(path) for path in paths if len(path) > 1 and np.ptp(path, axis=0).max() > 0]
         for paths in (cuts, helps)
     )
-    lines = [*real, *helping]
+    found = [_of_group(own, beside, width, kerf) for own, beside in _groups(real, helping, width)]
+    pieces = [piece for one in found for piece in one.pieces]
+    pieces.sort(key=lambda piece: piece.bounds[0])
+    holes = tuple(hole for one in found for hole in one.holes)
+    return CameOff(tuple(pieces), holes, tuple(end for one in found for end in one.open_ends))
+
+
+def _groups(
+    real: Sequence[LineString], helping: Sequence[LineString], width: float
+) -> Iterator[tuple[list[LineString], list[LineString]]]:
+    """Cuts whose boxes meet, with the helps that come near to them: what is apart makes no difference."""
     if not real:
-        return CameOff((), (), ())
+        return
+    bounds = shapely.bounds(list(real)) + np.array([-1, -1, 1, 1]) * 2 * width
+    boxes = [shapely.box(*row) for row in bounds.tolist()]
+    one, other = shapely.STRtree(boxes).query(boxes, predicate="intersects")
+    for group in Groups(len(real), zip(one.tolist(), other.tolist(), strict=True)).all():
+        around = shapely.box(*shapely.total_bounds([boxes[n] for n in group]))
+        yield [real[n] for n in group], [line for line in helping if shapely.intersects(line, around)]
+
+
+def _of_group(
+    real: Sequence[LineString], helping: Sequence[LineString], width: float, kerf: float
+) -> CameOff:
+    check()
+    lines = [*real, *helping]
     around = shapely.union_all([shapely.buffer(line, width / 2, quad_segs=3) for line in lines])
     x, y, right, bottom = around.bounds
     whole = shapely.box(x - _RIM_MM, y - _RIM_MM, right + _RIM_MM, bottom + _RIM_MM)
-    areas = [
-        area
-        for area in shapely.get_parts(shapely.difference(whole, around))
-        if not shapely.buffer(area, -_CRUMB * width / 2, quad_segs=1).is_empty
-    ]
-    check()
-    depths = _depths(areas, width, whole, _widened(helping, width), _widened(real, width))
-    grown = areas if kerf else [polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in areas]
-    pieces = [area for area, depth in zip(grown, depths, strict=True) if depth % 2 == 1]
-    holes = [area for area, depth in zip(grown, depths, strict=True) if depth and depth % 2 == 0]
-    pieces.sort(key=lambda piece: piece.bounds[0])
-    return CameOff(tuple(pieces), tuple(holes), tuple(_open_ends(lines, len(real), width)))
+    parts = shapely.get_parts(shapely.difference(whole, around))
+    areas = [area for area in parts if _is_found(area, width)]
+    depths = _depths(areas, width, whole, _widened(helping, width), _widened(real if helping else (), width))
+
+    def whole_again(odd: int) -> tuple[Region, ...]:
+        """Areas of pieces or of holes; a knife takes nothing away from them."""
+        found = [area for area, depth in zip(areas, depths, strict=True) if depth and depth % 2 == odd]
+        if not kerf:
+            return tuple(polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in found)
+        return tuple(found)
+
+    return CameOff(whole_again(1), whole_again(0), tuple(_open_ends(lines, len(real), width)))
+
+
+def _is_found(area: Polygon, width: float) -> bool:
+    """Whether an area is large enough for anybody to find: a disc as wide as the cut fits into it. It does
+    where the area is more than a strip of that along all its edges."""
+    if area.area > _CRUMB * width * area.length:
+        return True
+    return not shapely.buffer(area, -_CRUMB * width / 2, quad_segs=1).is_empty
+
+
+def _plain(path: Floats) -> LineString:
+    """A path without the points that make no difference to its cut."""
+    plain = shapely.simplify(LineString(path), _FINE_MM, preserve_topology=False)
+    return plain if isinstance(plain, LineString) and plain.length > 0 else LineString(path)
 
 
 def _widened(lines: Sequence[LineString], width: float) -> Region | None:
@@ -91,7 +132,7 @@ def _depths(
     beside: list[list[tuple[int, int]]] = [[] for _ in areas]
     for a, b in zip(one.tolist(), other.tolist(), strict=True):
         if a < b:
-            near = shapely.intersection(areas[a].boundary, shapely.buffer(areas[b], 1.2 * width))
+            near = _near(areas[a], areas[b], 1.2 * width)
             if near.length > 6 * width:
                 step = 1 if helping is None else int(_is_cut(near, helping, real))
                 beside[a].append((b, step))
@@ -112,6 +153,15 @@ def _depths(
         found = sorted(m for m in following if depths[m] < 0)
         depth += 1
     return [max(depth, 0) for depth in depths]
+
+
+def _near(one: Polygon, other: Polygon, distance: float) -> BaseGeometry:
+    """What of the edge of the one with more points lies so near to the other."""
+    if shapely.get_num_coordinates(one) < shapely.get_num_coordinates(other):
+        one, other = other, one
+    x, y, right, bottom = other.bounds
+    edge = shapely.clip_by_rect(one.boundary, x - distance, y - distance, right + distance, bottom + distance)
+    return shapely.intersection(edge, shapely.buffer(other, distance, quad_segs=3))
 
 
 def _is_cut(border: BaseGeometry, helping: Region, real: Region | None) -> bool:

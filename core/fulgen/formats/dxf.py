@@ -8,6 +8,7 @@ is turned over here. What the file says of itself is a comment (group code 999).
 from __future__ import annotations
 
 import io
+import logging
 from collections.abc import Iterator
 
 import numpy as np
@@ -21,6 +22,9 @@ from fulgen.geometry.polygons import region_of
 from fulgen.problem import Problem
 
 MILLIMETRES = 4
+
+# It says of every old file that units have no place there.
+logging.getLogger("ezdxf").setLevel(logging.ERROR)
 
 FILM, WEEDING = "FILM", "WEEDING"
 """Layers: names that R12 has room for (upper case letters, 31 at most)."""
@@ -37,7 +41,7 @@ def write_r12(drawn: DrawnSheet, tolerance: float) -> bytes:
 
 
 def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
-    document = new(version, units=MILLIMETRES)
+    document = new(version, units=MILLIMETRES if version == "R2000" else 0)
     document.layers.add(FILM, color=1)
     document.layers.add(WEEDING, color=8)
     model = document.modelspace()
