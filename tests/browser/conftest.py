@@ -15,7 +15,7 @@ expect.set_options(timeout=15_000)
 
 @pytest.fixture(scope="session")
 def server(tmp_path_factory):
-    server = Server(tmp_path_factory.mktemp("shop"))
+    server = Server(tmp_path_factory.mktemp("shop"), FULGEN_CUTTER_PACE="6")
     server.start()
     yield server
     server.stop()

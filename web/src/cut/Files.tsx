@@ -68,7 +68,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
             key={value}
             size="xs"
             variant="outline"
-            aria-label={`Save as ${label}`}
+            aria-label={`Save the sheet as ${label}`}
             loading={saving.isPending && saving.variables === value}
             onClick={() => saving.mutate(value)}
           >

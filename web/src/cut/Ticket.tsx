@@ -127,7 +127,9 @@ function Page({ name, recipe, sheets }: PageProps) {
       ))}
       <Heading>Check list</Heading>
       {[
-        ...sheets.checklist.filter((p) => p.state !== 'good' && p.about !== 'press').map((p) => `${p.what} ${p.todo}`.trim()),
+        ...sheets.checklist
+          .filter((p) => p.state !== 'good' && p.about !== 'press')
+          .map((p) => `${p.what} ${p.todo}`.trim()),
         ...STEPS,
       ].map((line) => (
         <Flex key={line} gap="2.5" py="1">
@@ -153,7 +155,12 @@ function SheetPicture({ sheets, sheet, unit, share }: PictureProps) {
   const { width_mm: wide, height_mm: high } = sheet
   return (
     <Box width={`${share * 100}%`} minWidth="200px">
-      <svg viewBox={`${-wide / 200} ${-wide / 200} ${wide * 1.01} ${high + wide / 100}`} width="100%" style={{ maxHeight: 360 }} role="img">
+      <svg
+        viewBox={`${-wide / 200} ${-wide / 200} ${wide * 1.01} ${high + wide / 100}`}
+        width="100%"
+        style={{ maxHeight: 360 }}
+        role="img"
+      >
         <title>{`${sheet.film_name}, sheet ${sheet.number}`}</title>
         <rect
           width={wide}

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useMemo } from 'react'
+import { useMemo, useRef } from 'react'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { useSettled } from '../design/settled'
 import { endStep, useDesign } from '../design/store'
@@ -33,8 +33,11 @@ export function useSheets(): SheetsView {
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 5_000,
   })
+  // While the newest plan cannot be laid out, the sheets before it stay in sight.
+  const last = useRef<{ id: string; sheets: Sheets } | null>(null)
+  if (query.data) last.current = { id, sheets: query.data }
   return {
-    sheets: query.data,
+    sheets: last.current?.id === id ? last.current.sheets : undefined,
     problem: query.error ? asProblem(query.error) : null,
     waiting: query.isFetching || settled !== asked,
   }

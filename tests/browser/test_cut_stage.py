@@ -1,0 +1,300 @@
+"""The Cut stage as a maker uses it: films and sheets, moving by hand, files, and whole jobs at the cutter."""
+
+import io
+import re
+import zipfile
+
+import pypdfium2
+import pytest
+from playwright.sync_api import expect
+
+from fulgen.cutter.blade import cut
+from fulgen.cutter.comes_off import comes_off
+from fulgen.formats.hpgl import read_strokes
+from tests.browser.bench import Bench
+from tests.browser.building import form, word
+
+BLUE, BRASS = "#1F4E6B", "#C8932B"
+
+
+class Cutting(Bench):
+    """The Cut stage of a design."""
+
+    @property
+    def copies(self):
+        return self.page.locator("[data-copy]")
+
+    def point(self, about, state=None):
+        with_state = f"[data-state={state}]" if state else ""
+        return self.page.locator(f"[data-point={about}]{with_state}")
+
+    @property
+    def strip(self):
+        return self.page.get_by_role("region", name="The cut")
+
+    def button(self, name, exact=False):
+        return self.page.get_by_role("button", name=name, exact=exact)
+
+    def type(self, label, text):
+        field = self.page.get_by_role("textbox", name=label, exact=True)
+        field.fill(text)
+        field.press("Enter")
+        return field
+
+    def is_(self, state):
+        expect(self.page.locator(f"[data-job={state}]")).to_be_visible(timeout=30_000)
+        return self
+
+    def film(self, colour):
+        return self.page.locator(f"[data-film-card='{colour}']")
+
+    def open_film(self, colour):
+        self.film(colour).get_by_role("button").first.click()
+
+    def saved_as(self, button):
+        with self.page.expect_download(timeout=60_000) as caught:
+            button.click()
+        return caught.value.suggested_filename, caught.value.path()
+
+    def place(self, n=0):
+        """Where a copy lies, as the drawing says it."""
+        return self.copies.nth(n).get_attribute("transform")
+
+
+@pytest.fixture
+def cutting(page, server):
+    """Opens a design of some parts in the Cut stage."""
+
+    def opened(*parts, **more):
+        recipe = {"format": "fulgen-recipe", "version": 7, "parts": list(parts), **more}
+        design = server.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
+        server.call("POST", "/cutter", {"do": "on"})
+        server.call("POST", "/cutter", {"do": "film"})
+        page.goto(f"/design/{design}")
+        bench = Cutting(page)
+        bench.stage("Cut")
+        expect(bench.copies.first).to_be_visible()
+        return bench
+
+    return opened
+
+
+def name(face="pacifico", **more):
+    return word("Heron", face=face, film=BLUE, join={"how": "auto", "neck_mm": 1.2}, **more)
+
+
+def disc(y=0.0):
+    return form("disc", "disc", 60.0, y=y, film=BRASS)
+
+
+class TestKitBag:
+    """An iron-on in two films, as a whole job."""
+
+    def test_mirrored_marked_cut_with_a_pause_and_a_lost_line(self, cutting, page):
+        bench = cutting(name(), disc(y=60.0), material={"name": "Iron-on film"})
+        # Iron-on film is cut from the back: the stage asks before anything else.
+        expect(bench.point("mirror", "ask")).to_contain_text("Iron-on film is cut mirrored")
+        expect(page.get_by_text("First say which is meant.")).to_be_visible()
+        bench.button("Mirror it").click()
+        expect(bench.point("mirror", "good")).to_contain_text("shiny carrier side down")
+        expect(page.get_by_text("Seen from the back, as the knife meets it").first).to_be_visible()
+        page.get_by_text("Marks by which films meet").click()
+        expect(bench.point("pieces")).to_contain_text("6 marks by which the films meet")
+        bench.open_film(BLUE)
+        page.get_by_role("textbox", name="What the film is called").fill("Deep blue")
+        page.get_by_role("textbox", name="What the film is called").blur()
+        expect(bench.film(BLUE)).to_contain_text("Deep blue")
+        bench.type("Copies", "4")
+        expect(bench.copies).to_have_count(8)
+
+        bench.button("Cut deep blue").click()
+        bench.is_("cutting")
+        bench.button("Pause", exact=True).click()
+        bench.is_("paused")
+        expect(bench.strip).to_contain_text("Nothing moves")
+        bench.button("Go on", exact=True).click()
+        bench.is_("cutting")
+        bench.button("At the cutter").click()
+        bench.button("Pull its cable").click()
+        bench.is_("lost")
+        expect(bench.strip).to_contain_text("What is cut is kept")
+        bench.button("Go on where it stopped").click()
+        outcome = page.locator("[data-outcome=kept]")
+        expect(outcome).to_be_visible(timeout=60_000)
+        # A word of one piece and three marks, four times.
+        expect(outcome).to_contain_text("Promised 16, came off 16")
+
+    def test_the_file_gives_the_pieces_and_the_right_way_round(self, cutting, page):
+        bench = cutting(word("L", film=BLUE), material={"name": "Iron-on film"}, mirror=True)
+        file, path = bench.saved_as(bench.button("Save the sheet as PLT"))
+        assert file == "Kit-bag-Blue.plt"
+        strokes = [stroke for pen, stroke in read_strokes(path.read_bytes(), file, 300.0) if pen == 1]
+        [piece] = comes_off(cut(strokes, 0.25)).pieces
+        # The upright of an L stands left; mirrored it stands right.
+        left, _, right, _ = piece.bounds
+        assert piece.centroid.x > (left + right) / 2
+
+    def test_a_ticket_and_a_note_that_warns_next_time(self, cutting, page):
+        bench = cutting(name(), material={"name": "Card"})
+        expect(bench.point("press")).to_have_count(0)
+        page.get_by_role("textbox", name="What you saw in a test").fill("Scorched at 160 °C.")
+        bench.button("Warn me next time").click()
+        expect(bench.point("press", "know")).to_contain_text("Scorched at 160 °C.")
+        bench.type("Heat for Card", "300 °F")
+        expect(page.get_by_role("textbox", name="Heat for Card")).to_have_value("149 °C (300 °F)")
+        _, path = bench.saved_as(bench.button("Ticket as PDF"))
+        text = " ".join(pypdfium2.PdfDocument(path.read_bytes())[0].get_textpage().get_text_range().split())
+        assert "Kit bag" in text
+        assert "149 °C (300 °F)" in text
+        page.get_by_role("link", name="Ticket").click()
+        ticket = page.get_by_test_id("ticket")
+        expect(ticket).to_contain_text("Heron")
+        expect(ticket).to_contain_text("Scorched at 160 °C.")
+        page.get_by_role("link", name="Back to the design").click()
+        # The next design of that material is warned, too; until the note is taken out.
+        bench = cutting(disc(), material={"name": "Card"})
+        expect(bench.point("press", "know")).to_contain_text("Scorched at 160 °C.")
+        bench.button("Take this note out").click()
+        expect(bench.point("press")).to_have_count(0)
+
+
+class TestSheets:
+    def test_copies_are_dragged_moved_by_keys_and_turned_and_undone(self, cutting, page):
+        bench = cutting(disc(), cut={"copies": 2})
+        first = bench.place()
+        box = bench.copies.first.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 40, y + 90, steps=4)
+        page.mouse.up()
+        expect(bench.copies.first).not_to_have_attribute("transform", first)
+        dragged = bench.place()
+        bench.copies.first.focus()
+        page.keyboard.press("ArrowRight")
+        expect(bench.copies.first).not_to_have_attribute("transform", dragged)
+        bench.copies.first.focus()
+        page.keyboard.press("r")
+        expect(bench.copies.first).to_have_attribute("transform", re.compile(r"rotate\(90\)"))
+        for _ in range(3):
+            page.keyboard.press("Control+z")
+        expect(bench.copies.first).to_have_attribute("transform", first)
+
+    def test_parts_over_each_other_block_the_cut_until_they_are_arranged_anew(self, cutting, page):
+        bench = cutting(disc(), cut={"copies": 2})
+        bench.copies.first.click()
+        bench.type("Middle, from left", "80 mm")
+        expect(bench.point("overlap", "blocks")).to_be_visible()
+        expect(page.get_by_text("First see to what blocks the cut.")).to_be_visible()
+        bench.button("Arrange anew").click()
+        expect(bench.point("overlap")).to_have_count(0)
+
+    def test_a_part_goes_to_a_new_sheet_and_to_that_of_another_film(self, cutting, page):
+        bench = cutting(name(), disc(y=60.0))
+        bench.page.locator(f"[data-copy^='{BRASS}']").click()
+        on = page.get_by_role("combobox", name="On which sheet")
+        on.select_option(f"{BLUE} 0")
+        expect(bench.point("guests")).to_contain_text("is cut with")
+        expect(page.locator("[data-sheet]")).to_have_count(1)
+        on.select_option(f"{BLUE} 1")
+        expect(page.locator("[data-sheet]")).to_have_count(2)
+
+    def test_close_arrangement_uses_less_film_and_is_one_step_to_undo(self, cutting, page):
+        roll = {"film": BLUE, "roll": True, "width_mm": 200.0, "height_mm": 2000.0}
+        bench = cutting(name(), cut={"copies": 8, "stocks": [roll], "turns": "half"})
+        used = page.locator("[data-used]")
+        rows = used.text_content()
+        bench.button("Closely, less film").click()
+        expect(used).not_to_have_text(rows, timeout=30_000)
+        assert int(used.text_content().split()[0]) > int(rows.split()[0])
+        expect(bench.point("overlap")).to_have_count(0)
+        page.keyboard.press("Control+z")
+        expect(used).to_have_text(rows)
+
+    def test_a_sheet_too_small_says_what_would_fit_and_nothing_is_lost(self, cutting, page):
+        bench = cutting(disc())
+        bench.open_film(BRASS)
+        bench.type("Width", "50 mm")
+        expect(bench.problem).to_contain_text("60.0 mm × 60.0 mm")
+        expect(bench.problem).to_contain_text("make it 40.0 mm wide")
+        bench.type("Width", "0")
+        expect(bench.problem).to_contain_text("0 × 300 mm cannot be cut")
+        bench.type("Width", "7in")
+        expect(bench.problem).to_have_count(0)
+        bench.type("Margin", "200 mm")
+        expect(bench.problem).to_contain_text("leave nothing")
+        bench.type("Margin", "5 mm")
+        expect(bench.problem).to_have_count(0)
+        bench.type("Copies", "501")
+        expect(page.get_by_text("Type a whole number from 1 to 500.")).to_be_visible()
+        expect(bench.copies).to_have_count(1)
+
+
+class TestFiles:
+    def test_every_kind_is_handed_out(self, cutting, page):
+        bench = cutting(name())
+        for kind, starts in (("SVG", b"<?xml"), ("DXF", b"999"), ("PDF", b"%PDF"), ("EPS", b"%!PS"),
+                             ("PLT", b"IN;"), ("PNG", b"\x89PNG")):  # fmt: skip
+            file, path = bench.saved_as(bench.button(f"Save the sheet as {kind}", exact=True))
+            assert path.read_bytes().startswith(starts), file
+
+    def test_all_as_one_archive(self, cutting, page):
+        bench = cutting(name(), disc(y=60.0))
+        page.get_by_role("combobox", name="Files of").select_option("all")
+        file, path = bench.saved_as(bench.button("All as ZIP"))
+        assert file == "Kit-bag.zip"
+        names = zipfile.ZipFile(io.BytesIO(path.read_bytes())).namelist()
+        assert {"Kit-bag-Blue.plt", "Kit-bag-Gold.svg", "Kit-bag-ticket.pdf"} <= set(names)
+
+    def test_what_is_not_ready_is_not_handed_out(self, cutting, page):
+        bench = cutting(name(face="allura", width=20.0))
+        expect(bench.point("findings", "blocks")).to_be_visible()
+        bench.button("Save the sheet as SVG").click()
+        expect(bench.problem.last).to_contain_text("to be repaired")
+        bench.button("To the Check stage").click()
+        expect(page.get_by_test_id("verdict")).to_be_visible()
+
+
+class TestMachine:
+    def test_a_profile_is_the_shops_own_and_goes_back(self, cutting, page):
+        bench = cutting(disc())
+        bench.button("Its profile").click()
+        bench.type("Blade offset †", "0.4 mm")
+        back = bench.button("Back to the usual values")
+        expect(back).to_be_visible()
+        page.reload()
+        bench.stage("Cut")
+        bench.button("Its profile").click()
+        field = page.get_by_role("textbox", name="Blade offset †")
+        expect(field).to_have_value("0.4 mm")
+        back.click()
+        expect(field).to_have_value("0.25 mm")
+
+    def test_a_cutter_that_is_off_and_film_that_ends(self, cutting, page):
+        bench = cutting(disc(), cut={"copies": 4})
+        bench.button("At the cutter").click()
+        bench.button("Switch it off").click()
+        expect(page.locator("[data-cutter=off]")).to_be_visible()
+        bench.button("Cut gold").click()
+        expect(bench.problem.first).to_contain_text("The cutter is switched off.")
+        bench.button("Switch it on").click()
+        expect(page.locator("[data-cutter=ready]")).to_be_visible()
+        bench.type("Film ends after", "20 mm")
+        bench.button("Let the film end").click()
+        bench.button("Cut gold").click()
+        bench.is_("no-film")
+        bench.button("Cut it anew").click()
+        expect(page.locator("[data-outcome=kept]")).to_contain_text("Promised 4, came off 4", timeout=60_000)
+
+    def test_a_stopped_job_is_kept_and_goes_on_after_a_reload(self, cutting, page):
+        bench = cutting(disc(), cut={"copies": 9})
+        bench.button("Cut gold").click()
+        bench.is_("cutting")
+        bench.button("Stop", exact=True).click()
+        bench.is_("stopped")
+        page.reload()
+        bench.stage("Cut")
+        bench.is_("stopped")
+        bench.button("Go on where it stopped").click()
+        expect(page.locator("[data-outcome=kept]")).to_be_visible(timeout=60_000)
+        expect(page.locator("[data-kept=done]")).to_have_count(1)
