@@ -676,7 +676,7 @@ def _cut(options: argparse.Namespace) -> int:
         motifs, abouts, stops = _motifs(options)
         if stops:
             return BLOCKED
-        plan = CutPlan(copies=options.copies, boxes=options.boxes)
+        plan = CutPlan(boxes=options.boxes)
         laid_sheets = laid_out(motifs, lambda _film: sheet, plan)
         if options.nest:
             by_film = {film: [m for s in laid_sheets if s.film == film for m in s.motifs]
@@ -754,7 +754,7 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
                 f"fulgen: {path.name} {said}, and {recipe.material.name} is cut {usual}: make sure.",
                 file=sys.stderr,
             )
-        motifs += motifs_of(path.stem, evaluation, recipe.cut)
+        motifs += motifs_of(path.stem, evaluation, recipe.cut, options.copies)
         abouts[path.stem] = about_of(path.stem, evaluation)
     return motifs, abouts, stops
 

@@ -11,7 +11,7 @@ from designs.faces import face_of
 from designs.jobs import MOST_JOBS, instructions
 from designs.models import CutJob, Design
 from designs.ticket import ticket_pdf
-from fulgen.formats.drawn_sheet import DrawnSheet, about_of, drawn_sheet
+from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
 from fulgen.formats.names import safe_names
 from fulgen.formats.sheet_files import Written, cut_file, write_file
 from fulgen.problem import Problem
@@ -20,7 +20,7 @@ from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored
 from fulgen.sheet.checklist import Point, checklist, film_name, material_of
 from fulgen.sheet.machines import FileKind
-from fulgen.sheet.plan import sheets_of
+from fulgen.sheet.plan import Other, sheets_of
 from fulgen.sheet.sheets import LaidSheet
 
 
@@ -31,13 +31,15 @@ class Made:
         self.name = name.strip() or "Lettering"
         self.evaluation: Evaluation = evaluate(recipe, face_of).whole()
         self.machine = shop.machine_named(recipe.cut.machine)
-        self.sheets: list[LaidSheet] = sheets_of(self.name, self.evaluation)
+        self.others, self.missing = _others(recipe)
+        self.sheets: list[LaidSheet] = sheets_of(self.name, self.evaluation, self.others)
         if not self.sheets:
             raise Problem("no-letters", "There is nothing to cut yet.", "Type a word, or add a shape.")
 
     @cached_property
     def checklist(self) -> list[Point]:
-        return checklist(self.evaluation, self.sheets, self.machine)
+        found = checklist(self.evaluation, self.sheets, self.machine, self.others)
+        return [*self.missing, *found]
 
     def number_of(self, index: int) -> tuple[int, int]:
         """Which sheet of its film it is, and of how many."""
@@ -57,7 +59,9 @@ class Made:
     def drawn(self, index: int) -> DrawnSheet:
         sheet = self.sheets[index]
         film = film_name(self.evaluation, sheet.film)
-        about = replace(about_of(self.name, self.evaluation), film=film, material=self.material(index))
+        abouts = [about_of(self.name, self.evaluation)]
+        abouts += [about_of(other.name, other.evaluation) for other in self.others]
+        about = replace(about_all(abouts, film), material=self.material(index))
         return drawn_sheet(self.file_names()[index], sheet.job(self.machine), about)
 
     def material(self, index: int) -> str:
@@ -122,6 +126,24 @@ class Made:
         old = CutJob.objects.values_list("pk", flat=True)[MOST_JOBS:]
         CutJob.objects.filter(pk__in=list(old)).delete()
         return kept
+
+
+def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
+    """The designs that are cut from the same sheets, and a word about those that cannot be."""
+    found, missing = [], []
+    for also in recipe.cut.also:
+        design = Design.objects.filter(pk=also.design, deleted=None).first()
+        if design is None:
+            what = "A design that was on these sheets is not on the shelf any more."
+            missing.append(Point("know", "others", what, "Take it off the sheets below."))
+            continue
+        try:
+            evaluation = evaluate(read_stored(design.recipe), face_of).whole()
+        except Problem as problem:
+            missing.append(Point("blocks", "others", f"{design.name}: {problem.what}", problem.todo))
+        else:
+            found.append(Other(also.design, design.name, also.copies, evaluation))
+    return found, missing
 
 
 def half_done(design: Design, film: str) -> CutJob:

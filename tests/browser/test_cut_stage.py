@@ -199,6 +199,18 @@ class TestSheets:
         on.select_option(f"{BLUE} 1")
         expect(page.locator("[data-sheet]")).to_have_count(2)
 
+    def test_another_design_of_the_shelf_shares_the_sheets(self, cutting, page, server):
+        server.design("Tern", name="Tern, tag", film=BLUE, face={"family": "pacifico"})
+        bench = cutting(name())
+        bench.button("Other designs on these sheets").click()
+        page.get_by_role("combobox", name="Another design on these sheets").select_option(label="Tern, tag")
+        expect(bench.copies).to_have_count(2)
+        bench.type("Copies of Tern, tag", "5")
+        expect(bench.copies).to_have_count(6)
+        expect(page.locator("[data-sheet]")).to_have_count(1)
+        bench.button("Take Tern, tag off these sheets").click()
+        expect(bench.copies).to_have_count(1)
+
     def test_close_arrangement_uses_less_film_and_is_one_step_to_undo(self, cutting, page):
         roll = {"film": BLUE, "roll": True, "width_mm": 200.0, "height_mm": 2000.0}
         bench = cutting(name(), cut={"copies": 8, "stocks": [roll], "turns": "half"})

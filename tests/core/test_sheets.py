@@ -1,6 +1,7 @@
 """Sheets: designs laid on them in rows, what is refused, and how they are cut."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -23,7 +24,7 @@ SHEET = Sheet(300, 200)
 
 
 def laid_out(motifs, sheet, copies=1, **plan):
-    return laid_out_by(motifs, lambda _film: sheet, CutPlan(copies=copies, **plan))
+    return laid_out_by([replace(m, copies=copies) for m in motifs], lambda _film: sheet, CutPlan(**plan))
 
 
 def motif(width=50.0, height=20.0, film="#A00000", design="a"):

@@ -92,6 +92,27 @@ class TestSheets:
         assert len(sheets(api, HEART, other, stocks=[stock(width_mm=500.0)])["sheets"][0]["laid"]) == 1
         assert len(sheets(api, HEART, other, together=False)["sheets"][0]["laid"]) == 2
 
+    def test_other_designs_are_cut_from_the_same_sheets(self, api):
+        _, other = api.post("/designs", {"name": "Brass disc", "recipe": recipe(DISC)})
+        _, gone = api.post("/designs", {"name": "Gone", "recipe": recipe(DISC)})
+        _, thin = api.post("/designs", {"name": "Thin", "recipe": recipe({
+            "id": "a", "text": "Heron", "face": {"family": "allura"},
+            "size": {"measure": "capitals", "mm": 4.0},
+        })})  # fmt: skip
+        api.call("DELETE", f"/designs/{gone['id']}", "")
+        also = [{"design": other["id"], "copies": 3}]
+        told = sheets(api, HEART, also=also)
+        assert [(s["film"], len(s["laid"])) for s in told["sheets"]] == [("#8C2F39", 1), ("#C8932B", 3)]
+        assert {m["name"] for m in told["motifs"]} == {"Tag", "Brass disc"}
+        assert points(told, "others") == []
+        told = sheets(api, HEART, also=[*also, {"design": gone["id"]}, {"design": thin["id"]}])
+        assert [point[0] for point in points(told, "others")] == ["blocks", "know"]
+        status, nested = api.post("/cut/nest", {"name": "Tag", "recipe": recipe(HEART, also=also)})
+        assert status == 200
+        assert {row["design"] for row in nested["cut"]["laid"]} == {"", other["id"]}
+        status, _ = api.post("/cut/file", {"name": "Tag", "recipe": nested})
+        assert status == 200
+
     def laid(self, **more):
         return {"film": "#8C2F39", "part": "", "copy": 0, "onto": "#8C2F39", "sheet": 0, **more}
 

@@ -18,6 +18,7 @@ MOST_COPIES = 500
 MOST_STOCKS = 40
 MOST_LAID = 2_000
 MOST_SHEETS = 200
+MOST_OTHERS = 60
 
 MOST_MM = 20_000.0
 """No sheet or length of a roll is longer."""
@@ -25,6 +26,8 @@ MOST_MM = 20_000.0
 Side = Annotated[float, Field(strict=True, ge=0.0, le=MOST_MM)]
 Room = Annotated[float, Field(strict=True, ge=0.0, le=1000.0)]
 OnSheet = Annotated[float, Field(strict=True, ge=-MOST_MM, le=MOST_MM)]
+
+DesignId = Annotated[str, Field(pattern=r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")]
 
 Turns = Literal["none", "half", "quarter", "any"]
 """How parts may be turned to save film: a half turn keeps the grain."""
@@ -52,9 +55,20 @@ class Stock:
 
 
 @dataclass(frozen=True)
+class Also:
+    """Another design of the shelf that is cut from the same sheets, by its id, and how many of it."""
+
+    __pydantic_config__ = STRICT
+
+    design: DesignId
+    copies: Annotated[int, Field(ge=1, le=MOST_COPIES), WHOLE] = 1
+
+
+@dataclass(frozen=True)
 class Laid:
     """Where a hand, or the nesting, laid a copy of a part: part is "" for all of a film of the design, or the
-    first part of what is welded together; sheets count from 0; turn is in degrees clockwise."""
+    first part of what is welded together; sheets count from 0; turn is in degrees clockwise; design is "" for
+    this one, or that of another on the same sheets."""
 
     __pydantic_config__ = STRICT
 
@@ -66,13 +80,15 @@ class Laid:
     x: OnSheet
     y: OnSheet
     turn: Annotated[float, Field(strict=True, ge=-360.0, le=360.0)] = 0.0
+    design: DesignId | Literal[""] = ""
 
 
 @dataclass(frozen=True)
 class CutPlan:
     """How a design is cut: copies, the room between them, whether the parts of a film keep their place to
     each other, how they may be turned, what helps weeding, whether films get marks by which they meet,
-    whether the maker knows that the mirror is not as the material is usually cut, and the machine."""
+    whether the maker knows that the mirror is not as the material is usually cut, the machine, and the
+    other designs on the same sheets."""
 
     __pydantic_config__ = STRICT
 
@@ -88,6 +104,7 @@ class CutPlan:
     machine: Annotated[str, Field(min_length=1, max_length=60)] = "Drag knife"
     stocks: Annotated[tuple[Stock, ...], Field(max_length=MOST_STOCKS)] = ()
     laid: Annotated[tuple[Laid, ...], Field(max_length=MOST_LAID)] = ()
+    also: Annotated[tuple[Also, ...], Field(max_length=MOST_OTHERS)] = ()
 
     def stock(self, film: str) -> Stock:
         """What a film is; as usual where nothing is said."""

@@ -17,6 +17,7 @@ from fulgen.joining.materials import Material, material
 from fulgen.readiness.findings import blocking, findings
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.machines import Machine
+from fulgen.sheet.plan import Other
 from fulgen.sheet.sheets import LaidSheet
 from fulgen.units import show_length
 
@@ -48,10 +49,13 @@ def material_of(evaluation: Evaluation, film: str) -> Material:
     return material(recipe.cut.stock(film).material or recipe.material.name)
 
 
-def checklist(evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machine) -> list[Point]:
+def checklist(
+    evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machine, others: Sequence[Other] = ()
+) -> list[Point]:
     """All that is to be known before the knife goes down, what blocks first."""
     found = [
         *_repairs(evaluation),
+        *_of_others(evaluation, others),
         *_promises(sheets),
         *_mirrors(evaluation, sheets),
         *_guests(evaluation, sheets),
@@ -73,6 +77,20 @@ def _repairs(evaluation: Evaluation) -> Iterator[Point]:
         lines = len(evaluation.lines)
         says = "1 line is drawn or scored" if lines == 1 else f"{lines} lines are drawn or scored"
         yield Point("know", "lines", f"{says}, and not cut.")
+
+
+def _of_others(evaluation: Evaluation, others: Sequence[Other]) -> Iterator[Point]:
+    for other in others:
+        count = len(blocking(findings(other.evaluation)))
+        if count:
+            things = "1 thing is" if count == 1 else f"{count} things are"
+            what = f"In {other.name} {things} to be repaired."
+            yield Point(
+                "blocks", "others", what, "Open it and see its Check stage, or take it off the sheets."
+            )
+        if other.evaluation.recipe.mirror != evaluation.recipe.mirror:
+            is_so = "is" if other.evaluation.recipe.mirror else "is not"
+            yield Point("know", "others", f"{other.name} {is_so} mirrored, unlike this design.")
 
 
 def _promises(sheets: Sequence[LaidSheet]) -> Iterator[Point]:

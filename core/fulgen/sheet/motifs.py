@@ -8,7 +8,7 @@ every film's motif, at the same places.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 import shapely
@@ -30,13 +30,16 @@ _BESIDE_MM = 4.0
 
 @dataclass(frozen=True, eq=False)
 class Motif:
-    """What is cut from one film of a design, or one part of it: its shape and the marks that go with it, both
-    as they are cut, and the places on it where no cut should start (N, 2)."""
+    """What is cut from one film of a design, or one part of it, and how often; origin is the design's id,
+    where it is another than that whose sheets they are. Its shape and the marks that go with it, both as they
+    are cut, and the places on it where no cut should start (N, 2)."""
 
     design: str
     film: str
     shape: Shape
     part: str = ""
+    origin: str = ""
+    copies: int = 1
     marks: Shape = field(default_factory=Shape.empty)
     keep_off: Floats = field(default_factory=lambda: np.zeros((0, 2)))
 
@@ -61,30 +64,28 @@ def together(shapes: list[Shape]) -> Shape:
     return Shape(Outline.joined(s.outline for s in shapes), region, tolerance)
 
 
-def motifs_of(design: str, evaluation: Evaluation, plan: CutPlan) -> list[Motif]:
-    """What a design cuts from its films: mirrored where it says so.
+def motifs_of(
+    design: str, evaluation: Evaluation, plan: CutPlan, copies: int | None = None, origin: str = ""
+) -> list[Motif]:
+    """What a design cuts from its films, as the plan of the sheets has it: mirrored where the design says so.
 
     Raises Problem while a part of it cannot be made.
     """
     seen = Placement(flip=evaluation.recipe.mirror)
     films = evaluation.whole().films
+    many = plan.copies if copies is None else copies
     joints = np.array([end for seam in evaluation.seams for end in seam.ends]).reshape(-1, 2)
     keep_off = seen.points(joints) if len(joints) else joints
+    whole = partial(Motif, design, origin=origin, copies=many, keep_off=keep_off)
     if not plan.together:
-        return [
-            Motif(design, film.colour, seen.shape(cluster.shape), cluster.members[0].id, keep_off=keep_off)
-            for film in films
-            for cluster in film.clusters
-            if cluster.shape
-        ]
+        clusters = [(film.colour, cluster) for film in films for cluster in film.clusters if cluster.shape]
+        return [whole(film, seen.shape(one.shape), one.members[0].id) for film, one in clusters]
     marks = Shape.empty()
     shapes = [seen.shape(film.shape) for film in films]
     if plan.marks and shapes:
         marks = marks_around(measure.box(Outline.joined(shape.outline for shape in shapes)))
     return [
-        Motif(design, film.colour, shape, marks=marks, keep_off=keep_off)
-        for film, shape in zip(films, shapes, strict=True)
-        if shape
+        whole(film.colour, shape, marks=marks) for film, shape in zip(films, shapes, strict=True) if shape
     ]
 
 

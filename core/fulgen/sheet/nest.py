@@ -57,8 +57,8 @@ def nested(
             raise _not_found()
         taken = _as_many_as_fit(left, usable, sheet.spacing_mm, turns, seconds)
         sheets.append(taken)
-        placed = {(one.motif.film, one.motif.part, one.copy) for one in taken}
-        left = [one for one in left if (one.motif.film, one.motif.part, one.copy) not in placed]
+        placed = {(id(one.motif), one.copy) for one in taken}
+        left = [one for one in left if (id(one.motif), one.copy) not in placed]
     return sheets
 
 

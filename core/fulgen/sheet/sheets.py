@@ -257,19 +257,19 @@ def laid_out(
     plan: CutPlan = _ONE_OF_EACH,
     unit: Unit = "mm",
 ) -> list[LaidSheet]:
-    """The motifs, so many copies of each as the plan asks for, on as many sheets of their films as they need:
+    """The motifs, each as often as it asks for, on as many sheets of their films as they need:
     where the plan says that they lie; the others in rows below, the highest first, each in the first row that
     has room (first fit of decreasing height; Coffman, Garey, Johnson and Tarjan, 1980).
 
     Raises Problem "no-sheet", "no-room" for a motif that fits on no sheet, "too-many-copies".
     """
-    look_at_copies(plan, len(motifs))
-    by_hand = {(laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
+    look_at_copies(motifs)
+    by_hand = {(laid.design, laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
     wanted: dict[str, list[tuple[Motif, int, Laid | None]]] = {}
     for motif in motifs:
         onto = (plan.stock(motif.film).onto or motif.film).upper()
-        for copy in range(plan.copies):
-            laid = by_hand.get((motif.film, motif.part, copy))
+        for copy in range(motif.copies):
+            laid = by_hand.get((motif.origin, motif.film, motif.part, copy))
             wanted.setdefault(laid.onto.upper() if laid else onto, []).append((motif, copy, laid))
     sheets: list[LaidSheet] = []
     for film, own in wanted.items():
@@ -288,13 +288,15 @@ def laid_out(
     return sheets
 
 
-def look_at_copies(plan: CutPlan, motifs: int) -> None:
+def look_at_copies(motifs: Sequence[Motif]) -> None:
     """Raises Problem "too-many-copies" for more than is laid out at once."""
-    if not 1 <= plan.copies <= MOST_COPIES or plan.copies * motifs > MOST_LAID:
+    most = max((motif.copies for motif in motifs), default=1)
+    least = min((motif.copies for motif in motifs), default=1)
+    if not (least >= 1 and most <= MOST_COPIES and sum(motif.copies for motif in motifs) <= MOST_LAID):
         raise Problem(
             "too-many-copies",
-            f"{plan.copies} copies cannot be cut at once.",
-            f"Ask for 1 to {min(MOST_COPIES, MOST_LAID // max(1, motifs))}.",
+            f"{most if most > 1 else least} copies cannot be cut at once.",
+            f"Ask for 1 to {min(MOST_COPIES, MOST_LAID // max(1, len(motifs)))}.",
             "copies",
         )
 

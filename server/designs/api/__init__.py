@@ -6,6 +6,9 @@ building     shapes to choose from, what operations would leave, and edges to po
 artwork      drawings read from files
 findings     what the check finds, and remedies
 bars, letters, touch_ups   what is laid and changed on the work by hand
+cutting      sheets, files, tickets, and jobs made ready
+jobs         the cutter, and what it is sent
+shop         machines, and notes on pressing
 faces, shapes, materials   what there is to choose from
 
 Calls about the work keep nothing: the browser sends the whole recipe. Places are on the work, never mirrored:

@@ -17,7 +17,6 @@ from pydantic import Field
 from designs import shelf
 from designs.api.values import AnyRecipe, PointOut, Problems, answered
 from designs.cutting import Made
-from designs.faces import face_of
 from designs.models import PressTest
 from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.names import safe_names
@@ -25,10 +24,10 @@ from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE
 from fulgen.geometry.outline import LINE, MOVE, Floats, Outline
 from fulgen.geometry.paths import path_data
-from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import film_name, material_of, side_up
 from fulgen.sheet.machines import FileKind, Machine
+from fulgen.sheet.motifs import Motif
 from fulgen.sheet.plan import nested_closely
 
 router = Router(tags=["cutting"])
@@ -51,6 +50,8 @@ class MotifOut(Schema):
     and the box around that."""
 
     key: str
+    design: str
+    name: str
     film: str
     part: str
     d: str
@@ -126,11 +127,12 @@ def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
     motifs: dict[str, MotifOut] = {}
     for sheet in made.sheets:
         for laid in sheet.motifs:
-            key = f"{laid.motif.film} {laid.motif.part}"
+            key = _key(laid.motif)
             if key not in motifs:
                 x, y = laid.motif.middle
                 motifs[key] = MotifOut(
-                    key=key, film=laid.motif.film, part=laid.motif.part,
+                    key=key, design=laid.motif.origin, name=laid.motif.design, film=laid.motif.film,
+                    part=laid.motif.part,
                     d=path_data(laid.motif.whole.outline.placed(-x, -y)),
                     width=laid.motif.box.width, height=laid.motif.box.height,
                 )  # fmt: skip
@@ -166,6 +168,10 @@ def _warnings(materials: set[str]) -> list[CheckPoint]:
     ]
 
 
+def _key(motif: Motif) -> str:
+    return f"{motif.origin} {motif.film} {motif.part}"
+
+
 def _sheet(made: Made, index: int) -> SheetOut:
     sheet = made.sheets[index]
     job = sheet.job(made.machine)
@@ -184,7 +190,7 @@ def _sheet(made: Made, index: int) -> SheetOut:
         margin_mm=sheet.sheet.margin_mm,
         laid=[
             LaidOut(
-                motif=f"{laid.motif.film} {laid.motif.part}", copy_number=laid.copy,
+                motif=_key(laid.motif), copy_number=laid.copy,
                 x=laid.x, y=laid.y, turn=laid.turn, number=n,
             )
             for laid, n in zip(sheet.motifs, job.numbers, strict=True)
@@ -211,8 +217,8 @@ def line_data(points: Floats, decimals: int = 2) -> str:
 @router.post("/cut/nest", response={200: Recipe, **Problems}, operation_id="nestClosely")
 def nest_closely(request: HttpRequest, wanted: CutIn) -> Recipe:
     """The recipe with all that is cut arranged to use little film."""
-    evaluation = evaluate(wanted.recipe, face_of).whole()
-    return nested_closely(wanted.name, evaluation, NEST_S)
+    made = Made(wanted.name, wanted.recipe)
+    return nested_closely(made.name, made.evaluation, NEST_S, made.others)
 
 
 class FileIn(CutIn):

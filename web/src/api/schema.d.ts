@@ -1116,6 +1116,19 @@ export interface components {
             faces: string[];
         };
         /**
+         * Also
+         * @description Another design of the shelf that is cut from the same sheets, by its id, and how many of it.
+         */
+        Also: {
+            /** Design */
+            design: string;
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+        };
+        /**
          * Anchor
          * @description A point of a place, from the origin of what is meant and in shares of its size: on a letter as the face
          *     draws it, in shares of the face's size. ``of`` is what was to be seen there when the anchor was laid: a
@@ -1581,7 +1594,8 @@ export interface components {
          * CutPlan
          * @description How a design is cut: copies, the room between them, whether the parts of a film keep their place to
          *     each other, how they may be turned, what helps weeding, whether films get marks by which they meet,
-         *     whether the maker knows that the mirror is not as the material is usually cut, and the machine.
+         *     whether the maker knows that the mirror is not as the material is usually cut, the machine, and the
+         *     other designs on the same sheets.
          */
         CutPlan: {
             /**
@@ -1646,6 +1660,11 @@ export interface components {
              * @default []
              */
             laid: components["schemas"]["Laid"][];
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Also"][];
         };
         /**
          * DesignOut
@@ -1936,7 +1955,8 @@ export interface components {
         /**
          * Laid
          * @description Where a hand, or the nesting, laid a copy of a part: part is "" for all of a film of the design, or the
-         *     first part of what is welded together; sheets count from 0; turn is in degrees clockwise.
+         *     first part of what is welded together; sheets count from 0; turn is in degrees clockwise; design is "" for
+         *     this one, or that of another on the same sheets.
          */
         Laid: {
             /** Film */
@@ -1958,6 +1978,11 @@ export interface components {
              * @default 0
              */
             turn: number;
+            /**
+             * Design
+             * @default
+             */
+            design: string | "";
         };
         /**
          * LetterChange
@@ -2528,7 +2553,8 @@ export interface components {
              *       "mirror_known": false,
              *       "machine": "Drag knife",
              *       "stocks": [],
-             *       "laid": []
+             *       "laid": [],
+             *       "also": []
              *     }
              */
             cut: components["schemas"]["CutPlan"];
@@ -2932,6 +2958,7 @@ export interface components {
              *         "name": "Adhesive film"
              *       },
              *       "cut": {
+             *         "also": [],
              *         "boxes": "none",
              *         "clearance_mm": 2,
              *         "copies": 1,
@@ -4199,6 +4226,10 @@ export interface components {
         MotifOut: {
             /** Key */
             key: string;
+            /** Design */
+            design: string;
+            /** Name */
+            name: string;
             /** Film */
             film: string;
             /** Part */

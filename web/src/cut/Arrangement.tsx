@@ -9,6 +9,7 @@ import { Row } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Toggle } from '../fields/Toggle'
 import { TypedField, within } from '../fields/TypedField'
+import { Others } from './Others'
 import type { CutPlan } from './plan'
 import { editPlan } from './useSheets'
 
@@ -58,6 +59,7 @@ export function Arrangement() {
         Parts lie apart from each other
       </Toggle>
       <Closely plan={plan} />
+      <Others />
     </>
   )
 }

@@ -3,7 +3,7 @@ import { RotateCw } from 'lucide-react'
 import { useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Row, Section } from '../fields/Panel'
-import { copyKey, type Move, motifOf, moved, type Sheets } from './plan'
+import { copyKey, laidAsShown, type Move, motifOf, type Sheets } from './plan'
 import { chooseCopy, chooseSheet, useCut } from './store'
 import { editPlan } from './useSheets'
 
@@ -15,7 +15,7 @@ export function ChosenCopy({ sheets }: { sheets: Sheets }) {
   const laid = sheet?.laid.find((one) => copyKey(one) === chosen)
   const motif = laid && motifOf(sheets, laid)
   if (!chosen || !sheet || !laid || !motif) return null
-  const move = (to: Move) => editPlan({ laid: moved(sheets, chosen, to) })
+  const move = (to: Move) => editPlan({ laid: laidAsShown(sheets, chosen, to) })
   const films = [...new Map(sheets.sheets.map((s) => [s.film, s]))]
   return (
     <Section title="The chosen part">

@@ -14,7 +14,7 @@ import { KNIFE_INK, PIECE_TINTS } from '../theme'
 import { usePanAndPinch, useWheelZoom } from '../workbench/ground'
 import { Rulers } from '../workbench/Rulers'
 import { seenBox, useView } from '../workbench/view'
-import { copyKey, type LaidMotif, motifOf, moved, type Sheet, type Sheets, spread } from './plan'
+import { copyKey, type LaidMotif, laidAsShown, motifOf, type Sheet, type Sheets, spread } from './plan'
 import { chooseCopy, chooseSheet, useCut } from './store'
 import { type Job, type JobAtWork, jobOf, useJobs, useLines, useWatched } from './useJobs'
 import { editPlan, useSheet } from './useSheets'
@@ -224,7 +224,9 @@ function Copy({ sheets, sheet, index, laid, scale, places, tint }: CopyProps) {
     })
     const to = sheets.sheets[over] ?? sheet
     const at = places[over === -1 ? index : over] ?? { x: 0, y: 0 }
-    editPlan({ laid: moved(sheets, key, { onto: to.film, sheet: to.number - 1, x: x - at.x, y: y - at.y }) })
+    editPlan({
+      laid: laidAsShown(sheets, key, { onto: to.film, sheet: to.number - 1, x: x - at.x, y: y - at.y }),
+    })
     if (over !== -1) chooseSheet(over)
   }
   function onKeyDown(event: KeyboardEvent) {
@@ -239,11 +241,11 @@ function Copy({ sheets, sheet, index, laid, scale, places, tint }: CopyProps) {
       event.stopPropagation()
       const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1
       editPlan({
-        laid: moved(sheets, key, { x: laid.x + way[0] * step, y: laid.y + way[1] * step }),
+        laid: laidAsShown(sheets, key, { x: laid.x + way[0] * step, y: laid.y + way[1] * step }),
       })
     } else if (event.key.toLowerCase() === 'r') {
       event.preventDefault()
-      editPlan({ laid: moved(sheets, key, { turn: (laid.turn + (event.shiftKey ? 270 : 90)) % 360 }) })
+      editPlan({ laid: laidAsShown(sheets, key, { turn: (laid.turn + (event.shiftKey ? 270 : 90)) % 360 }) })
     }
   }
   const at = { x: (laid.x + (by?.dx ?? 0)) * scale, y: (laid.y + (by?.dy ?? 0)) * scale }
@@ -252,7 +254,7 @@ function Copy({ sheets, sheet, index, laid, scale, places, tint }: CopyProps) {
     <g
       role="button"
       tabIndex={0}
-      aria-label={`Copy ${laid.copy_number + 1}, number ${laid.number} to be free. Arrow keys move it, R turns it.`}
+      aria-label={`${motif.name}, copy ${laid.copy_number + 1}, number ${laid.number} to be free. Arrow keys move it, R turns it.`}
       aria-pressed={chosen}
       data-copy={key}
       transform={`translate(${at.x} ${at.y}) rotate(${laid.turn}) scale(${scale})`}

@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest'
 import { NO_RECIPE } from '../design/recipe'
 import {
   laidAsShown,
-  moved,
   parseDegrees,
   type Sheets,
   showDegrees,
@@ -14,7 +13,7 @@ import {
 
 const RED = '#AA0000'
 const laid = (copy_number: number, x: number) => ({
-  motif: `${RED} part-1`,
+  motif: ` ${RED} part-1`,
   copy_number,
   x,
   y: 20,
@@ -27,7 +26,9 @@ const sheet = (number: number, ...rows: ReturnType<typeof laid>[]) => ({
   laid: rows,
 })
 const SHEETS = {
-  motifs: [{ key: `${RED} part-1`, film: RED, part: 'part-1', d: '', width: 10, height: 10 }],
+  motifs: [
+    { key: ` ${RED} part-1`, design: '', name: '', film: RED, part: 'part-1', d: '', width: 10, height: 10 },
+  ],
   sheets: [sheet(1, laid(0, 10), laid(1, 30)), sheet(2, laid(2, 10))],
 } as unknown as Sheets
 
@@ -53,7 +54,7 @@ describe('what a film is', () => {
 
 describe('moving by hand', () => {
   it('keeps everything else where it is shown', () => {
-    const now = moved(SHEETS, `${RED} part-1 1`, { sheet: 1, x: 44, y: 55 })
+    const now = laidAsShown(SHEETS, ` ${RED} part-1 1`, { sheet: 1, x: 44, y: 55 })
     expect(now.map(({ copy, sheet, x, y }) => [copy, sheet, x, y])).toEqual([
       [0, 0, 10, 20],
       [1, 1, 44, 55],
@@ -62,7 +63,7 @@ describe('moving by hand', () => {
   })
 
   it('onto the sheets of another film', () => {
-    const [first] = moved(SHEETS, `${RED} part-1 0`, { onto: '#00AA00', sheet: 0 })
+    const [first] = laidAsShown(SHEETS, ` ${RED} part-1 0`, { onto: '#00AA00', sheet: 0 })
     expect(first).toMatchObject({ film: RED, onto: '#00AA00', sheet: 0 })
   })
 })

@@ -42,20 +42,6 @@ export const copyKey = (laid: Pick<LaidMotif, 'motif' | 'copy_number'>) => `${la
 export const motifOf = (sheets: Sheets, laid: LaidMotif): Motif | undefined =>
   sheets.motifs.find((motif) => motif.key === laid.motif)
 
-/** Everything where it lies now, as laid by hand. */
-export function laidAsShown(sheets: Sheets): Laid[] {
-  return sheets.sheets.flatMap((sheet) =>
-    sheet.laid.flatMap((laid) => {
-      const motif = motifOf(sheets, laid)
-      if (!motif) return []
-      const { x, y, turn, copy_number: copy } = laid
-      return [
-        { film: motif.film, part: motif.part, copy, onto: sheet.film, sheet: sheet.number - 1, x, y, turn },
-      ]
-    }),
-  )
-}
-
 /** Where something is moved to: another place or turn, or another sheet; one beyond the last of a film is new. */
 export interface Move {
   onto?: string
@@ -65,12 +51,17 @@ export interface Move {
   turn?: number
 }
 
-/** Everything where it lies, but one copy, which is moved. */
-export function moved(sheets: Sheets, key: string, move: Move): Laid[] {
-  const [film = '', part = ''] = key.split(' ')
-  const copy = Number(key.slice(key.lastIndexOf(' ') + 1))
-  return laidAsShown(sheets).map((laid) =>
-    same(laid.film, film) && laid.part === part && laid.copy === copy ? { ...laid, ...move } : laid,
+/** Everything where it lies now, as laid by hand; but one copy, by its key, that is moved. */
+export function laidAsShown(sheets: Sheets, key = '', move: Move = {}): Laid[] {
+  return sheets.sheets.flatMap((sheet) =>
+    sheet.laid.flatMap((laid) => {
+      const motif = motifOf(sheets, laid)
+      if (!motif) return []
+      const { design, film, part } = motif
+      const { x, y, turn, copy_number: copy } = laid
+      const here = { design, film, part, copy, onto: sheet.film, sheet: sheet.number - 1, x, y, turn }
+      return [copyKey(laid) === key ? { ...here, ...move } : here]
+    }),
   )
 }
 

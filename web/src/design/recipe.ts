@@ -56,6 +56,7 @@ export const NO_RECIPE: Recipe = {
     machine: 'Drag knife',
     stocks: [],
     laid: [],
+    also: [],
   },
   bars: [],
   touch_ups: [],

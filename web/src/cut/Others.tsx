@@ -1,0 +1,103 @@
+import { Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { X } from 'lucide-react'
+import { answer, api } from '../api/client'
+import { useDesign } from '../design/store'
+import { Expander } from '../fields/Expander'
+import { IconTool } from '../fields/IconTool'
+import { TypedField, within } from '../fields/TypedField'
+import type { CutPlan } from './plan'
+import { editPlan } from './useSheets'
+
+const MOST_COPIES = 500
+const MOST_OTHERS = 60
+
+type Also = CutPlan['also'][number]
+
+/** Other designs of the shelf that are cut from the same sheets. */
+export function Others() {
+  const id = useDesign((s) => s.id)
+  const also = useDesign((s) => s.recipe.cut.also)
+  const shelf = useQuery({
+    queryKey: ['shelf-names'],
+    queryFn: () => answer(api.GET('/api/designs')),
+    staleTime: 30_000,
+  }).data
+  const names = new Map(shelf?.map((card) => [card.id, card.name]) ?? [])
+  const free = shelf?.filter((card) => card.id !== id && !also.some((row) => row.design === card.id)) ?? []
+  const change = (design: string, copies: number) =>
+    editPlan({ also: also.map((row) => (row.design === design ? { design, copies } : row)), laid: [] })
+  return (
+    <Expander label="Other designs on these sheets" open={also.length > 0}>
+      {also.map((row) => (
+        <Row
+          key={row.design}
+          row={row}
+          name={names.get(row.design) ?? 'Not on the shelf'}
+          onChange={(copies) => change(row.design, copies)}
+          onLeaveOut={() => editPlan({ also: also.filter((other) => other !== row), laid: [] })}
+        />
+      ))}
+      {also.length < MOST_OTHERS ? (
+        <NativeSelect.Root size="sm">
+          <NativeSelect.Field
+            aria-label="Another design on these sheets"
+            bg="card"
+            borderColor="edge"
+            value=""
+            onChange={(e) =>
+              e.target.value && editPlan({ also: [...also, { design: e.target.value, copies: 1 }], laid: [] })
+            }
+          >
+            <option value="">Add a design from the shelf…</option>
+            {free.map((card) => (
+              <option key={card.id} value={card.id}>
+                {card.name}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      ) : (
+        <Text fontSize="sm" color="softInk">
+          Sheets take up to {MOST_OTHERS} other designs.
+        </Text>
+      )}
+    </Expander>
+  )
+}
+
+interface RowProps {
+  row: Also
+  name: string
+  onChange: (copies: number) => void
+  onLeaveOut: () => void
+}
+
+function Row({ row, name, onChange, onLeaveOut }: RowProps) {
+  return (
+    <Flex align="start" gap="2" data-also={row.design}>
+      <Text flex="1" pt="2" truncate>
+        {name}
+      </Text>
+      <Flex width="64px" direction="column" flexShrink="0">
+        <TypedField
+          label={`Copies of ${name}`}
+          value={row.copies}
+          show={String}
+          read={(text) => {
+            const value = Number(text.trim())
+            return Number.isInteger(value) && value >= 1 && value <= MOST_COPIES
+              ? { value }
+              : { wrong: `1 to ${MOST_COPIES}` }
+          }}
+          step={(value, steps) => within(value + Math.sign(steps), 1, MOST_COPIES)}
+          onChange={onChange}
+        />
+      </Flex>
+      <IconTool name={`Take ${name} off these sheets`} size="sm" variant="ghost" onClick={onLeaveOut}>
+        <X size={15} />
+      </IconTool>
+    </Flex>
+  )
+}
