@@ -192,6 +192,7 @@ def _parser() -> argparse.ArgumentParser:
     simulate.add_argument("--promised", type=Path, metavar="FILE.svg", help="the drawing that was promised")
     simulate.add_argument("--blade-offset", default="0", metavar="LENGTH", help="how far the tip trails")
     simulate.add_argument("--kerf", default="0", metavar="LENGTH", help="what a beam or saw takes away")
+    simulate.add_argument("--holds", default="0", metavar="LENGTH", help="what the material holds")
     simulate.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
     simulate.set_defaults(command=_simulate)
 
@@ -761,7 +762,7 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
 
 def _simulate(options: argparse.Namespace) -> int:
     from fulgen.cutter.blade import cut
-    from fulgen.cutter.comes_off import comes_off, compared
+    from fulgen.cutter.comes_off import comes_off, compared, tears
     from fulgen.formats.hpgl import MAX_FILE_BYTES, read_strokes
     from fulgen.formats.svg_in import read_cuts
     from fulgen.geometry.polygons import count
@@ -770,6 +771,7 @@ def _simulate(options: argparse.Namespace) -> int:
 
     offset = _length_within(options.blade_offset, "--blade-offset", 0.0, 5.0)
     kerf = _length_within(options.kerf, "--kerf", 0.0, 5.0)
+    holds = _length_within(options.holds, "--holds", 0.0, 50.0)
     data, name = _read_bytes(options.file, MAX_FILE_BYTES + 1), options.file.name
     told = None
     with within(BUDGET_S):
@@ -786,6 +788,7 @@ def _simulate(options: argparse.Namespace) -> int:
         came = comes_off([tip for pen, tip in tips if pen != WEEDING_PEN], kerf, helps)
         if promised:
             told = compared(promised, came, [path for pen, path in strokes if pen != WEEDING_PEN])
+        thin = tears(came.pieces, holds) if holds else []
     ends = came.open_ends if told is None else told.nicks
     print(f"{_counted(len(came.pieces), 'piece')} off the sheet, {_counted(len(came.holes), 'hole')} weeded.")
     for x, y in ends:
@@ -796,17 +799,20 @@ def _simulate(options: argparse.Namespace) -> int:
         for x, y, right, bottom in (region.bounds for region in regions):
             size = f"{show_length(right - x)} × {show_length(bottom - y)}"
             print(f"look    A piece of {size} at {show_length(x)}, {show_length(y)} {says}.")
+    for x, y, _, _ in (place.bounds for place in thin):
+        print(f"look    It is thinner than the material holds at {show_length(x)}, {show_length(y)}.")
     if told is not None:
         print(f"Promised {told.promised}, came off {told.came_off}.")
     if options.report:
         figures = {
             "pieces": [{"area_mm2": round(piece.area, 3), "holes": count(piece)[1]} for piece in came.pieces],
             "open_ends_mm": [[round(x, 3), round(y, 3)] for x, y in came.open_ends],
+            "tears_mm": [[round(x, 3), round(y, 3)] for x, y, _, _ in (place.bounds for place in thin)],
             "promised": None if told is None else told.promised,
             "as_promised": None if told is None else told.is_kept,
         }
         _write_text(options.report, json.dumps(figures, indent=2) + "\n")
-    return BLOCKED if ends or (told is not None and not told.is_kept) else 0
+    return BLOCKED if ends or thin or (told is not None and not told.is_kept) else 0
 
 
 def _counted(count: int, thing: str) -> str:

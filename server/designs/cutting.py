@@ -107,6 +107,7 @@ class Made:
         """A job for the cutter, ready to start. Raises Problem "not-as-promised"."""
         sheet = self.sheet(index)
         drawn = self.drawn(index)
+        limits = material_of(self.evaluation, sheet.film).limits
         plotted, _ = cut_file(drawn)
         kept = CutJob.objects.create(
             design=design,
@@ -121,6 +122,7 @@ class Made:
             hpgl=plotted.data.decode("ascii"),
             strokes=len(drawn.job.strokes),
             frees=[drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
+            holds_mm=min(limits.neck_mm, limits.stroke_mm),
             promised=str(shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)),
         )
         old = CutJob.objects.values_list("pk", flat=True)[MOST_JOBS:]

@@ -161,6 +161,7 @@ class CutJob(models.Model):
     strokes = models.PositiveIntegerField()
     frees = models.JSONField(default=list)
     promised = models.TextField()
+    holds_mm = models.FloatField(default=0.0)
     state = models.CharField(max_length=10, default=WAITING)
     done = models.PositiveIntegerField(default=0)
     cut = models.TextField(default="", blank=True)

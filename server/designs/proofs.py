@@ -6,6 +6,7 @@ from typing import Any
 import shapely
 
 from designs.models import CutJob
+from fulgen.cutter.comes_off import tears
 from fulgen.formats.hpgl import read_strokes
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.proof import proven
@@ -15,11 +16,12 @@ def prove(job_id: str) -> None:
     """Works out what came off a sheet that was cut."""
     job = CutJob.objects.get(pk=job_id)
     strokes = read_strokes(("IN;" + job.cut).encode(), job.title, job.height_mm)
-    told = proven(promised_of(job), strokes, machine_of(job))
+    told, came = proven(promised_of(job), strokes, machine_of(job))
     job.told = {
         "promised": told.promised,
         "came_off": told.came_off,
         "as_promised": told.is_kept,
+        "tears": [list(place.bounds) for place in tears(came.pieces, job.holds_mm)[:40]],
         "wrong": [
             {"what": what, "box": list(region.bounds)}
             for what, regions in (("missing", told.missing), ("other", told.others))

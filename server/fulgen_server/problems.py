@@ -4,6 +4,7 @@ import logging
 from typing import Any
 
 from django.core.exceptions import SuspiciousOperation
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
@@ -17,7 +18,8 @@ from fulgen.recipe.versions import problem_in
 
 log = logging.getLogger("fulgen")
 
-STATUS = {"not-found": 404, "changed-elsewhere": 409, "too-large": 413, "busy": 429, "server": 500}
+STATUS = {"not-found": 404, "changed-elsewhere": 409, "too-large": 413, "busy": 429, "server": 500,
+          "disk-full": 507}  # fmt: skip
 """HTTP status by kind of problem; every other kind is 422."""
 
 
@@ -71,6 +73,8 @@ def handle_problems(api: NinjaAPI) -> None:
         # GEOS tells of memory in words only.
         if isinstance(error, MemoryError | RecursionError) or "bad_alloc" in str(error):
             return problem_response(too_much())
+        if isinstance(error, OperationalError) and "full" in str(error):
+            return problem_response(_disk_full())
         log.error("%s %s failed", request.method, request.path, exc_info=error)
         return problem_response(
             Problem(
@@ -79,6 +83,14 @@ def handle_problems(api: NinjaAPI) -> None:
                 "Your design is safe. Undo the last change, or try again.",
             )
         )
+
+
+def _disk_full() -> Problem:
+    return Problem(
+        "disk-full",
+        "The disk is full, so nothing was written.",
+        "Make room on it, then try again. What was kept before is whole.",
+    )
 
 
 def _first_of(errors: list[dict[str, Any]]) -> Problem:

@@ -1,5 +1,6 @@
 """The command line, as a script would call it."""
 
+import errno
 import json
 import os
 import re
@@ -736,6 +737,29 @@ class TestCut:
         assert (code, out) == (1, "")
         assert "word.json" in err
         assert not folder.exists()
+
+    def test_a_full_disk_is_told_and_leaves_no_half_a_file(self, capsys, tmp_path, monkeypatch):
+        folder, whole = tmp_path / "out", os.fdopen
+
+        class Full:
+            """A file that takes nothing more."""
+
+            def __init__(self, handle, mode):
+                self.file = whole(handle, mode)
+
+            def __enter__(self):
+                return self
+
+            def __exit__(self, *_):
+                self.file.close()
+
+            def write(self, _data):
+                raise OSError(errno.ENOSPC, "No space left on device")
+
+        monkeypatch.setattr(os, "fdopen", Full)
+        says = refused(capsys, "cut", self.drawing(tmp_path), "--sheet", "300x200mm", "-o", folder)
+        assert "cannot be written (No space left on device)" in says
+        assert list(folder.iterdir()) == []
 
     def test_a_mirror_that_is_not_as_the_material_is_cut_is_told(self, capsys, tmp_path):
         code, _, err = run(

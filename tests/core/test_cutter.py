@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.cutter.blade import Knife, closed, cut, trailed
-from fulgen.cutter.comes_off import comes_off, compared
+from fulgen.cutter.comes_off import comes_off, compared, tears
 from fulgen.formats.hpgl import read_hpgl, write_hpgl
 from fulgen.geometry.flatten import flatten
 from fulgen.joining.wishes import Join
@@ -258,3 +258,20 @@ class TestHpgl:
             write_hpgl(pens([closed(square(-5, 0, 10))]), 20.0)
         with pytest.raises(Problem, match="outside the sheet"):
             write_hpgl(pens([closed(square(0, 15, 10))]), 20.0)
+
+
+class TestTears:
+    def dumbbell(self, neck):
+        return shapely.union_all([shapely.box(0, 0, 10, 10), shapely.box(9, 5 - neck / 2, 21, 5 + neck / 2),
+                                  shapely.box(20, 0, 30, 10)])  # fmt: skip
+
+    @pytest.mark.parametrize(("neck", "count"), [(0.3, 1), (0.49, 1), (0.6, 0), (2.0, 0)])
+    def test_a_bar_thinner_than_the_material_holds(self, neck, count):
+        found = tears([self.dumbbell(neck)], 0.5)
+        assert len(found) == count
+        for place in found:
+            assert 9 < place.centroid.x < 21
+
+    def test_a_thin_end_tears_nothing_off(self):
+        spike = shapely.union_all([shapely.box(0, 0, 10, 10), shapely.Polygon([(9, 4), (30, 5), (9, 6)])])
+        assert tears([spike], 0.5) == []

@@ -7,6 +7,7 @@ import zipfile
 
 import pypdfium2
 import pytest
+from django.db import OperationalError
 
 from designs.models import CutJob
 from fulgen.cutter.blade import cut
@@ -215,6 +216,22 @@ class TestFiles:
         body = {"name": "Tag", "recipe": recipe(), "kind": "svg", "sheet": 3}
         status, told = api.post("/cut/file", body)
         assert (status, told["kind"]) == (422, "no-sheet")
+
+
+class TestFullDisk:
+    def test_a_job_that_cannot_be_kept_is_told_and_nothing_is_lost(self, api, monkeypatch):
+        body = {"name": "Tag", "recipe": recipe()}
+        _, design = api.post("/designs", body)
+
+        def full(**_):
+            raise OperationalError("database or disk is full")
+
+        monkeypatch.setattr(CutJob.objects, "create", full)
+        status, told = api.post("/cut/job", {**body, "design": design["id"], "sheet": 0})
+        assert (status, told["kind"]) == (507, "disk-full")
+        assert "Make room" in told["todo"]
+        assert api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"] == design["recipe"]["parts"]
+        assert api.get(f"/jobs?design={design['id']}") == (200, [])
 
 
 class TestTicket:

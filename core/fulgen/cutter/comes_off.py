@@ -189,6 +189,27 @@ def _open_ends(lines: Sequence[LineString], count: int, width: float) -> list[Po
     return found
 
 
+def tears(pieces: Sequence[Region], holds: float) -> list[Region]:
+    """Places at which pieces would tear when they are lifted: those thinner than the material holds, in mm,
+    with something of some size on both sides."""
+    found: list[Region] = []
+    for piece in pieces:
+        check()
+        cores = [
+            core
+            for core in shapely.get_parts(shapely.buffer(piece, -holds / 2, quad_segs=4))
+            if core.area > holds**2
+        ]
+        if len(cores) < 2:
+            continue
+        grown = [shapely.buffer(core, 0.52 * holds, quad_segs=4) for core in cores]
+        for thin in shapely.get_parts(shapely.difference(piece, shapely.union_all(grown))):
+            beside = shapely.buffer(thin, 0.05 * holds)
+            if sum(shapely.intersects(beside, one) for one in grown) > 1:
+                found.append(thin)
+    return found
+
+
 @dataclass(frozen=True, eq=False)
 class Compared:
     """What was promised against what came off: the pieces that did not come off as they were promised,

@@ -1,7 +1,7 @@
 """PNG: a picture of a sheet on transparent ground, drawn by PDFium from the sheet's page.
 
-The pHYs chunk says how many pixels there are to the metre (PNG, third edition, section 11.3.4.3).
-"""
+The pHYs chunk says how many pixels there are to the metre (PNG, third edition, section 11.3.4.3), iTXt chunks
+what it is of (section 11.3.3.4)."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 from PIL import Image
+from PIL.PngImagePlugin import PngInfo
 
 from fulgen.formats import pdf, pdf_in
 from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet
@@ -23,8 +24,11 @@ def write_sheet(drawn: DrawnSheet, tolerance: float) -> bytes:
     """The pieces of the sheet as a picture, 300 pixels to the inch where that is not too many."""
     dpi = min(DPI, MOST_PX / max(drawn.width, drawn.height) * MM_PER_INCH)
     picture = pdf_in.page_picture(pdf.write_sheet(replace(drawn, helps=()), tolerance), dpi)
+    about = PngInfo()
+    about.add_itxt("Title", drawn.about.title)
+    about.add_itxt("Description", drawn.about.says)
     data = io.BytesIO()
-    picture.save(data, "PNG", dpi=(dpi, dpi), compress_level=3)
+    picture.save(data, "PNG", dpi=(dpi, dpi), pnginfo=about, compress_level=3)
     return data.getvalue()
 
 

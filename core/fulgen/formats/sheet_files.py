@@ -74,7 +74,7 @@ def cut_file(drawn: DrawnSheet) -> tuple[Written, Compared]:
     machine. Raises Problem "not-as-promised" when that is not what was promised."""
     job = drawn.job
     data = write_hpgl(job.strokes, drawn.height).encode("ascii")
-    told = proven(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
+    told, _ = proven(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
     if not told.is_kept:
         raise not_as_promised(told, drawn.name)
     return Written(f"{drawn.name}.plt", "application/vnd.hp-hpgl", data), told

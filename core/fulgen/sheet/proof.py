@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from fulgen.cutter.blade import cut
-from fulgen.cutter.comes_off import Compared, comes_off, compared
+from fulgen.cutter.comes_off import CameOff, Compared, comes_off, compared
 from fulgen.geometry.polygons import Region
 from fulgen.problem import Problem
 from fulgen.sheet.machines import Machine
@@ -14,14 +14,15 @@ from fulgen.sheet.strokes import WEEDING_PEN, Stroke
 
 def proven(
     promised: Sequence[Region], strokes: Sequence[Stroke], machine: Machine, heading: float = 2.0
-) -> Compared:
-    """What comes off when the carriage of a machine goes along strokes, against what was promised. Nobody
-    knows the heading of the knife at the beginning; it is taken to be a wrong one."""
+) -> tuple[Compared, CameOff]:
+    """What comes off when the carriage of a machine goes along strokes, and how it compares with what was
+    promised. Nobody knows the heading of the knife at the beginning; it is taken to be a wrong one."""
     tips = cut([path for _, path in strokes], machine.offset_mm, heading)
     pens = [pen for pen, _ in strokes]
     real = [tip for pen, tip in zip(pens, tips, strict=True) if pen != WEEDING_PEN]
     helps = [tip for pen, tip in zip(pens, tips, strict=True) if pen == WEEDING_PEN]
-    return compared(promised, comes_off(real, machine.kerf_mm, helps))
+    came = comes_off(real, machine.kerf_mm, helps)
+    return compared(promised, came), came
 
 
 def not_as_promised(told: Compared, name: str) -> Problem:

@@ -29,7 +29,8 @@ class Wrong(Schema):
 
 
 class Told(Schema):
-    """How a job ended: pieces promised, pieces that came off, and what is wrong with any. failed: it was too
+    """How a job ended: pieces promised, pieces that came off, and what is wrong with any; tears are places
+    thinner than the material holds. failed: it was too
     much to be worked out."""
 
     promised: int = 0
@@ -37,6 +38,7 @@ class Told(Schema):
     as_promised: bool = False
     failed: bool = False
     wrong: list[Wrong] = []
+    tears: list[BoxOut] = []
 
 
 class JobOut(Schema):
@@ -96,11 +98,15 @@ class PanelIn(Schema):
 def _told(job: CutJob) -> Told | None:
     if job.told is None:
         return None
+    tears = [_box(*bounds) for bounds in job.told.get("tears", [])]
     wrong = []
     for row in job.told.get("wrong", []):
-        x, y, right, bottom = row["box"]
-        wrong.append(Wrong(what=row["what"], box=BoxOut(x=x, y=y, width=right - x, height=bottom - y)))
-    return Told(**{**job.told, "wrong": wrong})
+        wrong.append(Wrong(what=row["what"], box=_box(*row["box"])))
+    return Told(**{**job.told, "wrong": wrong, "tears": tears})
+
+
+def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:
+    return BoxOut(x=x, y=y, width=right - x, height=bottom - y)
 
 
 def _out(job: CutJob) -> JobOut:

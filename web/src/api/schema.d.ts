@@ -4459,7 +4459,8 @@ export interface components {
         };
         /**
          * Told
-         * @description How a job ended: pieces promised, pieces that came off, and what is wrong with any. failed: it was too
+         * @description How a job ended: pieces promised, pieces that came off, and what is wrong with any; tears are places
+         *     thinner than the material holds. failed: it was too
          *     much to be worked out.
          */
         Told: {
@@ -4488,6 +4489,11 @@ export interface components {
              * @default []
              */
             wrong: components["schemas"]["Wrong"][];
+            /**
+             * Tears
+             * @default []
+             */
+            tears: components["schemas"]["BoxOut"][];
         };
         /**
          * Wrong

@@ -107,7 +107,7 @@ const GO_ON: Partial<Record<Job['state'], string>> = {
 function Ended({ job }: { job: Job }) {
   if (!job.told) return <Text>Cut. Working out what came off…</Text>
   if (job.told.failed) return <Text>Cut. What came off was too much to work out: count the pieces.</Text>
-  const { promised, came_off, as_promised, wrong } = job.told
+  const { promised, came_off, as_promised, wrong, tears } = job.told
   return (
     <Flex align="center" gap="2.5" data-outcome={as_promised ? 'kept' : 'broken'}>
       <FindingMark blocks={!as_promised} look={false} />
@@ -121,6 +121,11 @@ function Ended({ job }: { job: Job }) {
           {came_off}
         </Text>
         {as_promised ? ', just as they were drawn.' : `. ${wrong.length} not as promised: see the marks.`}
+        {tears.length > 0 && (
+          <Text as="span" color="thin">
+            {` Mind ${tears.length === 1 ? '1 thin place' : `${tears.length} thin places`} when you lift it.`}
+          </Text>
+        )}
       </Text>
     </Flex>
   )

@@ -360,6 +360,17 @@ function AtWork({ job, scale }: { job: Job | JobAtWork; scale: number }) {
           strokeDasharray={what === 'missing' ? '2 4' : undefined}
         />
       ))}
+      {job.told?.tears.map((box) => (
+        <circle
+          key={`${box.x} ${box.y}`}
+          cx={(box.x + box.width / 2) * scale}
+          cy={(box.y + box.height / 2) * scale}
+          r="7"
+          fill="none"
+          stroke="var(--chakra-colors-thin)"
+          strokeWidth="2"
+        />
+      ))}
       {at && <Knife x={at.x * scale} y={at.y * scale} />}
     </g>
   )
