@@ -90,5 +90,14 @@ class TestOrder:
         [cut] = cutting_order([contour])
         assert min(math.dist(contour[cut.start], corner) for corner in np.array(CORNERS) * 10) >= 0.5
 
+    def test_cuts_start_away_from_joints_where_they_can(self):
+        contour = around(0, 0, 10, 200)
+        [plain] = cutting_order([contour], (12, 0))
+        joint = contour[plain.start]
+        [cut] = cutting_order([contour], (12, 0), np.array([joint]))
+        assert math.dist(contour[cut.start], joint) >= 1.5
+        # With joints all around it starts somewhere all the same.
+        assert len(cutting_order([contour], (12, 0), contour[::4])) == 1
+
     def test_nothing_is_cut_in_no_order(self):
         assert cutting_order([]) == []

@@ -11,12 +11,15 @@ from hypothesis import strategies as st
 
 from fulgen.cutter.blade import cut
 from fulgen.cutter.comes_off import comes_off, compared
+from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
-from fulgen.recipe.cutting import CutPlan
+from fulgen.recipe.cutting import CutPlan, Laid
 from fulgen.sheet.machines import MACHINES, machine
-from fulgen.sheet.motifs import Motif
-from fulgen.sheet.sheets import Sheet
+from fulgen.sheet.motifs import Motif, marks_around
+from fulgen.sheet.nest import nested
+from fulgen.sheet.proof import proven
+from fulgen.sheet.sheets import LaidMotif, Sheet, turning
 from fulgen.sheet.sheets import laid_out as laid_out_by
 from tests.figures import disc, rectangle, ring, shape
 
@@ -115,3 +118,123 @@ class TestJob:
         for name in ("", "Anvil", "Drag"):
             with pytest.raises(Problem, match="not a machine"):
                 machine(name)
+
+
+class TestRolls:
+    def test_no_more_of_a_roll_is_taken_than_is_needed(self):
+        roll = Sheet(120, 3000, 5, 3, roll=True)
+        [laid] = laid_out([motif(50, 20)], roll, copies=5)
+        # Two beside each other, three rows: 3·20 + 2·3, and the margins.
+        assert laid.sheet.height_mm == pytest.approx(66 + 10)
+
+    def test_a_roll_that_is_too_short_goes_on_with_the_next(self):
+        sheets = laid_out([motif(50, 20)], Sheet(60, 100, 5, 3, roll=True), copies=5)
+        assert [len(laid.motifs) for laid in sheets] == [4, 1]
+        assert sheets[1].sheet.height_mm == pytest.approx(30)
+
+
+class TestHandAndRows:
+    def test_what_was_laid_lies_there_turned_about_its_middle(self):
+        at = Laid("#A00000", "", 0, "#A00000", 0, 100.0, 80.0, 90.0)
+        [laid] = laid_out([motif(50, 20)], SHEET, laid=(at,))
+        x, y, right, bottom = laid.promised[0].bounds
+        assert (x, y, right, bottom) == pytest.approx((90, 55, 110, 105))
+
+    def test_it_goes_onto_the_sheet_of_another_film_on_purpose(self):
+        at = Laid("#0000A0", "", 0, "#A00000", 0, 100.0, 80.0)
+        [laid] = laid_out([motif(), motif(film="#0000A0")], SHEET, laid=(at,))
+        assert laid.others == ["#0000A0"]
+        assert len(laid.promised) == 2
+
+    def test_a_sheet_that_nothing_lies_on_is_left_out(self):
+        at = Laid("#A00000", "", 0, "#A00000", 7, 100.0, 80.0)
+        assert len(laid_out([motif()], SHEET, laid=(at,))) == 1
+
+
+class TestMarks:
+    def test_three_crosses_lie_beside_the_box_and_nowhere_else(self):
+        box = Box(10, 20, 60, 40)
+        marks = list(shapely.get_parts(marks_around(box).region))
+        assert len(marks) == 3
+        inside = shapely.box(box.x, box.y, box.right, box.bottom)
+        assert all(mark.distance(inside) > 1 for mark in marks)
+        # A film laid upside down or mirrored does not meet them again.
+        places = {(mark.centroid.x < 10, mark.centroid.y < 20) for mark in marks}
+        assert places == {(True, True), (False, True), (True, False)}
+
+    def test_they_are_cut_as_pieces(self):
+        whole = replace(motif(), marks=marks_around(motif().box))
+        [laid] = laid_out([whole], SHEET, copies=2)
+        assert (len(laid.promised), laid.mark_count) == (8, 6)
+        assert proven(laid.promised, laid.job(machine("Laser")).strokes, machine("Laser"))[0].is_kept
+
+
+class TestTurning:
+    @pytest.mark.parametrize("heading", [0.0, 1.6, 3.1, -2.0])
+    def test_however_the_knife_stands_before_all_comes_off(self, heading):
+        knife = replace(machine("Drag knife that"), offset_mm=0.9, overcut_mm=0.9)
+        [laid] = laid_out([motif(20, 10)], SHEET, copies=3)
+        told, _ = proven(laid.promised, laid.job(knife).strokes, knife, heading)
+        assert told.is_kept
+
+    def test_it_is_done_in_the_corner_that_is_farthest_from_all_pieces(self):
+        [laid] = laid_out([motif(40, 20)], SHEET)
+        [turn] = turning(laid.sheet, laid.promised, 0.0, 0.25)
+        assert turn[:, 0].min() > 250
+        assert turn[:, 1].min() > 150
+        assert turning(laid.sheet, laid.promised, 0.0, 0.0) == []
+
+
+class TestNesting:
+    def shapes(self):
+        rng = np.random.default_rng(3)
+        outlines = [disc(r=float(r)) for r in rng.uniform(5, 20, 6)]
+        outlines += [rectangle(0, 0, float(w), float(h)) for w, h in rng.uniform(8, 60, (8, 2))]
+        # Two pieces that belong together: packed as one.
+        outlines.append(Outline.joined([rectangle(0, 0, 20, 5), disc(40, 2, 4)]))
+        return [Motif(f"{n}", "#A00000", shape(outline)) for n, outline in enumerate(outlines)]
+
+    @pytest.mark.parametrize("turns", ["none", "half", "any"])
+    def test_nothing_overlaps_the_room_is_kept_and_little_film_is_used(self, turns):
+        roll = Sheet(150, 2000, 5, 3, roll=True)
+        motifs = self.shapes()
+        [found] = nested([LaidMotif(m, 0, 0) for m in motifs], roll, turns, 1)
+        assert sorted(one.motif.design for one in found) == sorted(m.design for m in motifs)
+        regions = [one.whole.region for one in found]
+        for n, region in enumerate(regions):
+            assert all(region.distance(other) >= 3 - 1e-6 for other in regions[:n])
+        x, y, right, bottom = shapely.total_bounds(regions)
+        assert min(x, y) >= 5 - 1e-6
+        assert right <= 145 + 1e-6
+        assert turns != "none" or all(one.turn == 0 for one in found)
+        assert turns != "half" or all(one.turn % 180 == 0 for one in found)
+        [rows] = laid_out(motifs, roll)
+        assert bottom + 5 <= rows.sheet.height_mm + 1e-6
+
+    def test_what_does_not_fit_on_one_sheet_goes_onto_more(self):
+        found = nested([LaidMotif(motif(60, 60), 0, 0, 0, n) for n in range(5)], Sheet(150, 150), "none", 1)
+        assert sum(len(own) for own in found) == 5
+        assert len(found) == 2
+        for own in found:
+            regions = [one.whole.region for one in own]
+            assert all(shapely.box(5, 5, 145, 145).buffer(1e-6).covers(region) for region in regions)
+
+    def test_a_part_larger_than_any_sheet_is_told(self):
+        with pytest.raises(Problem, match="400"):
+            nested([LaidMotif(motif(400, 20), 0, 0)], SHEET, "any", 1)
+
+
+class TestHelps:
+    def test_they_never_come_nearer_to_a_piece_than_the_clearance(self):
+        [laid] = laid_out([motif(40, 20)], SHEET, copies=6, boxes="each", waste_lines=True, clearance_mm=1.5)
+        assert laid.helps
+        pieces = shapely.union_all(laid.promised)
+        for line in laid.helps:
+            assert shapely.distance(shapely.LineString(line), pieces) >= 1.5 - 0.01
+
+    def test_large_waste_is_cut_through(self):
+        [without] = laid_out([motif(20, 150), motif(250, 20, design="b")], SHEET, boxes="sheet")
+        [laid] = laid_out(
+            [motif(20, 150), motif(250, 20, design="b")], SHEET, boxes="sheet", waste_lines=True
+        )
+        assert len(laid.helps) > len(without.helps)
