@@ -60,7 +60,7 @@ NAMES = (
     "Pintail", "Shoveler", "Pochard", "Scaup", "Eider", "Scoter", "Smew", "Merganser", "Goosander",
     "Grebe", "Diver", "Fulmar",
 )  # fmt: skip
-ROLL = Sheet(600.0, 3000.0, 5.0, 3.0, True)
+ROLL = Sheet(1000.0, 5000.0, 5.0, 3.0, True)
 MACHINES_TRIED = (MACHINES[0], MACHINES[1], MACHINES[2])
 SQUEEZED_MM = 1.6
 LONG = "Otterbrooker"

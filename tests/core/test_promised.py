@@ -62,11 +62,12 @@ def test_a_word_in_every_face_comes_off_in_as_many_pieces_as_promised(face):
     assert promised == came == len(evaluation.pieces)
 
 
-class TestBroken:
-    @pytest.fixture(scope="class")
-    def whole(self):
-        return word("Heron", "pacifico")
+@pytest.fixture(scope="module")
+def whole():
+    return word("Heron", "pacifico")
 
+
+class TestBroken:
     def found(self, whole, paths):
         promised = [piece for film in whole.films for piece in shapely.get_parts(film.shape.region)]
         return not compared(promised, comes_off(paths)).is_kept
