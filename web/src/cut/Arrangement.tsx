@@ -1,14 +1,15 @@
-import { Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem } from '../api/client'
 import { useDesign } from '../design/store'
 import { useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
+import { CountField } from '../fields/CountField'
 import { LengthRow } from '../fields/LengthRow'
 import { Row } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { Toggle } from '../fields/Toggle'
-import { TypedField, within } from '../fields/TypedField'
 import { Others } from './Others'
 import type { CutPlan } from './plan'
 import { editPlan } from './useSheets'
@@ -29,17 +30,11 @@ export function Arrangement() {
   return (
     <>
       <Row label="Copies">
-        <TypedField
+        <CountField
           label="Copies"
           value={plan.copies}
-          show={String}
-          read={(text) => {
-            const value = Number(text.trim())
-            return Number.isInteger(value) && value >= 1 && value <= MOST_COPIES
-              ? { value }
-              : { wrong: `Type a whole number from 1 to ${MOST_COPIES}.` }
-          }}
-          step={(value, steps) => within(value + Math.sign(steps), 1, MOST_COPIES)}
+          min={1}
+          max={MOST_COPIES}
           onChange={(copies) => editPlan({ copies, laid: [] })}
         />
       </Row>
@@ -86,22 +81,12 @@ function Closely({ plan }: { plan: CutPlan }) {
   return (
     <>
       <Row label="May be turned">
-        <NativeSelect.Root size="sm">
-          <NativeSelect.Field
-            aria-label="May be turned"
-            bg="card"
-            borderColor="edge"
-            value={plan.turns}
-            onChange={(e) => editPlan({ turns: e.target.value as CutPlan['turns'] })}
-          >
-            {TURNS.map(({ value, label }) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label="May be turned"
+          value={plan.turns}
+          options={TURNS}
+          onChange={(turns) => editPlan({ turns })}
+        />
       </Row>
       <Flex gap="2">
         <Button

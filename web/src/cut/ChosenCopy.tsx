@@ -1,6 +1,7 @@
-import { Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { RotateCw } from 'lucide-react'
 import { useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
 import { LengthRow } from '../fields/LengthRow'
 import { Row, Section } from '../fields/Panel'
 import { copyKey, laidAsShown, type Move, motifOf, type Sheets } from './plan'
@@ -38,32 +39,23 @@ export function ChosenCopy({ sheets }: { sheets: Sheets }) {
         onChange={(y) => move({ y })}
       />
       <Row label="On">
-        <NativeSelect.Root size="sm">
-          <NativeSelect.Field
-            aria-label="On which sheet"
-            bg="card"
-            borderColor="edge"
-            value={`${sheet.film} ${sheet.number - 1}`}
-            onChange={(e) => {
-              const [onto = '', number = '0'] = e.target.value.split(' ')
-              move({ onto, sheet: Number(number) })
-              const to = sheets.sheets.findIndex((s) => s.film === onto && s.number - 1 === Number(number))
-              if (to >= 0) chooseSheet(to)
-            }}
-          >
-            {sheets.sheets.map((s) => (
-              <option key={`${s.film} ${s.number}`} value={`${s.film} ${s.number - 1}`}>
-                {s.film_name}, sheet {s.number}
-              </option>
-            ))}
-            {films.map(([film, s]) => (
-              <option key={`${film} new`} value={`${film} ${s.of}`}>
-                {s.film_name}, a new sheet
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label="On which sheet"
+          value={`${sheet.film} ${sheet.number - 1}`}
+          options={[
+            ...sheets.sheets.map((s) => ({
+              value: `${s.film} ${s.number - 1}`,
+              label: `${s.film_name}, sheet ${s.number}`,
+            })),
+            ...films.map(([film, s]) => ({ value: `${film} ${s.of}`, label: `${s.film_name}, a new sheet` })),
+          ]}
+          onChange={(to) => {
+            const [onto = '', number = '0'] = to.split(' ')
+            move({ onto, sheet: Number(number) })
+            const at = sheets.sheets.findIndex((s) => s.film === onto && s.number - 1 === Number(number))
+            if (at >= 0) chooseSheet(at)
+          }}
+        />
       </Row>
       <Flex gap="2" justify="space-between" align="center">
         <Text fontSize="sm" color="softInk">

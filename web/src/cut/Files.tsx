@@ -1,4 +1,4 @@
-import { Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { Download, FileText } from 'lucide-react'
 import { useState } from 'react'
@@ -7,6 +7,7 @@ import { api, asProblem, type Schemas } from '../api/client'
 import { download } from '../api/download'
 import { useDesign } from '../design/store'
 import { useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
 import { LengthRow } from '../fields/LengthRow'
 import { ProblemNote } from '../fields/ProblemNote'
 import { FILE_KINDS } from './MachineSection'
@@ -48,20 +49,16 @@ export function Files({ sheets }: { sheets: Sheets }) {
   const film = sheet?.film_name.toLowerCase() ?? 'film'
   return (
     <>
-      <NativeSelect.Root size="sm">
-        <NativeSelect.Field
-          aria-label="Files of"
-          bg="card"
-          borderColor="edge"
-          value={which}
-          onChange={(e) => setWhich(e.target.value as Which)}
-        >
-          <option value="sheet">This {film} sheet</option>
-          <option value="film">All {film} sheets</option>
-          <option value="all">All sheets</option>
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
+      <Choice
+        label="Files of"
+        value={which}
+        options={[
+          { value: 'sheet', label: `This ${film} sheet` },
+          { value: 'film', label: `All ${film} sheets` },
+          { value: 'all', label: 'All sheets' },
+        ]}
+        onChange={setWhich}
+      />
       <Flex gap="1.5" wrap="wrap">
         {FILE_KINDS.map(({ value, label }) => (
           <Button

@@ -1,9 +1,10 @@
-import { Box, Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { useMaterials } from '../check/useMaterials'
-import { endStep, useDesign } from '../design/store'
+import { useDesign } from '../design/store'
 import { showNumber } from '../design/units'
 import { useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
 import { LengthRow } from '../fields/LengthRow'
 import { Row } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
@@ -121,23 +122,15 @@ function Fields({
         />
       </Row>
       <Row label="Material">
-        <NativeSelect.Root size="sm">
-          <NativeSelect.Field
-            aria-label={`Material of ${name}`}
-            bg="card"
-            borderColor="edge"
-            value={stock.material ?? ''}
-            onChange={(e) => change({ material: e.target.value || null })}
-          >
-            <option value="">{usual}, as the design</option>
-            {known.map((m) => (
-              <option key={m.name} value={m.name}>
-                {m.name}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label={`Material of ${name}`}
+          value={stock.material ?? ''}
+          options={[
+            { value: '', label: `${usual}, as the design` },
+            ...known.map((m) => ({ value: m.name, label: m.name })),
+          ]}
+          onChange={(material) => change({ material: material || null })}
+        />
       </Row>
       <Segments
         label="Sheet or roll"
@@ -162,26 +155,15 @@ function Fields({
       ))}
       {others.length > 0 && (
         <Row label="Cut with">
-          <NativeSelect.Root size="sm">
-            <NativeSelect.Field
-              aria-label={`On whose sheets ${name} is cut`}
-              bg="card"
-              borderColor="edge"
-              value={stock.onto ?? ''}
-              onChange={(e) => {
-                endStep()
-                change({ onto: e.target.value || null })
-              }}
-            >
-              <option value="">its own sheets</option>
-              {others.map((other) => (
-                <option key={other.film} value={other.film}>
-                  {other.name}
-                </option>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
+          <Choice
+            label={`On whose sheets ${name} is cut`}
+            value={stock.onto ?? ''}
+            options={[
+              { value: '', label: 'its own sheets' },
+              ...others.map((other) => ({ value: other.film, label: other.name })),
+            ]}
+            onChange={(onto) => change({ onto: onto || null })}
+          />
         </Row>
       )}
     </>

@@ -1,9 +1,11 @@
-import { Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
+import { Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, api, asProblem } from '../api/client'
 import { useDesign } from '../design/store'
 import { useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
+import { CountField } from '../fields/CountField'
 import { Expander } from '../fields/Expander'
 import { LengthRow } from '../fields/LengthRow'
 import { Row } from '../fields/Panel'
@@ -66,22 +68,12 @@ export function MachineSection() {
   if (!row) return null
   return (
     <>
-      <NativeSelect.Root size="sm">
-        <NativeSelect.Field
-          aria-label="Machine"
-          bg="card"
-          borderColor="edge"
-          value={row.machine.name}
-          onChange={(e) => editPlan({ machine: e.target.value })}
-        >
-          {machines.map(({ machine }) => (
-            <option key={machine.name} value={machine.name}>
-              {machine.name}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
+      <Choice
+        label="Machine"
+        value={row.machine.name}
+        options={machines.map(({ machine }) => ({ value: machine.name, label: machine.name }))}
+        onChange={(machine) => editPlan({ machine })}
+      />
       <Expander label="Its profile" open={false}>
         <Profile key={row.machine.name} machine={row.machine} onKeep={keep.mutate} />
         <Text fontSize="sm" color="softInk">
@@ -151,17 +143,11 @@ function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Mach
         />
       ))}
       <Row label="Passes †">
-        <TypedField
+        <CountField
           label="Passes"
           value={machine.passes}
-          show={String}
-          read={(text) => {
-            const value = Number(text.trim())
-            return Number.isInteger(value) && value >= 1 && value <= 10
-              ? { value }
-              : { wrong: 'Type a whole number from 1 to 10.' }
-          }}
-          step={(value, steps) => within(value + Math.sign(steps), 1, 10)}
+          min={1}
+          max={10}
           onChange={(passes) => change({ passes })}
         />
       </Row>

@@ -1,11 +1,12 @@
-import { Flex, NativeSelect, Text } from '@chakra-ui/react'
+import { Flex, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { X } from 'lucide-react'
 import { answer, api } from '../api/client'
 import { useDesign } from '../design/store'
+import { Choice } from '../fields/Choice'
+import { CountField } from '../fields/CountField'
 import { Expander } from '../fields/Expander'
 import { IconTool } from '../fields/IconTool'
-import { TypedField, within } from '../fields/TypedField'
 import type { CutPlan } from './plan'
 import { editPlan } from './useSheets'
 
@@ -39,25 +40,15 @@ export function Others() {
         />
       ))}
       {also.length < MOST_OTHERS ? (
-        <NativeSelect.Root size="sm">
-          <NativeSelect.Field
-            aria-label="Another design on these sheets"
-            bg="card"
-            borderColor="edge"
-            value=""
-            onChange={(e) =>
-              e.target.value && editPlan({ also: [...also, { design: e.target.value, copies: 1 }], laid: [] })
-            }
-          >
-            <option value="">Add a design from the shelf…</option>
-            {free.map((card) => (
-              <option key={card.id} value={card.id}>
-                {card.name}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label="Another design on these sheets"
+          value=""
+          options={[
+            { value: '', label: 'Add a design from the shelf…' },
+            ...free.map((card) => ({ value: card.id, label: card.name })),
+          ]}
+          onChange={(design) => design && editPlan({ also: [...also, { design, copies: 1 }], laid: [] })}
+        />
       ) : (
         <Text fontSize="sm" color="softInk">
           Sheets take up to {MOST_OTHERS} other designs.
@@ -81,17 +72,11 @@ function Row({ row, name, onChange, onLeaveOut }: RowProps) {
         {name}
       </Text>
       <Flex width="64px" direction="column" flexShrink="0">
-        <TypedField
+        <CountField
           label={`Copies of ${name}`}
           value={row.copies}
-          show={String}
-          read={(text) => {
-            const value = Number(text.trim())
-            return Number.isInteger(value) && value >= 1 && value <= MOST_COPIES
-              ? { value }
-              : { wrong: `1 to ${MOST_COPIES}` }
-          }}
-          step={(value, steps) => within(value + Math.sign(steps), 1, MOST_COPIES)}
+          min={1}
+          max={MOST_COPIES}
           onChange={onChange}
         />
       </Flex>

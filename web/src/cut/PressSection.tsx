@@ -1,9 +1,11 @@
-import { Button, Flex, Input, NativeSelect, Text } from '@chakra-ui/react'
+import { Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { X } from 'lucide-react'
 import { useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../api/client'
 import { useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
+import { CountField } from '../fields/CountField'
 import { IconTool } from '../fields/IconTool'
 import { Row } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
@@ -11,6 +13,13 @@ import { TypedField, within } from '../fields/TypedField'
 import { parseDegrees, showDegrees } from './plan'
 
 type Press = Schemas['PressOut']
+
+const PEELS = [
+  { value: '', label: 'not said' },
+  { value: 'hot', label: 'hot' },
+  { value: 'warm', label: 'warm' },
+  { value: 'cold', label: 'cold' },
+] as const
 
 /** What the shop knows of pressing a material. */
 export function usePress(material: string) {
@@ -86,36 +95,21 @@ export function PressNotes({ material }: { material: string }) {
         />
       </Row>
       <Row label="How often">
-        <TypedField
+        <CountField
           label={`How often ${material} is pressed`}
           value={press.passes}
-          show={String}
-          read={(text) => {
-            const value = Number(text.trim())
-            return Number.isInteger(value) && value >= 1 && value <= 9
-              ? { value }
-              : { wrong: 'Type a whole number from 1 to 9.' }
-          }}
-          step={(value, steps) => within(value + Math.sign(steps), 1, 9)}
+          min={1}
+          max={9}
           onChange={(passes) => change({ passes })}
         />
       </Row>
       <Row label="Peel">
-        <NativeSelect.Root size="sm">
-          <NativeSelect.Field
-            aria-label={`How ${material} is peeled`}
-            bg="card"
-            borderColor="edge"
-            value={press.peel}
-            onChange={(e) => change({ peel: e.target.value as Press['peel'] })}
-          >
-            <option value="">not said</option>
-            <option value="hot">hot</option>
-            <option value="warm">warm</option>
-            <option value="cold">cold</option>
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label={`How ${material} is peeled`}
+          value={press.peel}
+          options={PEELS}
+          onChange={(peel) => change({ peel })}
+        />
       </Row>
       {(
         [

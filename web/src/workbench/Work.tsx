@@ -6,7 +6,7 @@ import { showLength } from '../design/units'
 import { type Evaluation, piecesOf } from '../evaluation/evaluation'
 import { useEvaluation, useStale, useUnit } from '../evaluation/store'
 import { useGlimpse } from '../join/glance'
-import { usePanAndPinch, useWheelZoom } from './ground'
+import { useGroundSize, usePanAndPinch, useWheelZoom } from './ground'
 import { Outlines } from './Outlines'
 import { Rulers } from './Rulers'
 import { seenBox, transformOfView, useProjection, useView } from './view'
@@ -32,15 +32,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
   const box = evaluation?.box
   const corner = box ? seenBox(box, side) : NOWHERE
 
-  useLayoutEffect(() => {
-    const element = ground.current
-    if (!element) return
-    const measure = () => setWindow(element.clientWidth, element.clientHeight)
-    measure()
-    const observer = new ResizeObserver(measure)
-    observer.observe(element)
-    return () => observer.disconnect()
-  }, [setWindow])
+  useGroundSize(ground, setWindow)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new window size or side fits anew as well
   useLayoutEffect(() => {

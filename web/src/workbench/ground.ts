@@ -1,6 +1,22 @@
 // The ground that work and sheets lie on: moved by a finger or button, zoomed by wheel and pinch.
 
-import { type PointerEvent, type RefObject, useEffect, useRef } from 'react'
+import { type PointerEvent, type RefObject, useEffect, useLayoutEffect, useRef } from 'react'
+
+/** Keeps the view told how large the ground is. */
+export function useGroundSize(
+  ground: RefObject<HTMLDivElement | null>,
+  setWindow: (width: number, height: number) => void,
+) {
+  useLayoutEffect(() => {
+    const element = ground.current
+    if (!element) return
+    const measure = () => setWindow(element.clientWidth, element.clientHeight)
+    measure()
+    const observer = new ResizeObserver(measure)
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [ground, setWindow])
+}
 
 type ZoomAt = (factor: number, px: number, py: number) => void
 
