@@ -475,7 +475,7 @@ class TestInADesign:
             recipe_from(
                 {"format": "fulgen-recipe", "version": 5, "parts": []} | {"parts": [{"text": "Tern"}]}
             ).version
-            == 6
+            == 7
         )
 
     def test_letters_made_wider_are_so_and_keep_their_joints(self):

@@ -195,7 +195,7 @@ class TestBadRequests:
 
     def test_a_recipe_of_the_future(self, api):
         assert (
-            refused(api.post("/evaluate", {"recipe": {**recipe(), "version": 7}}))["kind"] == "newer-recipe"
+            refused(api.post("/evaluate", {"recipe": {**recipe(), "version": 8}}))["kind"] == "newer-recipe"
         )
 
     def test_an_unknown_face(self, api):

@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from fulgen.bounded import digest
+from fulgen.bounded import Bounded, digest, weight_of
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
@@ -134,7 +134,13 @@ class LaidSheet:
         return [film for film in dict.fromkeys(m.motif.film for m in self.motifs) if film != self.film]
 
     def job(self, machine: Machine) -> Job:
-        """How the machine cuts it: in which order, and along which paths."""
+        """How the machine cuts it: in which order, and along which paths. Kept for sheets that are cut
+        alike."""
+        beside = (*self.helps, *(laid.motif.keep_off for laid in self.motifs))
+        seen = digest(self.key, repr(machine), repr(self.sheet), *(line.tobytes().hex() for line in beside))
+        return _jobs.get(seen, lambda: self._led(machine))
+
+    def _led(self, machine: Machine) -> Job:
         contours: list[Floats] = []
         owners: list[int] = []
         for n, laid in enumerate(self.motifs):
@@ -180,6 +186,12 @@ class Job:
     length_mm: float
     way_mm: float
 
+    @property
+    def kept_bytes(self) -> int:
+        """About how many bytes the job keeps alive, its sheet included."""
+        pieces = sum(int(shapely.get_num_coordinates(piece)) for piece in self.laid.promised)
+        return sum(path.nbytes for path in (*self.paths, *self.helps)) * 2 + 200 * pieces
+
     @cached_property
     def strokes(self) -> list[Stroke]:
         """All that the carriage does with the knife down: turned the right way first, then each path as often
@@ -220,6 +232,8 @@ def turning(sheet: Sheet, pieces: Sequence[Region], heading: float, offset: floa
 
 
 _TURNED_MM = 1.0
+
+_jobs: Bounded[str, Job] = Bounded(64 * 2**20, weight_of)
 
 
 def _contours(shape: Shape, kerf: float) -> list[Floats]:

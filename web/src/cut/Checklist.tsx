@@ -52,6 +52,7 @@ export function Checklist({ points }: { points: readonly Point[] }) {
 /** The mirror and the material do not go together: the maker says which is meant. */
 function AboutMirror() {
   const mirror = useDesign((s) => s.recipe.mirror)
+  const cut = useDesign((s) => s.recipe.cut)
   const editRecipe = useDesign((s) => s.editRecipe)
   return (
     <Flex gap="2" mt="1.5">
@@ -61,7 +62,8 @@ function AboutMirror() {
         color="card"
         onClick={() => {
           endStep()
-          editRecipe({ mirror: !mirror })
+          // What was laid by hand or closely was laid for the other side.
+          editRecipe({ mirror: !mirror, cut: { ...cut, laid: [] } })
         }}
       >
         {mirror ? 'Turn the mirror off' : 'Mirror it'}

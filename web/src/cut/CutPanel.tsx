@@ -1,7 +1,7 @@
 import { Box, Button, Text } from '@chakra-ui/react'
 import { memo } from 'react'
 import { useDesign } from '../design/store'
-import { useUnit } from '../evaluation/store'
+import { useEvaluation, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Section } from '../fields/Panel'
@@ -70,10 +70,13 @@ export const CutPanel = memo(function CutPanel({ view, ...troubles }: Troubles &
 /** Every film that something is cut from: also those that are cut with others. */
 function Films({ sheets }: { sheets: Sheets | undefined }) {
   const stocks = useDesign((s) => s.recipe.cut.stocks)
-  const films = [...new Set(sheets?.motifs.map((motif) => motif.film) ?? [])].map((film) => {
-    const called = stocks.find((s) => s.film.toUpperCase() === film)?.name
+  const drawn = useEvaluation()?.films
+  // Before anything fits on a sheet, the films are those of the work.
+  const colours = sheets?.motifs.map((motif) => motif.film) ?? drawn?.map((film) => film.colour) ?? []
+  const films = [...new Set(colours)].map((film) => {
+    const called = stocks.find((s) => s.film.toUpperCase() === film.toUpperCase())?.name
     const own = sheets?.sheets.find((sheet) => sheet.film === film)?.film_name
-    return { film, name: own ?? (called || film) }
+    return { film, name: own ?? (called || 'Film') }
   })
   return (
     <Section title={films.length > 1 ? 'Films' : 'Film'}>

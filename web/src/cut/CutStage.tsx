@@ -17,10 +17,14 @@ export function CutStage(troubles: Troubles) {
         <Box position="relative" flex="1" minHeight="0">
           <SheetsView sheets={view.sheets} stale={view.problem !== null} />
           <ViewControls />
-          {!view.sheets && !view.problem && (
+          {!view.sheets && (
             <Center position="absolute" inset="0" pointerEvents="none">
               <Text fontSize="xl" color="softInk">
-                {view.waiting ? 'Laying out the sheets…' : 'Nothing to cut yet.'}
+                {view.problem
+                  ? 'Nothing lies on a sheet yet. The left says why.'
+                  : view.waiting
+                    ? 'Laying out the sheets…'
+                    : 'Nothing to cut yet.'}
               </Text>
             </Center>
           )}

@@ -97,19 +97,20 @@ function Order({ sheet, sheets, scale }: { sheet: Sheet; sheets: Sheets; scale: 
         if (!motif || motif.width * scale < 26) return null
         const upright = Math.abs(laid.turn % 180) < 45 || Math.abs(laid.turn % 180) > 135
         const [wide, high] = upright ? [motif.width, motif.height] : [motif.height, motif.width]
+        const size = Math.min(10, Math.max(7, (high * scale) / 4))
         return (
           <g
             key={copyKey(laid)}
             transform={`translate(${(laid.x - wide / 2) * scale + 2} ${(laid.y - high / 2) * scale + 2})`}
             data-number={laid.number}
           >
-            <circle r="10" fill="var(--chakra-colors-hold)" />
+            <circle r={size} fill="var(--chakra-colors-hold)" />
             <text
-              y="4"
+              y={size * 0.38}
               textAnchor="middle"
               fontWeight="700"
               fill="var(--chakra-colors-card)"
-              style={{ fontSize: 11 }}
+              style={{ fontSize: size * 1.15 }}
             >
               {laid.number}
             </text>
