@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 
 from fulgen.problem import Problem
 from fulgen_server.problems import problem_response
-from fulgen_server.workers import Asked, Job, Pool
+from fulgen_server.workers import JOB_S, Asked, Job, Pool
 
 workers = Pool()
 
@@ -32,7 +32,8 @@ def hand_over(get_response: View) -> View:
         design = request.headers.get(DESIGN_HEADER, "")[:_MOST_LETTERS]
         gone = request.META.get("waitress.client_disconnected", lambda: False)
         try:
-            answer = workers.answer(Job("request", asked), design, gone)
+            job = Job("request", asked, JOB_S * settings.PATIENCE.get(request.path, 1))
+            answer = workers.answer(job, design, gone)
         except Problem as problem:
             return problem_response(problem)
         if answer is None:

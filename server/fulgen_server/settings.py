@@ -76,6 +76,10 @@ UPLOADS = {
 }
 """Addresses that take files, and what to do where one is too large."""
 
+PATIENCE = {"/api/cut/file": 4, "/api/cut/nest": 4, "/api/cut/job": 4}
+"""Addresses that may take so many times as long as others: whole orders are cut on the simulated machine
+there."""
+
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_DIR
 WHITENOISE_MAX_AGE = 3600

@@ -130,7 +130,7 @@ class TestTheShelf:
             expect(page.get_by_role("listitem", name=name)).to_be_visible()
 
 
-@pytest.mark.parametrize("where", ["shelf", "bench", "faces", "joining", "shape", "check"])
+@pytest.mark.parametrize("where", ["shelf", "bench", "faces", "joining", "shape", "check", "cut", "ticket"])
 def test_everything_is_named_and_contrasts_enough(page, server, where):
     # axe-core's checks of WCAG 2.2 A and AA (axe-core is Deque's, from PyPI).
     if where == "shelf":
@@ -151,6 +151,15 @@ def test_everything_is_named_and_contrasts_enough(page, server, where):
             page.get_by_role("button", name="Change its shape").click()
             page.locator("[data-node]").first.click()
             expect(page.get_by_role("heading", name="1 point")).to_be_visible()
+        if where in ("cut", "ticket"):
+            Bench(page).stage("Cut")
+            page.locator("[data-copy]").first.click()
+            page.locator("[data-film-card]").get_by_role("button").first.click()
+            for more in ("At the cutter", "Its profile", "Other designs on these sheets"):
+                page.get_by_role("button", name=more).click()
+        if where == "ticket":
+            page.get_by_role("link", name="Ticket").click()
+            expect(page.get_by_test_id("ticket")).to_be_visible()
         if where == "check":
             page.get_by_role("textbox", name="Words").fill("Hi")
             Bench(page).stage("Check")

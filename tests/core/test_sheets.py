@@ -219,6 +219,16 @@ class TestNesting:
             regions = [one.whole.region for one in own]
             assert all(shapely.box(5, 5, 145, 145).buffer(1e-6).covers(region) for region in regions)
 
+    def test_what_time_is_too_short_for_lies_in_rows(self):
+        wanted = [LaidMotif(motif(60, 60), 0, 0, 0, n) for n in range(40)]
+        found = nested(wanted, Sheet(150, 150), "none", 1)
+        assert sum(len(own) for own in found) == 40
+        for own in found:
+            regions = [one.whole.region for one in own]
+            assert all(
+                one.distance(other) >= 3 - 1e-6 for n, one in enumerate(regions) for other in regions[:n]
+            )
+
     def test_a_part_larger_than_any_sheet_is_told(self):
         with pytest.raises(Problem, match="400"):
             nested([LaidMotif(motif(400, 20), 0, 0)], SHEET, "any", 1)

@@ -8,6 +8,7 @@ strip runs down the sheet. Parts of a motif stay together: what is packed is the
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -20,9 +21,9 @@ from fulgen.budget import check
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import polygonal
 from fulgen.problem import Problem
-from fulgen.recipe.cutting import MOST_SHEETS, Turns
+from fulgen.recipe.cutting import Turns
 from fulgen.sheet.motifs import Motif
-from fulgen.sheet.sheets import LaidMotif, Sheet, look_whether_it_fits
+from fulgen.sheet.sheets import LaidMotif, Sheet, in_rows, look_whether_it_fits
 from fulgen.units import Unit
 
 _ANGLES: dict[Turns, Sequence[float] | None] = {
@@ -43,7 +44,8 @@ _LOOK_S = 0.1
 def nested(
     motifs: Sequence[LaidMotif], sheet: Sheet, turns: Turns, seconds: int = 3, unit: Unit = "mm"
 ) -> list[list[LaidMotif]]:
-    """The motifs on as few sheets as are found within so many seconds for each, and far up on each.
+    """The motifs on as few sheets as are found within so many seconds, and far up on each. What time is too
+    short for lies in rows on sheets of its own.
 
     Raises Problem "no-room", "no-sheet", and "nesting" where no arrangement is found.
     """
@@ -52,10 +54,14 @@ def nested(
         look_whether_it_fits(one.motif, usable, unit)
     left = sorted(motifs, key=lambda one: -_area(one.motif))
     sheets: list[list[LaidMotif]] = []
+    covered = sum(_area(one.motif) for one in left) / (_FULL * usable.width * usable.height)
+    each = max(1, int(seconds / max(1.0, covered)))
+    ends = time.monotonic() + 1.5 * seconds
     while left:
-        if len(sheets) >= MOST_SHEETS:
-            raise _not_found()
-        taken = _as_many_as_fit(left, usable, sheet.spacing_mm, turns, seconds)
+        if time.monotonic() > ends:
+            sheets += in_rows(left, usable, sheet.spacing_mm, [])
+            break
+        taken = _as_many_as_fit(left, usable, sheet.spacing_mm, turns, each)
         sheets.append(taken)
         placed = {(id(one.motif), one.copy) for one in taken}
         left = [one for one in left if (id(one.motif), one.copy) not in placed]

@@ -148,6 +148,8 @@ class _Way:
         order: list[int] = []
         chosen, at = first, np.array(self.origin)
         while True:
+            if len(order) % 64 == 0:
+                check()
             mine = slice(ends[chosen], ends[chosen + 1])
             at = points[mine][np.hypot(*(points[mine] - at).T).argmin()]
             order.append(chosen)

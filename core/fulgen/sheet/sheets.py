@@ -330,7 +330,7 @@ def _on_sheets(
             sheets.append([])
         sheets[laid.sheet].append(LaidMotif(motif, laid.x, laid.y, laid.turn, copy))
     rest.sort(key=lambda laid: -laid.motif.box.height)
-    return _in_rows(rest, usable, sheet.spacing_mm, sheets)
+    return in_rows(rest, usable, sheet.spacing_mm, sheets)
 
 
 def look_whether_it_fits(motif: Motif, usable: Box, unit: Unit) -> None:
@@ -356,7 +356,7 @@ class _Row:
     x: float
 
 
-def _in_rows(
+def in_rows(
     motifs: Sequence[LaidMotif], usable: Box, spacing: float, sheets: list[list[LaidMotif]]
 ) -> list[list[LaidMotif]]:
     """The motifs in rows, below what lies on the last sheet already."""

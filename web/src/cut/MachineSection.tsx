@@ -76,6 +76,11 @@ export function MachineSection() {
       />
       <Expander label="Its profile" open={false}>
         <Profile key={row.machine.name} machine={row.machine} onKeep={keep.mutate} />
+        {row.machine.offset_mm > 0 && (
+          <Text fontSize="sm" color="softInk">
+            A short cut in a corner of the sheet turns the blade the right way first.
+          </Text>
+        )}
         <Text fontSize="sm" color="softInk">
           † Values are common practice, to begin with: cut a test and set your own.
         </Text>
