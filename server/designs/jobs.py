@@ -77,14 +77,6 @@ class Bench:
         """A line to the cutter. Raises OSError."""
         return socket.create_connection(("127.0.0.1", self._started()[0]), timeout=_WAIT_S)
 
-    def end(self) -> None:
-        """Ends the process."""
-        with self._lock:
-            if self._process is not None:
-                self._process.kill()
-                self._process.wait()
-                self._process = None
-
 
 bench = Bench()
 

@@ -191,7 +191,7 @@ class TestSheets:
 
     def test_a_part_goes_to_a_new_sheet_and_to_that_of_another_film(self, cutting, page):
         bench = cutting(name(), disc(y=60.0))
-        bench.page.locator(f"[data-copy^='{BRASS}']").click()
+        bench.page.locator(f"[data-copy*='{BRASS}']").click()
         on = page.get_by_role("combobox", name="On which sheet")
         on.select_option(f"{BLUE} 0")
         expect(bench.point("guests")).to_contain_text("is cut with")
