@@ -39,6 +39,10 @@ class Made:
     @cached_property
     def checklist(self) -> list[Point]:
         found = checklist(self.evaluation, self.sheets, self.machine, self.others)
+        asked = self.evaluation.recipe.cut.machine
+        if self.machine.name != asked:
+            what = f"The machine “{asked}” is not in this shop: it is cut as for {self.machine.name}."
+            found.insert(0, Point("know", "machine", what, "Choose the machine below."))
         return [*self.missing, *found]
 
     def number_of(self, index: int) -> tuple[int, int]:

@@ -291,6 +291,11 @@ class TestShop:
         assert (rows[0]["machine"]["offset_mm"], rows[0]["usual"]) == (0.25, True)
         assert not any(row["own"] for row in rows)
 
+    def test_a_machine_that_is_gone_is_told(self, api):
+        told = sheets(api, machine="Aft knife")
+        assert told["machine"]["name"] == "Drag knife"
+        assert points(told, "machine")[0][1].startswith("The machine “Aft knife” is not in this shop")
+
     @pytest.mark.parametrize("wrong", [{"offset_mm": 9.0}, {"passes": 0}, {"kind": "plasma"}, {"name": ""}])
     def test_a_machine_beyond_reason_is_refused(self, api, wrong):
         knife = api.get("/machines")[1][0]["machine"]

@@ -51,7 +51,7 @@ export function Arrangement() {
         checked={!plan.together}
         onChange={(apart) => editPlan({ together: !apart, laid: [], ...(apart ? { marks: false } : {}) })}
       >
-        Parts lie apart from each other
+        Lay each part by itself
       </Toggle>
       <Closely plan={plan} />
       <Others />

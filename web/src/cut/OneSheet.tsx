@@ -132,7 +132,7 @@ function AtWork({ job, scale }: { job: Job | JobAtWork; scale: number }) {
         <path
           d={lines.lines.slice(0, job.done).join('')}
           stroke="var(--chakra-colors-ink)"
-          strokeWidth={2.2 / scale}
+          strokeWidth={1.6 / scale}
         />
       </g>
       {job.told?.wrong.map(({ what, box }) => (
