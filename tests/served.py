@@ -4,10 +4,12 @@ import json
 import os
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -17,6 +19,9 @@ ROOT = Path(__file__).parents[1]
 
 class Server:
     """Fulgen served as ./fulgen start serves it; can be stopped and started again."""
+
+    _shop: bytes | None = None
+    """The database of a new shop: it is the same for every server of these tests."""
 
     def __init__(self, data_dir, **env):
         self.env = {
@@ -30,9 +35,18 @@ class Server:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
+        self._open_shop(Path(data_dir) / "fulgen.sqlite3")
+        self.process = None
+
+    def _open_shop(self, database):
+        if Server._shop is not None:
+            database.write_bytes(Server._shop)
+            return
         self.django("migrate", "--verbosity", "0")
         self.django("load_demo")
-        self.process = None
+        with closing(sqlite3.connect(database)) as shop:
+            shop.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        Server._shop = database.read_bytes()
 
     def django(self, *command):
         subprocess.run([sys.executable, "-m", "django", *command], env=self.env, check=True)

@@ -196,7 +196,7 @@ def test_a_frame_that_does_not_fit_says_so_and_loses_nothing(building):
     take(bench, "Name ring")
     outline = bench.outline()
     bench.page.get_by_role("textbox", name="Name", exact=True).fill("Heron" * 12)
-    expect(bench.problem).to_contain_text("too small to cut")
+    expect(bench.problem).to_contain_text("too small to cut", timeout=40_000)
     bench.page.get_by_role("textbox", name="Name", exact=True).fill("Heron")
     bench.outline_is(outline)
     bench.type_into("Rim", "39 mm")

@@ -83,7 +83,7 @@ class TestReadByOthers:
         for path in read.elements(lambda e: isinstance(e, svgelements.Path)):
             for part in path.as_subpaths():
                 part = svgelements.Path(part)
-                rings.append([(p.x * to_mm, p.y * to_mm) for p in map(part.point, np.linspace(0, 1, 800))])
+                rings.append([(p.x * to_mm, p.y * to_mm) for p in map(part.point, np.linspace(0, 1, 160))])
         assert polygon_of(rings).area == pytest.approx(AREA, rel=2e-3)
         assert same(polygon_of(rings), sheet)
 
