@@ -206,6 +206,15 @@ class TestFiles:
         assert "Zoë-s-tag-Ruby-red-shiny.plt" in names
         assert "Zoë-s-tag-ticket.pdf" in names
 
+    def test_all_that_a_machine_reads_has_a_name_of_its_own(self, api):
+        knife = api.get("/machines")[1][0]["machine"]
+        formats = ["hpgl", "svg", "dxf", "dxf-r12", "pdf", "eps", "png"]
+        api.put("/machines", {"machine": {**knife, "formats": formats}})
+        _, data = api.post("/cut/file", {"name": "Tag", "recipe": recipe()})
+        names = zipfile.ZipFile(io.BytesIO(data)).namelist()
+        assert len(names) == len(set(names)) == len(formats) + 1
+        assert {"Tag-Red.dxf", "Tag-Red.r12.dxf"} <= set(names)
+
     def test_of_one_film_only(self, api):
         body = {"name": "Tag", "recipe": recipe(HEART, DISC), "kind": "svg", "film": "#C8932B"}
         _, data = api.post("/cut/file", body)

@@ -51,7 +51,7 @@ class _Kind:
 _KINDS: dict[FileKind, _Kind] = {
     "svg": _Kind("svg", "image/svg+xml", svg.write_sheet, svg.read_sheet),
     "dxf": _Kind("dxf", "image/vnd.dxf", dxf.write_2000, dxf.read_sheet),
-    "dxf-r12": _Kind("dxf", "image/vnd.dxf", dxf.write_r12, dxf.read_sheet),
+    "dxf-r12": _Kind("r12.dxf", "image/vnd.dxf", dxf.write_r12, dxf.read_sheet),
     "pdf": _Kind("pdf", "application/pdf", pdf.write_sheet, pdf.read_sheet),
     "eps": _Kind("eps", "application/postscript", eps.write_sheet, eps.read_sheet),
     "png": _Kind("png", "image/png", png.write_sheet, png.read_sheet),
