@@ -47,6 +47,7 @@ from fulgen.sheet.machines import MACHINES, Machine, machine  # noqa: E402
 from fulgen.sheet.motifs import Motif, motifs_of  # noqa: E402
 from fulgen.sheet.nest import nested  # noqa: E402
 from fulgen.sheet.sheets import CUT_TO_MM, LaidMotif, Sheet, laid_out  # noqa: E402
+from tests.core.test_order import nearest_next  # noqa: E402
 
 WORDS = (
     "Willowmere", "Heron", "Zoë", "Ågot", "Bartholomew", "jib & tiller", "Quay", "Ølve", "Maud!", "Rigmor",
@@ -164,18 +165,6 @@ def promised(count: int, jobs: int) -> list[dict[str, Any]]:
     count = len(list((ROOT / "demo").glob("*.json")))
     print(f"demo designs: {count} tried, what is not named above is as promised")
     return rows
-
-
-def nearest_next(contours: list[Any]) -> float:
-    """The way when the nearest point of what is left always comes next."""
-    at, way, left = np.zeros(2), 0.0, set(range(len(contours)))
-    while left:
-        far = {c: np.hypot(*(contours[c] - at).T) for c in left}
-        best = min(left, key=lambda c: far[c].min())
-        way += float(far[best].min())
-        at = contours[best][far[best].argmin()]
-        left.remove(best)
-    return way
 
 
 def sheets() -> None:

@@ -761,11 +761,11 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
 
 
 def _simulate(options: argparse.Namespace) -> int:
-    from fulgen.cutter.blade import cut
     from fulgen.cutter.comes_off import comes_off, compared, tears
     from fulgen.formats.hpgl import MAX_FILE_BYTES, read_strokes
     from fulgen.formats.svg_in import read_cuts
     from fulgen.geometry.polygons import count
+    from fulgen.sheet.proof import tips_of
     from fulgen.sheet.sheets import CUT_TO_MM
     from fulgen.sheet.strokes import WEEDING_PEN
 
@@ -783,9 +783,8 @@ def _simulate(options: argparse.Namespace) -> int:
         if options.promised:
             shown = _read_bytes(options.promised, MAX_FILE_BYTES + 1)
             promised = read_cuts(shown, options.promised.name, CUT_TO_MM)[1]
-        tips = list(zip((pen for pen, _ in strokes), cut([path for _, path in strokes], offset), strict=True))
-        helps = [tip for pen, tip in tips if pen == WEEDING_PEN]
-        came = comes_off([tip for pen, tip in tips if pen != WEEDING_PEN], kerf, helps)
+        real, helps = tips_of(strokes, offset)
+        came = comes_off(real, kerf, helps)
         if promised:
             told = compared(promised, came, [path for pen, path in strokes if pen != WEEDING_PEN])
         thin = tears(came.pieces, holds) if holds else []

@@ -6,10 +6,21 @@ from collections.abc import Sequence
 
 from fulgen.cutter.blade import cut
 from fulgen.cutter.comes_off import CameOff, Compared, comes_off, compared
+from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region
 from fulgen.problem import Problem
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.strokes import WEEDING_PEN, Stroke
+
+
+def tips_of(
+    strokes: Sequence[Stroke], offset: float, heading: float = 0.0
+) -> tuple[list[Floats], list[Floats]]:
+    """The paths of the tip along strokes: of cuts, and of what only helps."""
+    tips = cut([path for _, path in strokes], offset, heading)
+    real = [tip for (pen, _), tip in zip(strokes, tips, strict=True) if pen != WEEDING_PEN]
+    helps = [tip for (pen, _), tip in zip(strokes, tips, strict=True) if pen == WEEDING_PEN]
+    return real, helps
 
 
 def proven(
@@ -17,10 +28,7 @@ def proven(
 ) -> tuple[Compared, CameOff]:
     """What comes off when the carriage of a machine goes along strokes, and how it compares with what was
     promised. Nobody knows the heading of the knife at the beginning; it is taken to be a wrong one."""
-    tips = cut([path for _, path in strokes], machine.offset_mm, heading)
-    pens = [pen for pen, _ in strokes]
-    real = [tip for pen, tip in zip(pens, tips, strict=True) if pen != WEEDING_PEN]
-    helps = [tip for pen, tip in zip(pens, tips, strict=True) if pen == WEEDING_PEN]
+    real, helps = tips_of(strokes, machine.offset_mm, heading)
     came = comes_off(real, machine.kerf_mm, helps)
     return compared(promised, came), came
 
