@@ -51,6 +51,7 @@ class Made:
         own = [n for n, sheet in enumerate(self.sheets) if sheet.film == film]
         return own.index(index) + 1, len(own)
 
+    @cached_property
     def file_names(self) -> list[str]:
         """Names for the files of all sheets."""
         names = []
@@ -66,7 +67,7 @@ class Made:
         abouts = [about_of(self.name, self.evaluation)]
         abouts += [about_of(other.name, other.evaluation) for other in self.others]
         about = replace(about_all(abouts, film), material=self.material(index))
-        return drawn_sheet(self.file_names()[index], sheet.job(self.machine), about)
+        return drawn_sheet(self.file_names[index], sheet.job(self.machine), about)
 
     def material(self, index: int) -> str:
         return material_of(self.evaluation, self.sheets[index].film).name

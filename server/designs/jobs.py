@@ -289,7 +289,7 @@ def shares_free(job: CutJob) -> list[float]:
     return sorted(round(float(gone[after - 1] / gone[-1]), 4) for after in job.frees)
 
 
-@lru_cache(8)
+@lru_cache(64)
 def _lengths(_job_id: UUID, hpgl: str, height: float) -> list[float]:
     """How far the carriage goes for each stroke, in mm with the knife down: lifted it is so much faster."""
     found, at = [], None

@@ -14,9 +14,10 @@ from designs.api.cutting import line_data
 from designs.api.values import BoxOut, PointOut, Problems
 from designs.models import CutJob
 from fulgen.formats.hpgl import read_strokes
-from fulgen.problem import Problem
 
 router = Router(tags=["jobs"])
+
+MOST_LISTED = 40
 
 State = Literal["waiting", "cutting", "paused", "lost", "off", "no-film", "stopped", "done"]
 
@@ -135,7 +136,9 @@ def _out(job: CutJob) -> JobOut:
 @router.get("/jobs", response={200: list[JobOut], **Problems}, operation_id="listJobs")
 def list_jobs(request: HttpRequest, design: UUID) -> list[JobOut]:
     """The jobs of a design, newest first."""
-    return [_out(job) for job in CutJob.objects.filter(design_id=design)[:40]]
+    return [
+        _out(job) for job in CutJob.objects.filter(design_id=design).defer("cut", "promised")[:MOST_LISTED]
+    ]
 
 
 @router.get("/jobs/{job_id}", response={200: JobAtWork, **Problems}, operation_id="watchJob")
@@ -179,7 +182,8 @@ def stop_job(request: HttpRequest, job_id: UUID) -> JobOut:
 @router.get("/cutter", response={200: CutterOut, **Problems}, operation_id="seeCutter")
 def see_cutter(request: HttpRequest) -> CutterOut:
     """The cutter's panel."""
-    return CutterOut(**{key: jobs.bench.ask("state")[key] for key in CutterOut.model_fields})
+    panel = jobs.bench.ask("state")
+    return CutterOut(**{key: panel[key] for key in CutterOut.model_fields})
 
 
 @router.post("/cutter", response={200: CutterOut, **Problems}, operation_id="touchCutter")
@@ -189,8 +193,6 @@ def touch_cutter(request: HttpRequest, panel: PanelIn) -> CutterOut:
         jobs.bench.ask("power", on=panel.do == "on")
     elif panel.do == "unplug":
         jobs.bench.ask("unplug")
-    elif panel.film_mm is None or panel.film_mm >= 0:
-        jobs.bench.ask("film", mm=panel.film_mm)
     else:
-        raise Problem("bad-value", "There is no such length of film.", "Type 0 mm or more.", "film_mm")
+        jobs.bench.ask("film", mm=panel.film_mm)
     return see_cutter(request)

@@ -1,15 +1,10 @@
-import { Box, chakra } from '@chakra-ui/react'
-import { memo, useEffect, useLayoutEffect, useMemo, useRef } from 'react'
-import { useUnit } from '../evaluation/store'
-import { useGroundSize, usePanAndPinch, useWheelZoom } from '../workbench/ground'
-import { Rulers } from '../workbench/Rulers'
+import { memo, useEffect, useLayoutEffect, useMemo } from 'react'
+import { Ground } from '../workbench/Ground'
 import { seenBox, useView } from '../workbench/view'
 import { OneSheet } from './OneSheet'
 import { type Sheet, type Sheets, spread } from './plan'
 import { chooseCopy } from './store'
 import { useSheet } from './useSheets'
-
-const Surface = chakra('svg')
 
 interface Props {
   sheets: Sheets | undefined
@@ -18,17 +13,13 @@ interface Props {
 
 /** The sheets to scale on quiet ground, seen as the knife meets them. */
 export const SheetsView = memo(function SheetsView({ sheets, stale }: Props) {
-  const ground = useRef<HTMLDivElement>(null)
-  const unit = useUnit()
   const view = useView()
-  const { scale, x, y, side, fitted, fitTo, setWindow, zoomAt, pan, window: size } = view
+  const { scale, x, y, side, fitted, fitTo, window: size } = view
   const { index } = useSheet(sheets)
   const aspect = size.width / Math.max(1, size.height)
   const places = useMemo(() => spread(sheets?.sheets ?? [], aspect || 1.5), [sheets, aspect])
   const all = sheets && around(sheets.sheets, places)
   const corner = places[index] ?? { x: 0, y: 0 }
-
-  useGroundSize(ground, setWindow)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another size of the window fits anew as well
   useLayoutEffect(() => {
@@ -36,46 +27,33 @@ export const SheetsView = memo(function SheetsView({ sheets, stale }: Props) {
     if (fitted && all) fitTo(seenBox(all, side))
   }, [fitted, all?.width, all?.height, fitTo, size, side])
 
-  useWheelZoom(ground, zoomAt)
-  const drag = usePanAndPinch(pan, zoomAt)
   return (
-    <Box
-      ref={ground}
-      position="absolute"
-      inset="0"
-      bg="paper"
-      overflow="hidden"
-      cursor="grab"
-      _active={{ cursor: 'grabbing' }}
-      touchAction="none"
-      role="application"
-      aria-label="The sheets. Arrow keys move the view, plus and minus zoom."
-      tabIndex={0}
-      {...drag}
+    <Ground
+      label="The sheets."
+      title={sheets ? `${sheets.sheets.length} sheets` : 'No sheets yet'}
+      testId="sheets"
+      stale={stale}
+      corner={corner}
     >
-      <Surface width="100%" height="100%" display="block" data-testid="sheets" data-stale={stale}>
-        <title>{sheets ? `${sheets.sheets.length} sheets` : 'No sheets yet'}</title>
-        <g opacity={stale ? 0.5 : 1}>
-          {sheets?.sheets.map((sheet, n) => {
-            const at = places[n] ?? { x: 0, y: 0 }
-            return (
-              <OneSheet
-                key={`${sheet.film} ${sheet.number}`}
-                sheets={sheets}
-                sheet={sheet}
-                index={n}
-                active={n === index}
-                left={x + at.x * scale}
-                top={y + at.y * scale}
-                scale={scale}
-                places={places}
-              />
-            )
-          })}
-        </g>
-      </Surface>
-      <Rulers unit={unit} left={corner.x} top={corner.y} />
-    </Box>
+      <g opacity={stale ? 0.5 : 1}>
+        {sheets?.sheets.map((sheet, n) => {
+          const at = places[n] ?? { x: 0, y: 0 }
+          return (
+            <OneSheet
+              key={`${sheet.film} ${sheet.number}`}
+              sheets={sheets}
+              sheet={sheet}
+              index={n}
+              active={n === index}
+              left={x + at.x * scale}
+              top={y + at.y * scale}
+              scale={scale}
+              places={places}
+            />
+          )
+        })}
+      </g>
+    </Ground>
   )
 })
 

@@ -1,14 +1,12 @@
-import { Box, chakra } from '@chakra-ui/react'
-import { memo, type ReactNode, useLayoutEffect, useRef } from 'react'
+import { memo, type ReactNode, useLayoutEffect } from 'react'
 import type { Unit } from '../design/recipe'
 import { usePart } from '../design/store'
 import { showLength } from '../design/units'
 import { type Evaluation, piecesOf } from '../evaluation/evaluation'
 import { useEvaluation, useStale, useUnit } from '../evaluation/store'
 import { useGlimpse } from '../join/glance'
-import { useGroundSize, usePanAndPinch, useWheelZoom } from './ground'
+import { Ground } from './Ground'
 import { Outlines } from './Outlines'
-import { Rulers } from './Rulers'
 import { seenBox, transformOfView, useProjection, useView } from './view'
 
 interface Props {
@@ -17,60 +15,40 @@ interface Props {
   inPx?: ReactNode
 }
 
-const Surface = chakra('svg')
-
 /** The work on quiet ground, with rulers; wheel or pinch zooms to the pointer, dragging moves it. */
 export const Work = memo(function Work({ inMm, inPx }: Props) {
-  const ground = useRef<HTMLDivElement>(null)
   const evaluation = useEvaluation()
   const stale = useStale()
   const unit = useUnit()
   const view = useView()
   const glimpse = useGlimpse()
   const before = glimpse?.kind === 'before' ? glimpse.evaluation : null
-  const { look, side, fitted, fitTo, setWindow, zoomAt, pan, window: size } = view
+  const { look, side, fitted, fitTo, window: size } = view
   const box = evaluation?.box
   const corner = box ? seenBox(box, side) : NOWHERE
-
-  useGroundSize(ground, setWindow)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new window size or side fits anew as well
   useLayoutEffect(() => {
     if (fitted && box) fitTo(box)
   }, [fitted, box, fitTo, size, side])
 
-  useWheelZoom(ground, zoomAt)
-
-  const drag = usePanAndPinch(pan, zoomAt)
-
   return (
-    <Box
-      ref={ground}
-      position="absolute"
-      inset="0"
-      bg="paper"
-      overflow="hidden"
-      cursor="grab"
-      _active={{ cursor: 'grabbing' }}
-      touchAction="none"
-      role="application"
-      aria-label="The work. Arrow keys move the view, plus and minus zoom."
-      tabIndex={0}
-      {...drag}
+    <Ground
+      label="The work."
+      title={evaluation ? describe(evaluation, unit) : 'Nothing yet'}
+      testId="work"
+      stale={stale}
+      corner={corner}
     >
-      <Surface width="100%" height="100%" display="block" data-testid="work" data-stale={stale}>
-        <title>{evaluation ? describe(evaluation, unit) : 'Nothing yet'}</title>
-        {evaluation && (
-          <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
-            <Outlines evaluation={before ?? evaluation} look={look} />
-            {before === null && inMm}
-          </g>
-        )}
-        {evaluation && <Guides evaluation={evaluation} unit={unit} />}
-        {before === null ? inPx : <BeforeTag />}
-      </Surface>
-      <Rulers unit={unit} left={corner.x} top={corner.y} />
-    </Box>
+      {evaluation && (
+        <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
+          <Outlines evaluation={before ?? evaluation} look={look} />
+          {before === null && inMm}
+        </g>
+      )}
+      {evaluation && <Guides evaluation={evaluation} unit={unit} />}
+      {before === null ? inPx : <BeforeTag />}
+    </Ground>
   )
 })
 

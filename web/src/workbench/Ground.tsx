@@ -1,9 +1,59 @@
-// The ground that work and sheets lie on: moved by a finger or button, zoomed by wheel and pinch.
+// The ground that work and sheets lie on: moved by a finger or button, zoomed by wheel and pinch, with rulers.
 
-import { type PointerEvent, type RefObject, useEffect, useLayoutEffect, useRef } from 'react'
+import { Box, chakra } from '@chakra-ui/react'
+import { type PointerEvent, type ReactNode, type RefObject, useEffect, useLayoutEffect, useRef } from 'react'
+import { useUnit } from '../evaluation/store'
+import { Rulers } from './Rulers'
+import { type Spot, useView } from './view'
+
+const Surface = chakra('svg')
+
+interface Props {
+  /** What lies there, to those who cannot see it; and what it shows at this moment. */
+  label: string
+  title: string
+  testId: string
+  /** Whether what is shown is of an earlier moment. */
+  stale: boolean
+  /** Where both rulers begin, in millimetres. */
+  corner: Spot
+  children: ReactNode
+}
+
+/** Quiet ground in the window, with rulers; what lies on it is drawn in the window's pixels. */
+export function Ground({ label, title, testId, stale, corner, children }: Props) {
+  const ground = useRef<HTMLDivElement>(null)
+  const unit = useUnit()
+  const { setWindow, zoomAt, pan } = useView.getState()
+  useGroundSize(ground, setWindow)
+  useWheelZoom(ground, zoomAt)
+  const drag = usePanAndPinch(pan, zoomAt)
+  return (
+    <Box
+      ref={ground}
+      position="absolute"
+      inset="0"
+      bg="paper"
+      overflow="hidden"
+      cursor="grab"
+      _active={{ cursor: 'grabbing' }}
+      touchAction="none"
+      role="application"
+      aria-label={`${label} Arrow keys move the view, plus and minus zoom.`}
+      tabIndex={0}
+      {...drag}
+    >
+      <Surface width="100%" height="100%" display="block" data-testid={testId} data-stale={stale}>
+        <title>{title}</title>
+        {children}
+      </Surface>
+      <Rulers unit={unit} left={corner.x} top={corner.y} />
+    </Box>
+  )
+}
 
 /** Keeps the view told how large the ground is. */
-export function useGroundSize(
+function useGroundSize(
   ground: RefObject<HTMLDivElement | null>,
   setWindow: (width: number, height: number) => void,
 ) {
@@ -21,7 +71,7 @@ export function useGroundSize(
 type ZoomAt = (factor: number, px: number, py: number) => void
 
 /** The wheel zooms to the pointer. */
-export function useWheelZoom(ground: RefObject<HTMLDivElement | null>, zoomAt: ZoomAt) {
+function useWheelZoom(ground: RefObject<HTMLDivElement | null>, zoomAt: ZoomAt) {
   useEffect(() => {
     const element = ground.current
     if (!element) return
@@ -40,7 +90,7 @@ export function useWheelZoom(ground: RefObject<HTMLDivElement | null>, zoomAt: Z
 }
 
 /** One finger or button moves the view; two fingers pinch. */
-export function usePanAndPinch(
+function usePanAndPinch(
   pan: (dx: number, dy: number) => void,
   zoomAt: (f: number, x: number, y: number) => void,
 ) {
