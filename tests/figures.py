@@ -7,7 +7,8 @@ import math
 import numpy as np
 
 from fulgen.geometry.outline import CUBIC, MOVE, Outline
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 
 MM_PER_INCH = 25.4
 """International yard and pound agreement, 1959 (NIST SP 811, appendix B.6)."""

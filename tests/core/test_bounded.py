@@ -1,6 +1,7 @@
 """The cache: bounded, shared by threads, and made once."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from threading import Barrier, Event
 
 import numpy as np
@@ -9,7 +10,7 @@ import shapely
 
 from fulgen.bounded import Bounded, weight_of
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 
 
 def test_what_was_used_longest_ago_goes_first():
@@ -64,7 +65,7 @@ def test_keys_count_in_full():
     [
         (np.zeros(1000), 8_000),
         (shapely.Point(0, 0).buffer(1, quad_segs=250), 1_000 * 16),
-        (Shape(Outline.polygon(np.zeros((500, 2))), shapely.MultiPolygon(), 1.0), 500 * 16),
+        (replace(Shape.empty(), outline=Outline.polygon(np.zeros((500, 2)))), 500 * 16),
         ("x" * 1000, 1_000),
         ({"a": ["x" * 1000] * 3}, 3_000),
     ],

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from fulgen.formats.svg import write_svg
 from fulgen.geometry import measure
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import FLATNESS_MM
+from fulgen.geometry.shape import FLATNESS_MM
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.seam import State
 from fulgen.lettering.catalogue import FaceChoice, shipped_face

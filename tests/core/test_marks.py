@@ -5,7 +5,8 @@ import shapely
 from shapely import affinity
 
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import joined
+from fulgen.geometry.weld import clean
 from fulgen.joining.marks import settle
 from fulgen.joining.seam import Seam
 from fulgen.joining.wishes import Join
@@ -32,9 +33,7 @@ def dotted(slant=0.0):
     top = 0.5 * slant
     stem = clean(Outline.polygon([(0, 0), (0.1, 0), (0.1 + top, -0.5), (top, -0.5)]), 1e-4)
     dot = clean(disc(0.05 + 0.66 * slant, -0.66, 0.06), 1e-4)
-    parts = [*shapely.get_parts(stem.region), *shapely.get_parts(dot.region)]
-    form = Shape(Outline.joined([stem.outline, dot.outline]), shapely.MultiPolygon(parts), 1e-4)
-    return form, stem.region, dot.region
+    return joined([stem, dot]), stem.region, dot.region
 
 
 @pytest.mark.parametrize("slant", [0.0, 0.25])

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement, placed
-from fulgen.geometry.weld import FLATNESS_MM, weld
+from fulgen.geometry.shape import FLATNESS_MM
+from fulgen.geometry.weld import weld
 from tests.figures import disc, rectangle, ring, shape
 
 PLACEMENTS = st.builds(

@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fulgen.geometry import curves, measure, polygons
+from fulgen.geometry import measure, polygons
 from fulgen.geometry.outline import CUBIC, QUAD, Outline
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.weld import clean, weld
@@ -176,44 +176,10 @@ def test_welding_what_is_welded_changes_nothing(heap):
     assert measure.area(again.outline) == pytest.approx(measure.area(once.outline), rel=1e-6)
 
 
-def lossy(route):
-    """What a curve engine's silent mistake looks like: the right outline with its counters lost."""
-
-    def united(outlines):
-        contours = list(route(outlines).contours())
-        return max(contours, key=lambda contour: abs(measure.area(contour)))
-
-    return united
-
-
-class TestAnEngineThatErrs:
-    @pytest.fixture
-    def letters(self):
-        return [shape(ring(0, 0, 10, 6)), shape(rectangle(8, -2, 30, 4))]
-
-    def test_another_route_is_tried(self, letters, monkeypatch):
-        monkeypatch.setattr(curves, "ROUTES", (lossy(curves.ROUTES[0]), *curves.ROUTES[1:]))
-        (piece,) = pieces(weld(letters))
-        assert piece.holes == 1
-
-    def test_when_every_route_fails_the_maker_is_told_where_and_gets_no_outline(self, letters, monkeypatch):
-        right = curves.ROUTES[0]
-        monkeypatch.setattr(curves, "ROUTES", tuple(lossy(right) for _ in curves.ROUTES))
-        with pytest.raises(Problem) as caught:
-            weld(letters)
-        assert caught.value.kind == "weld"
-        assert caught.value.where == "near x 0.0 mm, y 0.0 mm"
-        assert "Move one of the letters" in caught.value.todo
-
-    @pytest.mark.parametrize("route", range(len(curves.ROUTES)))
-    def test_every_route_unites_two_discs(self, route):
-        united = curves.ROUTES[route]([disc(0, 0, 10), disc(12, 0, 10)])
-        assert abs(measure.area(united)) == pytest.approx(2 * math.pi * 100 - lens_area(10, 12), rel=1e-4)
-
-    def test_winding_numbers_of_nested_and_overlapping_rings(self):
-        points = np.array([(0, 0), (10, 0), (10, 10), (0, 10), (5, 5), (20, 5), (20, 8), (5, 8.0)])
-        at = np.array([(2, 2), (7, 6), (15, 6), (30, 6.0)])
-        assert polygons.winding_numbers(at, points, np.repeat([0, 1], 4)).tolist() == [1, 2, 1, 0]
+def test_winding_numbers_of_nested_and_overlapping_rings():
+    points = np.array([(0, 0), (10, 0), (10, 10), (0, 10), (5, 5), (20, 5), (20, 8), (5, 8.0)])
+    at = np.array([(2, 2), (7, 6), (15, 6), (30, 6.0)])
+    assert polygons.winding_numbers(at, points, np.repeat([0, 1], 4)).tolist() == [1, 2, 1, 0]
 
 
 @pytest.mark.parametrize("across", [0.15, 0.3, 0.4, 0.6])

@@ -17,7 +17,8 @@ from fulgen.formats.drawing import clipped
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.paths import path_data
-from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.parts.artwork import MAX_ART_DATA, MAX_ITEMS, ArtItem, Artwork, ContourChoice
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -205,7 +206,7 @@ def filled_area(outline: Outline, even_odd: bool, clips: Sequence[Shape] = ()) -
     if reach == 0.0:
         return Outline.empty()
     try:
-        with certain():
+        with geos_errors_as_problems():
             return clipped(clean(outline, min(FLATNESS_MM, reach / 500), even_odd=even_odd), clips).outline
     except Problem as problem:
         if problem.kind == "too-crossed":

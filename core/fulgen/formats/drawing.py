@@ -25,7 +25,8 @@ from fontTools.misc.transform import Transform
 
 from fulgen.geometry.operations import common, without
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.weld import Shape, clean, weld
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean, weld
 from fulgen.lettering.stand_ins import FINENESS, MAX_PATH_LETTERS, MAX_SIDES, outline_from, path_drawn
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH

@@ -23,7 +23,7 @@ from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, region_of
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 from fulgen.parts.artwork import MAX_ART_DATA
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH

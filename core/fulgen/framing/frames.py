@@ -20,7 +20,8 @@ from fulgen.geometry.offset import offset
 from fulgen.geometry.operations import without
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean, weld
 from fulgen.lettering.faces import Face
 from fulgen.problem import Problem
 from fulgen.units import show_length

@@ -6,7 +6,8 @@ from fulgen.framing.contact import ties
 from fulgen.geometry.forms import rectangle
 from fulgen.geometry.measure import Box
 from fulgen.geometry.operations import without
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean, weld
 from fulgen.lettering.faces import LETTER_FLATNESS, Face
 from fulgen.lettering.shaping import missing_letters, shape_line
 from fulgen.problem import Problem

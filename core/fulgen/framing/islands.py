@@ -11,7 +11,8 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.operations import without_small
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean, weld
 from fulgen.joining.reaches import best_bridge
 
 _PLACES = (0.0, 0.15, -0.15, 0.3, -0.3)

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from fulgen.budget import check
 from fulgen.geometry.bezier import derivative, point
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Outline
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.problem import Problem
 
 Complexes = NDArray[np.complex128]

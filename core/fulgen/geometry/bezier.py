@@ -6,6 +6,8 @@ arrays of many sides at once (4, S, 2). Times run from 0 to 1. The forms are tex
 
 from __future__ import annotations
 
+import cmath
+import math
 from typing import Any
 
 import numpy as np
@@ -48,3 +50,19 @@ def part(side: Floats, start: float, end: float) -> Floats:
 
     return np.array([blossom(start, start, start), blossom(start, start, end), blossom(start, end, end),
                      blossom(end, end, end)])  # fmt: skip
+
+
+def arc(centre: complex, arm: complex, angle: float) -> list[list[complex]]:
+    """An arc from ``centre + arm``, turned by an angle (radians), as cubics of a quarter circle at most: the
+    handle of an arc of angle a is 4/3 tan(a/4) radii long (textbook)."""
+    count = max(1, math.ceil(abs(angle) / (math.pi / 2) - 1e-9))
+    step = angle / count
+    handle = 4 / 3 * math.tan(step / 4) * 1j
+    found = []
+    for _ in range(count):
+        turned = arm * cmath.exp(1j * step)
+        found.append(
+            [centre + arm, centre + arm * (1 + handle), centre + turned * (1 - handle), centre + turned]
+        )
+        arm = turned
+    return found

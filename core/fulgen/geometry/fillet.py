@@ -23,7 +23,8 @@ from fulgen.budget import check
 from fulgen.geometry import bezier, measure, polygons
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.weld import AREA_AGREEMENT, Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 
 Complexes = NDArray[np.complex128]
 
@@ -32,6 +33,9 @@ SHARPEST_ROUNDED = math.radians(150)
 
 _SAMPLES = 16
 """Points looked at on each side of a contour to begin with."""
+
+_AREA_SAME = 1e-3
+"""Rounding bays adds the area that the arcs fill, as a share of all, and no other."""
 
 _REACH = 10.0
 """A fillet reaches no further from its corner than this many radii."""
@@ -95,7 +99,7 @@ def round_bays(shape: Shape, corners: Floats, radius: float) -> Shape:
     rounded = clean(Outline.joined(parts), shape.tolerance)
     expected = measure.area(outline) + gained
     same = polygons.count(rounded.region) == polygons.count(shape.region)
-    if same and abs(measure.area(rounded.outline) - expected) <= AREA_AGREEMENT * expected:
+    if same and abs(measure.area(rounded.outline) - expected) <= _AREA_SAME * expected:
         return rounded
     return shape if radius < 0.02 else round_bays(shape, corners, radius / 2)
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
+from numpy.typing import NDArray
 
 from fulgen.geometry.outline import Floats, Ints, Outline
 
@@ -10,12 +13,24 @@ MAX_STEPS = 1024
 """Chords to a side at most, so that no file can ask for an unbounded polygon."""
 
 
-def flatten(outline: Outline, tolerance: float) -> tuple[Floats, Ints]:
-    """Points (N, 2) of all contours as polygons, and the contour each point belongs to (N,).
+@dataclass(frozen=True, eq=False)
+class Flattened:
+    """The chords of an outline, side after side: where each starts, as x + iy (N,), the side it is a chord of
+    (N,), the parameters at its start and end (N,), and the contour it belongs to (N,)."""
 
-    No point of a curve is further than ``tolerance`` from its polygon: a Bézier stays within
+    points: NDArray[np.complex128]
+    side: Ints
+    start: Floats
+    end: Floats
+    contour: Ints
+
+
+def chords(outline: Outline, tolerance: float) -> Flattened:
+    """All contours as chords.
+
+    No point of a curve is further than ``tolerance`` from its chords: a Bézier stays within
     max|B''| / (8 n²) of n equal chords, and |B''| ≤ 6 max(|p0 - 2p1 + p2|, |p1 - 2p2 + p3|)
-    (textbook bound on linear interpolation). Rings are open: the first point is not repeated.
+    (textbook bound on linear interpolation). A contour of one or two sides has at least three chords.
     """
     sides, contour_of = outline.cubics
     # As complex numbers, which halves the steps.
@@ -23,13 +38,24 @@ def flatten(outline: Outline, tolerance: float) -> tuple[Floats, Ints]:
     second = np.maximum(np.abs(p0 - p1 - p1 + p2), np.abs(p1 - p2 - p2 + p3))
     steps = np.ceil(np.sqrt((0.75 / tolerance) * second)).astype(np.intp)
     np.clip(steps, 1, MAX_STEPS, out=steps)
+    own = np.bincount(contour_of)[contour_of] if len(contour_of) else contour_of
+    if len(own) and own.min() < 3:
+        np.maximum(steps, np.where(own < 3, 4 - own, 1), out=steps)
     side = np.repeat(np.arange(len(steps)), steps)
     first = np.cumsum(steps) - steps
-    t = (np.arange(len(side)) - first[side]) / steps[side]
+    step = np.arange(len(side)) - first[side]
+    t = step / steps[side]
     forms = np.stack((p3 - p0 + 3 * (p1 - p2), 3 * (p2 - 2 * p1 + p0), 3 * (p1 - p0), p0))
     a, b, c, start = forms[:, side]
     points = ((a * t + b) * t + c) * t + start
-    return points.view(np.float64).reshape(-1, 2), contour_of[side]
+    return Flattened(points, side, t, (step + 1) / steps[side], contour_of[side])
+
+
+def flatten(outline: Outline, tolerance: float) -> tuple[Floats, Ints]:
+    """Points (N, 2) of all contours as polygons, and the contour each point belongs to (N,); see ``chords``.
+    Rings are open: the first point is not repeated."""
+    flat = chords(outline, tolerance)
+    return flat.points.view(np.float64).reshape(-1, 2), flat.contour
 
 
 def flat_contours(outline: Outline, tolerance: float) -> list[Floats]:

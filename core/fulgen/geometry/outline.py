@@ -11,7 +11,7 @@ but this file, so readers, writers and engines never know each other.
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -26,6 +26,21 @@ Point = tuple[float, float]
 MOVE, LINE, QUAD, CUBIC = 0, 1, 2, 3
 POINTS_OF = np.array([1, 1, 2, 3], dtype=np.intp)
 """How many points each verb takes."""
+
+
+@dataclass(frozen=True, eq=False)
+class Sides:
+    """The sides of an outline, closing sides included.
+
+    cubics: each as a cubic Bézier (S, 4, 2); lines and quadratics are raised exactly, so every measure
+    needs one formula only; contour_of: the contour each belongs to (S,); verbs: what each was drawn as (S,);
+    controls: the first point its verb takes, as x + iy (S,): of a quadratic its control point.
+    """
+
+    cubics: Floats
+    contour_of: Ints
+    verbs: NDArray[np.uint8]
+    controls: NDArray[np.complex128]
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,11 +72,15 @@ class Outline:
             np.concatenate([o.verbs for o in all_of_them]),
             np.concatenate([o.points for o in all_of_them]),
         )
-        if all("cubics" in o.__dict__ for o in all_of_them):  # known sides need not be worked out again
-            known = [o.cubics for o in all_of_them]
+        if all("sides" in o.__dict__ for o in all_of_them):  # known sides need not be worked out again
+            known = [o.sides for o in all_of_them]
             firsts = np.cumsum([0, *(len(o.contour_starts) for o in all_of_them)])
-            contour_of = [rows[1] + first for rows, first in zip(known, firsts, strict=False)]
-            whole.__dict__["cubics"] = np.concatenate([rows[0] for rows in known]), np.concatenate(contour_of)
+            whole.__dict__["sides"] = Sides(
+                np.concatenate([sides.cubics for sides in known]),
+                np.concatenate([sides.contour_of + n for sides, n in zip(known, firsts, strict=False)]),
+                np.concatenate([sides.verbs for sides in known]),
+                np.concatenate([sides.controls for sides in known]),
+            )
         return whole
 
     def __bool__(self) -> bool:
@@ -79,9 +98,34 @@ class Outline:
         seen.update(self.points.tobytes())
         return seen.hexdigest()
 
+    def moved_by(self, move: Callable[[Floats], Floats]) -> Outline:
+        """The outline with each point (N, 2) where an affine map takes it. Its sides are moved, too, which is
+        quicker than to work them out anew."""
+        return self.with_moved(move(self.all_points))
+
+    @cached_property
+    def all_points(self) -> Floats:
+        """Its points, those of its sides as cubics, and the controls of these, in one table (N, 2)."""
+        sides = self.sides
+        controls = np.ascontiguousarray(sides.controls).view(np.float64).reshape(-1, 2)
+        return np.concatenate((self.points, sides.cubics.reshape(-1, 2), controls))
+
+    def with_moved(self, moved: Floats) -> Outline:
+        """The outline with ``all_points`` elsewhere."""
+        sides, count = self.sides, len(self.points)
+        after = count + 4 * len(sides.verbs)
+        outline = Outline(self.verbs, moved[:count])
+        outline.__dict__["sides"] = Sides(
+            moved[count:after].reshape(-1, 4, 2),
+            sides.contour_of,
+            sides.verbs,
+            np.ascontiguousarray(moved[after:]).view(np.complex128)[:, 0],
+        )
+        return outline
+
     def placed(self, dx: float, dy: float, scale: float = 1.0) -> Outline:
         """The outline scaled about the origin, then moved."""
-        return Outline(self.verbs, self.points * scale + (dx, dy))
+        return self.moved_by(lambda xy: xy * scale + (dx, dy))
 
     def mirrored(self) -> Outline:
         """Left and right swapped about x = 0; outer contours keep their winding."""
@@ -133,16 +177,29 @@ class Outline:
         if not verbs:
             return Outline.empty()
         arranged = Outline(np.concatenate(verbs), np.concatenate(points))
-        arranged.__dict__["cubics"] = self._arranged_cubics(list(order), turned)
+        arranged.__dict__["sides"] = self._arranged_sides(order, turned)
         return arranged
 
-    def _arranged_cubics(self, order: list[int], turned: Bools) -> tuple[Floats, Ints]:
-        """What ``cubics`` is after arranging: known sides need not be worked out again."""
-        sides, contour_of = self.cubics
-        bounds = np.searchsorted(contour_of, np.arange(len(turned) + 1)).tolist()
-        own = [sides[bounds[c] : bounds[c + 1]] for c in order]
-        parts = [s[::-1, ::-1] if turned[c] else s for c, s in zip(order, own, strict=True)]
-        return np.concatenate(parts), np.repeat(np.arange(len(parts)), [len(s) for s in parts])
+    def _arranged_sides(self, order: Sequence[int], turned: Bools) -> Sides:
+        """What ``sides`` is after arranging: known sides need not be worked out again."""
+        own = self.sides
+        rows = self.arranged_rows(order, turned)
+        backwards = turned[own.contour_of[rows]]
+        cubics = own.cubics[rows]
+        if backwards.any():
+            cubics = np.where(backwards[:, None, None], cubics[:, ::-1], cubics)
+        bounds = np.searchsorted(own.contour_of, np.arange(len(turned) + 1))
+        counts = np.diff(bounds)[np.asarray(order, np.intp)]
+        return Sides(cubics, np.repeat(np.arange(len(counts)), counts), own.verbs[rows], own.controls[rows])
+
+    def arranged_rows(self, order: Sequence[int], turned: Bools) -> Ints:
+        """The side of this outline that each side of the arranged one is."""
+        bounds = np.searchsorted(self.sides.contour_of, np.arange(len(turned) + 1)).tolist()
+        rows = [np.arange(bounds[c], bounds[c + 1]) for c in order]
+        return np.concatenate(
+            [own[::-1] if turned[c] else own for c, own in zip(order, rows, strict=True)]
+            or [np.zeros(0, np.intp)]
+        )
 
     def _closed_by_sides(self, which: Bools) -> Outline:
         """The outline with the closing side of some contours drawn in so many words: walked
@@ -159,16 +216,19 @@ class Outline:
         at = self.point_starts[ends[open_ended]]
         return Outline(verbs, np.insert(self.points, at, firsts[open_ended], axis=0))
 
-    @cached_property
+    @property
     def cubics(self) -> tuple[Floats, Ints]:
-        """All sides as cubic Béziers (S, 4, 2) with the contour each belongs to (S,).
+        """All sides as cubic Béziers (S, 4, 2) with the contour each belongs to (S,)."""
+        return self.sides.cubics, self.sides.contour_of
 
-        Lines and quadratics are raised to cubics exactly, so every measure needs one formula
-        only. Sides of no length are left out; closing sides are included.
-        """
+    @cached_property
+    def sides(self) -> Sides:
+        """All sides. Those of no length are left out; closing sides are included."""
         verbs, points, starts = self.verbs, self.points, self.point_starts
         if not len(verbs):
-            return np.zeros((0, 4, 2)), np.zeros(0, np.intp)
+            return Sides(
+                np.zeros((0, 4, 2)), np.zeros(0, np.intp), np.zeros(0, np.uint8), np.zeros(0, np.complex128)
+            )
         # As complex numbers, which halves the steps.
         z = np.ascontiguousarray(points).view(np.complex128)[:, 0]
         moves, first_of, end_of = self.contour_starts, starts[:-1], starts[1:] - 1
@@ -194,9 +254,16 @@ class Outline:
         # The closing side goes to the end of its contour.
         order = np.arange(1, len(verbs) + 1)
         order[lasts] = moves
+        # The first point that a verb takes: of a quadratic its control point. A closing side is a line.
+        controls, drawn = z[first_of], np.where(verbs == MOVE, np.uint8(LINE), verbs)
         sides = np.stack((begins, one, other, ends), axis=1)[order]
-        contour_of = contour_of[order]
+        contour_of, drawn, controls = contour_of[order], drawn[order], controls[order]
         none = (sides[:, 0] == sides[:, 3]) & (sides[:, 0] == sides[:, 1]) & (sides[:, 0] == sides[:, 2])
         if none.any():
-            sides, contour_of = sides[~none], contour_of[~none]
-        return sides.view(np.float64).reshape(-1, 4, 2), contour_of
+            sides, contour_of, drawn, controls = (
+                sides[~none],
+                contour_of[~none],
+                drawn[~none],
+                controls[~none],
+            )
+        return Sides(sides.view(np.float64).reshape(-1, 4, 2), contour_of, drawn, controls)

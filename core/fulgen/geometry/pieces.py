@@ -9,7 +9,7 @@ import numpy as np
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 
 
 @dataclass(frozen=True, eq=False)

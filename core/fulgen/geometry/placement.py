@@ -20,7 +20,7 @@ from pydantic import Field
 from fulgen.frozen import STRICT, Flag
 from fulgen.geometry.outline import Floats, Ints, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 
 Coordinate = Annotated[float, Field(strict=True, ge=-5000.0, le=5000.0)]
 
@@ -110,7 +110,7 @@ class Placement:
 
     def outline(self, outline: Outline) -> Outline:
         """The outline in the frame around it; outer contours keep their winding."""
-        moved = Outline(outline.verbs, self.points(outline.points))
+        moved = outline.moved_by(self.points)
         return moved.reversed() if self.flip else moved
 
     def region(self, region: Region) -> Region:
@@ -119,13 +119,13 @@ class Placement:
 
     def shape_back(self, shape: Shape) -> Shape:
         """A shape of the frame around it, in its own."""
-        points = Outline(shape.outline.verbs, self.points_back(shape.outline.points))
-        outline = points.reversed() if self.flip else points
-        return Shape(outline, self.region_back(shape.region), shape.tolerance / self.scale)
+        moved = shape.moved_by(self.points_back, 1 / self.scale)
+        return moved.walked_back() if self.flip else moved
 
     def shape(self, shape: Shape) -> Shape:
         """The shape in the frame around it."""
-        return Shape(self.outline(shape.outline), self.region(shape.region), shape.tolerance * self.scale)
+        moved = shape.moved_by(self.points, self.scale)
+        return moved.walked_back() if self.flip else moved
 
 
 def placed(shapes: Sequence[Shape], at: Sequence[Placement]) -> list[Shape]:
@@ -135,14 +135,15 @@ def placed(shapes: Sequence[Shape], at: Sequence[Placement]) -> list[Shape]:
     regions = np.array([shape.region for shape in shapes], dtype=object)
     counts = np.asarray(shapely.get_num_coordinates(regions), dtype=np.intp)
     moved = shapely.transform(regions, lambda xy: _all_placed(xy, counts, at))
-    sizes = np.array([len(shape.outline.points) for shape in shapes], dtype=np.intp)
-    points = _all_placed(np.concatenate([shape.outline.points for shape in shapes]), sizes, at)
+    tables = [shape.outline.all_points for shape in shapes]
+    sizes = np.array([len(table) for table in tables], dtype=np.intp)
+    points = _all_placed(np.concatenate(tables), sizes, at)
     starts = [0, *np.cumsum(sizes).tolist()]
     found = []
     for n, (shape, place, region) in enumerate(zip(shapes, at, moved, strict=True)):
-        outline = Outline(shape.outline.verbs, points[starts[n] : starts[n + 1]])
-        outline = outline.reversed() if place.flip else outline
-        found.append(Shape(outline, region, shape.tolerance * place.scale))
+        outline = shape.outline.with_moved(points[starts[n] : starts[n + 1]])
+        moved_one = Shape(outline, region, shape.tolerance * place.scale, shape.chords, shape.origins)
+        found.append(moved_one.walked_back() if place.flip else moved_one)
     return found
 
 

@@ -1,12 +1,11 @@
-"""The polygon engine: the same shapes as polygons of straight sides, by GEOS.
+"""The polygon engine: shapes as polygons of straight sides, by GEOS.
 
-It is slower and loses the curves, but it is sound. Every result of the curve engine is held
-against it.
+It loses the curves, but it is sound: it decides what is covered, and the curves are found again (see overlay).
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TypeAlias
 
 import numpy as np
@@ -16,7 +15,7 @@ from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from fulgen.geometry.flatten import flatten
-from fulgen.geometry.outline import Floats, Ints, Outline
+from fulgen.geometry.outline import Bools, Floats, Ints, Outline
 from fulgen.problem import Problem
 
 Region: TypeAlias = Polygon | MultiPolygon
@@ -34,6 +33,28 @@ def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> 
         return MultiPolygon()
     solid = (counts >= 3)[ring_of]
     points, ring_of = points[solid], np.unique(ring_of[solid], return_inverse=True)[1]
+    return _covered(points, ring_of, even_odd=even_odd)
+
+
+def covered(xy: Floats, closing: Bools, *, even_odd: bool = False) -> Region:
+    """The same of rings given by their coordinates (N, 2), each ring closed by a coordinate that is marked."""
+    ring_of = np.cumsum(closing) - closing
+    return _covered(xy[~closing], ring_of[~closing], even_odd=even_odd) if len(xy) else MultiPolygon()
+
+
+def covered_by_each(xy: Floats, closing: Bools) -> Region:
+    """All that rings cover, each by itself (nonzero), whatever the way it is wound; see ``covered``."""
+    ring_of = np.cumsum(closing) - closing
+    areas = np.asarray(shapely.polygons(shapely.linearrings(xy, indices=ring_of)))
+    valid = shapely.is_valid(areas)
+    own: list[BaseGeometry] = list(areas[valid])
+    for ring in np.flatnonzero(~valid).tolist():
+        points = xy[ring_of == ring][:-1]
+        own.append(_covered(points, np.zeros(len(points), np.intp), even_odd=False))
+    return polygonal(shapely.union_all(own))
+
+
+def _covered(points: Floats, ring_of: Ints, *, even_odd: bool) -> Region:
     if cross_too_often(points, ring_of):
         raise Problem(
             "too-crossed",
@@ -41,7 +62,7 @@ def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> 
             "Use a simpler one, or take its crossings out in a drawing program.",
         )
     rings = shapely.get_parts(shapely.linearrings(points, indices=ring_of))
-    lines = shapely.node(shapely.MultiLineString(list(rings)))
+    lines = shapely.unary_union(shapely.MultiLineString(list(rings)))
     faces = shapely.get_parts(shapely.polygonize(np.array([lines])))
     if not len(faces):
         return MultiPolygon()
@@ -150,6 +171,18 @@ def count(region: Region) -> tuple[int, int]:
     """Pieces and holes."""
     parts = shapely.get_parts(region)
     return len(parts), int(shapely.get_num_interior_rings(parts).sum())
+
+
+def with_rings(region: Region, kept: Sequence[int]) -> Region:
+    """The region with some of its rings only, counted shell after shell, each before its holes."""
+    stays = set(kept)
+    parts, number = [], 0
+    for part in shapely.get_parts(region):
+        if number in stays:
+            holes = [ring for n, ring in enumerate(part.interiors, number + 1) if n in stays]
+            parts.append(Polygon(part.exterior, holes))
+        number += 1 + len(part.interiors)
+    return MultiPolygon(parts)
 
 
 def polygonal(geometry: BaseGeometry) -> Region:

@@ -18,8 +18,9 @@ from fulgen.budget import check
 from fulgen.frozen import STRICT
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
-from fulgen.geometry.polygons import Region, holes_of, polygonal, region_of
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.polygons import Region, holes_of, polygonal
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.flow import Flows, flow_cost
 from fulgen.joining.reaches import best_bridge
@@ -234,5 +235,4 @@ def underline(
                 (left + 0.3 * width, bottom), (left, top + swing + thin),
             ]),
         )  # fmt: skip
-    shape = clean(outline, LETTER_FLATNESS)
-    return Shape(shape.outline, region_of(shape.outline, LETTER_FLATNESS), LETTER_FLATNESS)
+    return clean(outline, LETTER_FLATNESS)

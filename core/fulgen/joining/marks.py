@@ -15,10 +15,11 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from fulgen.geometry.measure import contour_areas
+from fulgen.geometry.operations import fill_holes
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
-from fulgen.geometry.weld import Shape, clean, fill_holes, weld
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean, weld
 from fulgen.joining.reaches import bridges
 from fulgen.joining.seam import TOUCH, Seam
 from fulgen.joining.strength import Body
@@ -132,26 +133,22 @@ def _in_place_of(mark: Shape, shape: Shape) -> Shape:
     placed = shape.placed(
         middle[0] - (own.x + own.width / 2) * scale, middle[1] - (own.y + own.height / 2) * scale, scale
     )
-    return Shape(placed.outline, placed.region, mark.tolerance)
+    return placed.refined(mark.tolerance)
 
 
 def _split(form: Shape, parts: Sequence[Region]) -> tuple[Shape, list[Shape]]:
     """A letter's shape without its marks, and each mark as a shape of its own."""
-    outline = form.outline
-    starts = np.flatnonzero(contour_areas(outline) > 0)
-    ends = np.append(starts[1:], len(outline.contour_starts))
-    edges = [outline.stretch(start, end) for start, end in zip(starts.tolist(), ends.tolist(), strict=True)]
     pieces = shapely.get_parts(form.region)
-    # Outline and region need not list the pieces in the same order: each edge is found on its piece.
-    on_edge = shapely.points([edge.points[0] for edge in edges])
-    edge_of = shapely.distance(shapely.boundary(pieces)[:, None], on_edge).argmin(axis=1).tolist()
+    many = 1 + shapely.get_num_interior_rings(pieces)
+    firsts = np.cumsum(many) - many
+    contours = [
+        list(range(first, first + own)) for first, own in zip(firsts.tolist(), many.tolist(), strict=True)
+    ]
     centres = shapely.point_on_surface(parts)
     marks = [int(shapely.distance(pieces, centre).argmin()) for centre in centres]
     rest = [n for n in range(len(pieces)) if n not in marks]
-    stays = Outline.joined(edges[edge_of[n]] for n in rest)
-    return Shape(stays, shapely.MultiPolygon([pieces[n] for n in rest]), form.tolerance), [
-        Shape(edges[edge_of[n]], polygonal(pieces[n]), form.tolerance) for n in marks
-    ]
+    stays = form.with_contours([c for n in rest for c in contours[n]]) if rest else Shape.empty()
+    return stays, [form.with_contours(contours[n]) for n in marks]
 
 
 def _move(mark: Region, body: Region, neck: float) -> Floats:

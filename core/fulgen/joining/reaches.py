@@ -17,7 +17,8 @@ import shapely
 
 from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.joining.seam import Seam
 from fulgen.lettering.faces import LETTER_FLATNESS
 

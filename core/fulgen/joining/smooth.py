@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from fulgen.geometry.fillet import round_bays, sharp_bays
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 
 
 def smooth_seams(welded: Shape, letters: Sequence[Shape], radius: float) -> Shape:

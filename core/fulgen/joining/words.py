@@ -20,11 +20,11 @@ import numpy as np
 import shapely
 
 from fulgen.bounded import Bounded
-from fulgen.geometry.outline import Outline
+from fulgen.geometry.operations import cut_out, straight_sided
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
-from fulgen.geometry.weld import Shape, cut_out
+from fulgen.geometry.shape import Shape
 from fulgen.joining.marks import Settled, SettledMark, settle
 from fulgen.joining.reaches import Addition, best_bridge
 from fulgen.joining.rhythm import Choices, decide
@@ -287,7 +287,7 @@ def _joined(line: Line) -> Joined:
         if joint.bar is not None:
             bars.append(_patch(line, a, joint.bar))
         for hole in taken:
-            fills.append(Patch(line.number, a.stand, Shape(Outline.empty(), hole, LETTER_FLATNESS)))
+            fills.append(Patch(line.number, a.stand, straight_sided(hole, LETTER_FLATNESS)))
     if line.auto:
         kept_so = (Way.APART, Way.LEAVE)
         tied = {
@@ -703,7 +703,7 @@ def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -
         if not shapely.buffer(hole, -line.wish.hole / 2).is_empty:
             continue
         if not any(shapely.intersects(hole, region) for region in filled):
-            shape = Shape(Outline.empty(), hole, LETTER_FLATNESS)
+            shape = straight_sided(hole, LETTER_FLATNESS)
             found.append(Patch(line.number, first.stand, shape))
     return found
 

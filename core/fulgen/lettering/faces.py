@@ -24,7 +24,8 @@ from fulgen.bounded import Bounded
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pen import OutlinePen
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.lettering.fontfile import MAX_FILE_BYTES, sfnt_bytes
 from fulgen.problem import Problem
 

@@ -18,7 +18,7 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 from fulgen.lettering.catalogue import families_with
 from fulgen.lettering.course import Down, Path, Stand
 from fulgen.lettering.faces import Face

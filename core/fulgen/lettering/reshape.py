@@ -27,7 +27,8 @@ from fulgen.geometry.nodes import (
     with_handle,
 )
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.problem import Problem
 
 EditKind = Literal["move", "before", "after", "insert", "remove", "smooth", "sharp"]

@@ -18,7 +18,8 @@ import uharfbuzz as hb
 
 from fulgen.bounded import Bounded, digest
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.weld import Shape, weld
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import weld
 from fulgen.lettering.faces import Face
 from fulgen.problem import Problem
 

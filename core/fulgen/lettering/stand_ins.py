@@ -22,7 +22,8 @@ from fulgen.geometry.forms import FORMS, form_of
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pen import OutlinePen
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.problem import Problem
 
 FINENESS = 6e-4

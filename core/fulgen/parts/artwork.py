@@ -16,11 +16,10 @@ from fulgen.frozen import STRICT, Flag
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.offset import Ends, band, open_points
-from fulgen.geometry.operations import straight_sided
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import outline_of
-from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean, weld
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean, geos_errors_as_problems, weld
 from fulgen.parts.made import DrawnLine, Use
 from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part, PartName
 from fulgen.parts.solid import Solid
@@ -157,29 +156,8 @@ def _area(outlines: Sequence[Outline]) -> Shape:
     points = whole.points
     if not len(points) or np.ptp(points, axis=0).max() == 0.0:
         return Shape.empty()
-    try:
-        with certain():
-            return clean(whole, FLATNESS_MM, even_odd=True)
-    except Problem as problem:
-        if problem.kind != "weld":
-            raise
-        return _by_straight_sides(whole)
-
-
-def _by_straight_sides(whole: Outline) -> Shape:
-    """What contours cover by the even-odd rule, where the engines cannot agree on it: as straight sides."""
-    points, ring_of = flatten(whole, FLATNESS_MM)
-    covered: Region = shapely.MultiPolygon()
-    for number in np.unique(ring_of).tolist():
-        ring = points[ring_of == number]
-        if len(ring) >= 3:
-            # Rounded to a grid, what crosses within a hair crosses once.
-            area = shapely.set_precision(shapely.make_valid(shapely.Polygon(ring)), _GRID_MM)
-            covered = polygonal(shapely.symmetric_difference(covered, polygonal(area), grid_size=_GRID_MM))
-    return straight_sided(covered, FLATNESS_MM) if not covered.is_empty else Shape.empty()
-
-
-_GRID_MM = 1e-4
+    with geos_errors_as_problems():
+        return clean(whole, FLATNESS_MM, even_odd=True)
 
 
 def _contours(part: Artwork) -> Iterator[ArtContour]:

@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 import shapely
 from pydantic import Field
 
-from fulgen.geometry.crumbs import CLOSE_NODES_MM, without_crumbs
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.operations import filled
-from fulgen.geometry.weld import FLATNESS_MM, Shape, weld
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import weld
 from fulgen.joining.anchors import PartId
 from fulgen.parts.made import Placed
 from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
@@ -60,8 +60,7 @@ def make_backing(part: Backing, source: Placed, scale: float) -> Solid:
         )
     if part.holes != "keep":
         grown = _filled(grown, None if part.holes == "fill all" else part.fill_mm / scale)
-    tidy = without_crumbs(grown.outline, CLOSE_NODES_MM / scale, [])
-    return Solid(part.id, f"the {part.says}", Shape(tidy, grown.region, grown.tolerance))
+    return Solid(part.id, f"the {part.says}", grown)
 
 
 def _filled(shape: Shape, most: float | None) -> Shape:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property, partial
+from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
@@ -17,14 +17,14 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry import measure
-from fulgen.geometry.crumbs import CLOSE_NODES_MM, without_crumbs
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.offset import offset
 from fulgen.geometry.operations import common, divided, filled, without, without_small
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean, weld
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean, weld
 from fulgen.joining.anchors import Anchor, PartId
 from fulgen.parts.made import Layer, Placed
 from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
@@ -190,9 +190,9 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
     else:
         body = weld(bodies)
     if part.how != "edges":
-        tidied = partial(_tidied, least=part.least_mm / scale, shortest=CLOSE_NODES_MM / scale)
-        body = tidied(body)
-        others = {film: tidy for film, shape in others.items() if (tidy := tidied(shape))}
+        least = part.least_mm / scale
+        body = without_small(body, least)
+        others = {film: firm for film, shape in others.items() if (firm := without_small(shape, least))}
         kept = (d for d in divisions if d.key in others or not d.film)
         divisions = tuple(replace(d, shape=others.get(d.key, d.shape)) for d in kept)
     if not body and not others and not lines:
@@ -202,15 +202,6 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
         part.id, f"the {part.says}", body, others, lines, {member.id: member for member in members},
         _standing(part, members), divisions,
     )  # fmt: skip
-
-
-def _tidied(shape: Shape, least: float, shortest: float) -> Shape:
-    """A shape without crumbs: pieces that a disc of a width does not fit into, and sides too short to cut."""
-    if not shape:
-        return shape
-    firm = without_small(shape, least)
-    tidy = without_crumbs(firm.outline, shortest, [])
-    return firm if tidy is firm.outline else Shape(tidy, firm.region, firm.tolerance)
 
 
 def _standing(part: Combination, members: Sequence[Placed]) -> tuple[str, ...]:

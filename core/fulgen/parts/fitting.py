@@ -19,7 +19,8 @@ from fulgen.framing.monogram import IntoDisc, cells
 from fulgen.geometry.bend import bent_shape
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean
 from fulgen.joining.bars import Bar
 from fulgen.joining.strength import Body
 from fulgen.joining.words import HOLE_STEP, NECK_STEP, rounded_up

@@ -17,7 +17,8 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.operations import without
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import Shape, weld
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import weld
 from fulgen.lettering.faces import Face
 from fulgen.parts.combination import MadeCombination, welded_to_edges
 from fulgen.parts.fitting import (

@@ -17,7 +17,8 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, count, polygonal
-from fulgen.geometry.weld import Shape, clean
+from fulgen.geometry.shape import Shape
+from fulgen.geometry.weld import clean
 from fulgen.joining.anchors import Anchor, PartId, within_reach
 from fulgen.joining.bars import Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
 from fulgen.joining.seam import Seam

@@ -14,7 +14,7 @@ from pydantic import Field
 from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
-from fulgen.geometry.weld import FLATNESS_MM, Shape
+from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.parts.made import DrawnLine
 from fulgen.parts.part import SAYS_ITS_KIND, Part
 from fulgen.parts.solid import Solid

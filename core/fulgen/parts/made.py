@@ -15,7 +15,7 @@ from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.placement import Placement, placed
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.weld import FLATNESS_MM, Shape
+from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.joining.anchors import Anchor
 
 Use = Literal["draw", "score"]

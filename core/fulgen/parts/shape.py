@@ -8,7 +8,8 @@ from pydantic import Field
 
 from fulgen.frozen import NO_OTHERS
 from fulgen.geometry.forms import form_of
-from fulgen.geometry.weld import FLATNESS_MM, clean
+from fulgen.geometry.shape import FLATNESS_MM
+from fulgen.geometry.weld import clean
 from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
 

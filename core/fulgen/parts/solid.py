@@ -12,7 +12,7 @@ from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 from fulgen.joining.anchors import Anchor, within_reach
 from fulgen.joining.bars import snapped
 from fulgen.parts.made import DrawnLine, Layer, Made

@@ -19,13 +19,14 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT
 from fulgen.geometry import polygons
-from fulgen.geometry.crumbs import CLOSE_NODES_MM
 from fulgen.geometry.nodes import Contour, merged, nodes_of, outline_of, removed, rounded, smoothed
 from fulgen.geometry.offset import stroked
+from fulgen.geometry.operations import cut_out, fill_holes
 from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.shape import CLOSE_NODES_MM, Shape
 from fulgen.geometry.thin import inscribed_width, slots, thinness
-from fulgen.geometry.weld import Shape, certain, clean, cut_out, fill_holes, weld
+from fulgen.geometry.weld import clean, geos_errors_as_problems, weld
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.flow import made_heavier
 from fulgen.lettering.reshape import Move
@@ -93,7 +94,7 @@ def spot_of(touch_up: TouchUp, placed: Placed) -> Spot | None:
 def touched_up(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     """The shape after a touch-up; None where its place is not to be found, or it cannot be done there."""
     try:
-        with certain():
+        with geos_errors_as_problems():
             return _DONE[touch_up.kind](shape, touch_up, spot)
     except Problem:
         return None

@@ -21,11 +21,11 @@ from numpy.typing import NDArray
 from fulgen.bounded import Bounded
 from fulgen.budget import shared
 from fulgen.geometry import polygons
-from fulgen.geometry.crumbs import CLOSE_NODES_MM
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.shape import CLOSE_NODES_MM
 from fulgen.geometry.thin import Slot, Thinness, ThinPlace, inscribed_width, slots, thinness
-from fulgen.geometry.weld import certain
+from fulgen.geometry.weld import geos_errors_as_problems
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar
 from fulgen.joining.materials import Limits
@@ -162,7 +162,7 @@ _found: Bounded[tuple[str, Limits], tuple[Finding, ...]] = Bounded(8 * 2**20)
 
 
 def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
-    with certain():
+    with geos_errors_as_problems():
         return tuple(_searched(cluster, limits))
 
 

@@ -16,7 +16,6 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
-import shapely
 
 from fulgen.bounded import Bounded, digest, weight_of
 from fulgen.framing.frames import FRAMES
@@ -26,7 +25,8 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import FLATNESS_MM, Shape, certain, clean
+from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
+from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.joining.bars import Bar, bar_shape, neck_at
 from fulgen.lettering.catalogue import FaceSource, shipped_face
 from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
@@ -96,9 +96,7 @@ class Film:
     @cached_property
     def shape(self) -> Shape:
         """All of it as one shape."""
-        shapes = [cluster.shape for cluster in self.clusters]
-        region = shapely.MultiPolygon([part for s in shapes for part in shapely.get_parts(s.region)])
-        return Shape(self.outline, region, max((s.tolerance for s in shapes), default=FLATNESS_MM))
+        return joined([cluster.shape for cluster in self.clusters])
 
     @cached_property
     def outline(self) -> Outline:
@@ -346,7 +344,7 @@ def _name(part: AnyPart, recipe: Recipe, source: FaceSource) -> NameAsked:
 
 def _or_problem(make: Callable[[], Made]) -> Made | Problem:
     try:
-        with certain():
+        with geos_errors_as_problems():
             return make()
     except Problem as problem:
         return problem
@@ -470,7 +468,7 @@ def _welded(
 
     def work() -> Shape | Problem:
         try:
-            with certain():
+            with geos_errors_as_problems():
                 return welded(members, [bridge.shape for bridge in between])
         except Problem as problem:
             return problem

@@ -11,13 +11,13 @@ from dataclasses import dataclass, field
 from functools import cached_property, partial
 
 import numpy as np
-import shapely
 
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean
+from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
+from fulgen.geometry.weld import clean
 from fulgen.recipe.cutting import CutPlan
 from fulgen.recipe.evaluate import Evaluation
 
@@ -46,7 +46,7 @@ class Motif:
     @cached_property
     def whole(self) -> Shape:
         """The shape and its marks."""
-        return together([self.shape, self.marks]) if self.marks else self.shape
+        return joined([self.shape, self.marks]) if self.marks else self.shape
 
     @cached_property
     def box(self) -> Box:
@@ -55,13 +55,6 @@ class Motif:
     @property
     def middle(self) -> tuple[float, float]:
         return self.box.x + self.box.width / 2, self.box.y + self.box.height / 2
-
-
-def together(shapes: list[Shape]) -> Shape:
-    """Shapes that lie apart as one."""
-    region = shapely.MultiPolygon([part for s in shapes for part in shapely.get_parts(s.region)])
-    tolerance = max((s.tolerance for s in shapes if s), default=FLATNESS_MM)
-    return Shape(Outline.joined(s.outline for s in shapes), region, tolerance)
 
 
 def motifs_of(

@@ -17,7 +17,7 @@ from fulgen.geometry.offset import offset
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import MOST_COPIES, MOST_LAID, MOST_MM, MOST_SHEETS, CutPlan, Laid, Stock
 from fulgen.sheet.helps import helps_for

@@ -15,7 +15,8 @@ from fulgen.geometry import measure
 from fulgen.geometry.forms import FORMS, Parameter
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
-from fulgen.geometry.weld import FLATNESS_MM, Shape, clean
+from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.weld import clean
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.parts.artwork import MadeArtwork, crossing_lines
 from fulgen.parts.combination import Combination, Halo, Operation

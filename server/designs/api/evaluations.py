@@ -22,7 +22,7 @@ from fulgen.geometry.forms import Handle, form_of
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.weld import Shape
+from fulgen.geometry.shape import Shape
 from fulgen.joining.bars import Tie
 from fulgen.joining.seam import State
 from fulgen.lettering.layout import PlacedLetter
