@@ -40,7 +40,9 @@ def chords(outline: Outline, tolerance: float) -> Flattened:
     np.clip(steps, 1, MAX_STEPS, out=steps)
     own = np.bincount(contour_of)[contour_of] if len(contour_of) else contour_of
     if len(own) and own.min() < 3:
-        np.maximum(steps, np.where(own < 3, 4 - own, 1), out=steps)
+        curved = second > 0.0
+        flat = ~np.bincount(contour_of, curved).astype(np.bool_)[contour_of]
+        np.maximum(steps, np.where((own < 3) & (curved | flat), 4 - own, 1), out=steps)
     side = np.repeat(np.arange(len(steps)), steps)
     first = np.cumsum(steps) - steps
     step = np.arange(len(side)) - first[side]

@@ -1056,19 +1056,17 @@ def _new_chords(
 ) -> Chords:
     """Which side of the outline each edge of the region is a chord of. ``run``: of each edge; ``begins``,
     ``firsts``, ``lasts``: the first side of each run in the outline, and its first and last along its contour."""
-    low, high, sides = runs.low[run], runs.high[run], runs.sides[run]
+    low, high = runs.low[run], runs.high[run]
     onward = runs.onward[run]
     side = table.side[edges.chord]
     known = (table.first_side[side] == runs.contour[run]) & (
         (edges.forward == table.with_side[edges.chord]) == onward
     )
-    # A place is one of many a turn apart: the one nearest to where the edges before it lead to.
-    gone = _since(edges, runs, run, np.abs(edges.end - edges.start))
-    about = np.where(onward, low + gone, high - gone)
-    place = side - runs.contour[run] + edges.start
-    place = about + (place - about + sides / 2) % sides - sides / 2
+    place = _places(edges, runs, run, known, side - runs.contour[run] + edges.start)
     if not known.all():
         _spread_out(edges, runs, run, known, place)
+    nodes = np.rint(place)
+    place = np.where(np.abs(place - nodes) < _AT_NODE, nodes, place)
     place = np.clip(place, low, high)
     place[runs.first_edge] = np.where(runs.onward, runs.low, runs.high)
     own = np.where(onward, np.floor(place), np.ceil(place) - 1)
@@ -1090,6 +1088,33 @@ def _new_chords(
         np.ones(count + len(after), np.bool_),
         np.insert(np.zeros(count, np.bool_), after, True),
     )
+
+
+_AT_NODE = 1e-9
+
+
+def _places(edges: _Edges, runs: _Runs, run: Ints, known: Bools, place: Floats) -> Floats:
+    """The places of edges, each known but for whole turns, in one row along their run: they never go back."""
+    count = len(run)
+    first = runs.first_edge[run]
+    many = edges.counts[edges.ring]
+    order = np.lexsort(((np.arange(count) - first) % many, run))
+    order = order[known[order]]
+    run, sides = run[order], runs.sides[run[order]]
+    onward = runs.onward[run]
+    base = place[runs.first_edge][run]
+    gone = np.where(onward, place[order] - base, base - place[order]) % sides
+    same = np.append(False, run[1:] == run[:-1])
+    back = same & (np.append(0.0, gone[:-1]) - gone > sides / 2)
+    turns = np.cumsum(back)
+    firsts = np.flatnonzero(~same)
+    turns -= np.repeat(turns[firsts], np.diff(np.append(firsts, len(run))))
+    gone += turns * sides
+    start = np.where(onward, runs.low[run], runs.high[run])
+    start += (base - start + sides / 2) % sides - sides / 2
+    found = place.copy()
+    found[order] = np.where(onward, start + gone, start - gone)
+    return found
 
 
 def _since(edges: _Edges, runs: _Runs, run: Ints, size: Floats) -> Floats:
