@@ -4,6 +4,7 @@ The weld's area is held against GEOS on a much finer flattening (6e-6 of the siz
 outside engine here. Pieces and holes are held against it too.
 """
 
+import numpy as np
 import pytest
 import shapely
 
@@ -26,6 +27,11 @@ def _counted(region, size):
     return len(parts), sum(shapely.Polygon(ring).area > fleck for part in parts for ring in part.interiors)
 
 
+def _closed(region, distance):
+    """A region with what is narrower than twice the distance closed, or, where that is negative, opened."""
+    return shapely.buffer(shapely.buffer(region, distance), -distance)
+
+
 @pytest.mark.parametrize("slug", sorted(families()))
 def test_every_weld_agrees_with_geos(slug):
     face = families()[slug].face()
@@ -36,13 +42,14 @@ def test_every_weld_agrees_with_geos(slug):
             shapes = [p.place.shape(p.form) for p in layout.letters]
             welded = weld(shapes)
             fine = polygons.union([polygons.region_of(s.outline, layout.size * 6e-6) for s in shapes])
-            assert measure.area(welded.outline) == pytest.approx(fine.area, rel=1e-3)
+            assert measure.area(welded.outline) == pytest.approx(fine.area, rel=3e-4)
             found = pieces(welded)
             counted = len(found), sum(piece.holes for piece in found)
-            # Letters that abut exactly are one piece or two by the last bit of a number; closing
-            # by 0.3 micrometres says which readings are possible. Flecks no blade can cut are left out.
-            closed = fine.buffer(layout.size * 1e-5).buffer(-layout.size * 1e-5)
-            assert counted in (_counted(fine, layout.size), _counted(closed, layout.size))
+            # Where edges come nearer to each other than the flattening (0.015 mm here), they touch or not: grown
+            # and shrunk by so much, GEOS says which readings are possible.
+            readings = [_counted(_closed(fine, d), layout.size) for d in np.linspace(-1, 1, 5) * layout.size * 6e-4]
+            for count, possible in zip(counted, zip(*readings, strict=True), strict=True):
+                assert min(possible) <= count <= max(possible)
             letters_nodes += sum(measure.node_count(s.outline) for s in shapes)
             welded_nodes += measure.node_count(welded.outline)
         assert welded_nodes <= 1.05 * letters_nodes

@@ -11,6 +11,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from fulgen.budget import check
+from fulgen.geometry.contact import finer_where_near
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, overlay, polygonal
 from fulgen.geometry.shape import Shape, combined
@@ -44,7 +45,7 @@ def common(shapes: Sequence[Shape]) -> Shape:
 
 def _done(how: Callable[..., BaseGeometry], one: Shape, other: Shape) -> Shape:
     check()
-    one, other = alike([one, other])
+    one, other = finer_where_near(alike([one, other]))
     region = polygonal(overlay(how, one.region, other.region))
     return combined([one, other], region, SLIVER * max(one.tolerance, other.tolerance))
 

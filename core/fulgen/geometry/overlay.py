@@ -1079,7 +1079,9 @@ def _new_chords(
     following = np.arange(count) + 1
     following[edges.firsts + edges.counts - 1] = edges.firsts
     # A run ends at its own end; so does each side of it.
-    ends = np.where((row[following] == row) & (share[following] > 0.0), share[following], 1.0)
+    opens = np.zeros(count, np.bool_)
+    opens[runs.first_edge] = True
+    ends = np.where((row[following] == row) & ~opens[following], share[following], 1.0)
     after = edges.firsts + edges.counts
     return Chords(
         np.insert(number[row], after, number[row[edges.firsts]]),

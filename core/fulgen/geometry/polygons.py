@@ -173,6 +173,23 @@ def count(region: Region) -> tuple[int, int]:
     return len(parts), int(shapely.get_num_interior_rings(parts).sum())
 
 
+def ring_counts(region: Region) -> Ints:
+    """How many rings each part of a region has."""
+    return np.asarray(1 + shapely.get_num_interior_rings(shapely.get_parts(region)), np.intp)
+
+
+def of_rings(xy: Floats, closing: Bools, counts: Ints) -> Region:
+    """The region of rings given by their coordinates (N, 2), each closed by one that is marked; so many rings to
+    each of its parts, the outer one first."""
+    rings = np.asarray(shapely.linearrings(xy, indices=np.cumsum(closing) - closing))
+    parts, at = [], 0
+    for count in counts.tolist():
+        holes = rings[at + 1 : at + count]
+        parts.append(shapely.polygons(rings[at], holes=holes if count > 1 else None))
+        at += count
+    return parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
+
+
 def with_rings(region: Region, kept: Sequence[int]) -> Region:
     """The region with some of its rings only, counted shell after shell, each before its holes."""
     stays = set(kept)

@@ -15,6 +15,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from fulgen.geometry import measure, polygons
 from fulgen.geometry.outline import Bools, Floats, Ints, Outline
@@ -169,6 +170,28 @@ class Shape:
         origins = self.origins.rows(sides) if self.origins else None
         return Shape(outline, region, self.tolerance, chords, origins)
 
+    def with_vertices(self, rows: Ints, at: Floats, points: NDArray[np.complex128]) -> Shape:
+        """The shape with more vertices on some chords of its twin (R,): their parameters and places (R, K)."""
+        many = at.shape[1]
+        old = self.chords
+        after = np.repeat(rows + 1, many)
+        start = np.insert(old.start, after, at.ravel())
+        end = old.end.copy()
+        last = end[rows].copy()
+        end[rows] = at[:, 0]
+        end = np.insert(end, after, np.concatenate((at[:, 1:], last[:, None]), axis=1).ravel())
+        side = np.insert(old.side, after, np.repeat(old.side[rows], many))
+        forward = np.insert(old.forward, after, np.repeat(old.forward[rows], many))
+        closing = np.insert(old.closing, after, False)
+        xy = np.insert(
+            shapely.get_coordinates(self.region),
+            after,
+            points.ravel().view(np.float64).reshape(-1, 2),
+            axis=0,
+        )
+        region = polygons.of_rings(xy, closing, polygons.ring_counts(self.region))
+        return replace(self, region=region, chords=Chords(side, start, end, forward, closing))
+
     @property
     def source(self) -> Source:
         """The shape as a source of an overlay."""
@@ -185,16 +208,10 @@ class Shape:
 
 def _region(source: Source) -> Region:
     """The polygon twin of a clean outline, each outer edge followed by its holes."""
-    firsts = np.append(0, np.flatnonzero(source.chords.closing)[:-1] + 1)
-    ring = np.cumsum(np.bincount(firsts, minlength=len(source.xy))) - 1
-    rings = np.asarray(shapely.linearrings(source.xy, indices=ring))
+    count = int(source.chords.closing.sum())
     starts = np.flatnonzero(measure.contour_areas(source.outline) > 0)
     starts = starts if len(starts) else np.zeros(1, np.intp)
-    ends = np.append(starts[1:], len(rings)).tolist()
-    parts = [
-        shapely.polygons(rings[a], holes=rings[a + 1 : b]) for a, b in zip(starts.tolist(), ends, strict=True)
-    ]
-    return parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
+    return polygons.of_rings(source.xy, source.chords.closing, np.diff(np.append(starts, count)))
 
 
 def of_winding(

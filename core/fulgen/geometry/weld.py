@@ -11,6 +11,7 @@ import shapely.errors
 
 from fulgen.budget import check
 from fulgen.geometry import polygons
+from fulgen.geometry.contact import finer_where_near
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.nesting import Nesting, nest, ring_areas
@@ -92,7 +93,7 @@ def _weld_group(shapes: list[Shape], fleck: float) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
     check()
-    shapes = alike(shapes)
+    shapes = finer_where_near(alike(shapes))
     return combined(shapes, polygons.union([s.region for s in shapes]), fleck)
 
 
