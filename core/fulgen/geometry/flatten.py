@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from fulgen.geometry.outline import Floats, Ints, Outline
+from fulgen.geometry.outline import LINE, Floats, Ints, Outline
 
 MAX_STEPS = 1024
 """Chords to a side at most, so that no file can ask for an unbounded polygon."""
@@ -40,7 +40,7 @@ def chords(outline: Outline, tolerance: float) -> Flattened:
     np.clip(steps, 1, MAX_STEPS, out=steps)
     own = np.bincount(contour_of)[contour_of] if len(contour_of) else contour_of
     if len(own) and own.min() < 3:
-        curved = second > 0.0
+        curved = outline.sides.verbs != LINE
         flat = ~np.bincount(contour_of, curved).astype(np.bool_)[contour_of]
         np.maximum(steps, np.where((own < 3) & (curved | flat), 4 - own, 1), out=steps)
     side = np.repeat(np.arange(len(steps)), steps)

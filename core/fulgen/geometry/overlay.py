@@ -424,6 +424,8 @@ def _absorbed(table: _Table, edges: _Edges, runs: _Runs, tolerance: float) -> tu
         candidates = _candidates(table, edges, runs, walked, chord_lengths, tolerance)
         if candidates:
             into = _join_up(table, edges, runs, candidates, tolerance)
+    while (into[into] != into).any():  # one that took others in was taken in itself
+        into = into[into]
     kept = np.flatnonzero(into == np.arange(count))
     number = np.cumsum(into == np.arange(count)) - 1
     run_of_edge = _spread(runs, len(edges.chord), edges)

@@ -78,12 +78,8 @@ class Shape:
         to each other than that."""
         if not outline:
             return cls.empty()
-        for finer in (tolerance, tolerance / 4, tolerance / 16):
-            source = flattened(outline, finer)
-            region = _region(source)
-            if shapely.is_valid(region):
-                return cls(outline, region, finer, source.chords, origins)
-        return of_winding(outline, tolerance, origins=origins)
+        found = _flattened(outline, tolerance, origins)
+        return of_winding(outline, tolerance, origins=origins) if found is None else found
 
     def __bool__(self) -> bool:
         return bool(self.outline)
@@ -215,15 +211,31 @@ def _region(source: Source) -> Region:
 
 
 def of_winding(
-    outline: Outline, tolerance: float, *, even_odd: bool = False, origins: Origins | None = None
+    outline: Outline, tolerance: float, *, even_odd: bool = False, origins: Origins | None = None, fleck: float = 0.0
 ) -> Shape:
     """What contours that may cross cover, by the nonzero rule or by the even-odd one.
 
     Raises Problem "too-crossed".
     """
-    source = flattened(outline, tolerance)
+    # Contours may cross themselves by less than the flattening.
+    source = flattened(outline, tolerance / _FINER)
     region = polygons.covered(source.xy, source.chords.closing, even_odd=even_odd)
-    return _made([source], region, tolerance, [origins], 0.0)
+    made = _made([source], region, tolerance / _FINER, [origins], max(fleck, FLECK * tolerance))
+    return _flattened(made.outline, tolerance, made.origins) or made
+
+
+_FINER = 16.0
+
+
+def _flattened(outline: Outline, tolerance: float, origins: Origins | None) -> Shape | None:
+    """The shape of a clean outline with a twin true to a tolerance, or a finer one where its edges come nearer to
+    each other than that; None where they cross."""
+    for finer in (tolerance, tolerance / 4):
+        source = flattened(outline, finer)
+        region = _region(source)
+        if shapely.is_valid(region):
+            return Shape(outline, region, finer, source.chords, origins)
+    return None
 
 
 def combined(shapes: Sequence[Shape], region: Region, fleck: float = 0.0) -> Shape:
@@ -266,10 +278,10 @@ def _made(
     origins: Sequence[Origins | None],
     fleck: float,
 ) -> Shape:
-    region = shapely.remove_repeated_points(region, _SAME_VERTEX * tolerance)
     region = without_flecks(region, max(fleck, FLECK * tolerance))
     if region.is_empty:
         return Shape.empty()
+    region = shapely.remove_repeated_points(region, _SAME_VERTEX * tolerance)
     found = recovered(sources, region, tolerance, SHORTEST * tolerance)
     made = Shape(found.outline, found.region, tolerance, found.chords, _traced(found, origins))
     _check(made)

@@ -40,7 +40,7 @@ def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shap
     if not outline:
         return Shape.empty()
     if _crossing(outline, tolerance / _CROSSING_FINENESS):
-        return of_winding(outline, tolerance, even_odd=even_odd)
+        return of_winding(outline, tolerance, even_odd=even_odd, fleck=_SPECK * tolerance)
     points, ring_of = flatten(outline, tolerance)
     areas = ring_areas(points, ring_of, len(outline.contour_starts))
     return _wound(outline, nest(points, ring_of, areas), tolerance, even_odd=even_odd)
