@@ -12,6 +12,7 @@ from fulgen.geometry import measure, polygons
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.weld import weld
 from fulgen.lettering.catalogue import families
+from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import lay_out
 from fulgen.lettering.setting import Faces, Setting, Size
 
@@ -46,9 +47,10 @@ def test_every_weld_agrees_with_geos(slug):
             found = pieces(welded)
             assert (len(found), sum(piece.holes for piece in found)) == polygons.count(welded.region)
             counted = _counted(welded.region, layout.size)
-            # Where edges come nearer to each other than the flattening (0.015 mm here), they touch or not: grown
-            # and shrunk by so much, GEOS says which readings are possible.
-            readings = [_counted(_closed(fine, d), layout.size) for d in np.linspace(-1, 1, 5) * layout.size * 6e-4]
+            # Where edges come nearer to each other than the flattening (0.015 mm here), they touch or not:
+            # grown and shrunk by so much, GEOS says which readings are possible.
+            reach = np.linspace(-1, 1, 5) * layout.size * LETTER_FLATNESS
+            readings = [_counted(_closed(fine, d), layout.size) for d in reach]
             for count, possible in zip(counted, zip(*readings, strict=True), strict=True):
                 assert min(possible) <= count <= max(possible)
             letters_nodes += sum(measure.node_count(s.outline) for s in shapes)

@@ -282,7 +282,8 @@ def test_a_trim_takes_off_the_stub_and_nothing_else():
         letter.place.region(shape_line(seam.made.faces.face, "Quixby")[n].shape.region)
         for n, letter in enumerate(seam.made.layout.letters)
     ]
-    lost = shapely.union_all(untrimmed).difference(evaluation.films[0].shape.region.buffer(1e-3))
+    # Chords of the same curves may differ by their flattening.
+    lost = shapely.union_all(untrimmed).difference(evaluation.films[0].shape.region.buffer(0.02))
     stubs = [trim.stub.region for trim in seam.seam.trimmed]
     on_work = [seam.made.seam_place(seam.seam).region(stub).buffer(0.05) for stub in stubs]
     assert lost.area > 0.2

@@ -1,8 +1,8 @@
-"""Contact: where the edges of shapes come near each other, so near that their flattening could tell a touch from
-a gap wrongly. There the twins are made finer, and only there.
+"""Contact: where the edges of shapes come near each other, so near that their flattening could tell a touch
+from a gap wrongly. There the twins are made finer, and only there.
 
-Two round strokes that overlap by less than their flattening have twins that are apart, though the joint between
-them may be twenty times as wide as deep.
+Two round strokes that overlap by less than their flattening have twins that are apart, though the joint
+between them may be twenty times as wide as deep.
 """
 
 from __future__ import annotations
@@ -54,8 +54,8 @@ def _meet_box(boxes: Floats, box: Floats) -> Bools:
 
 
 def _chord_boxes(shape: Shape) -> Floats:
-    """Left, top, right and bottom (4, N) of the chords of a twin, as far as their curves may reach beyond; the
-    rows that close its rings are nowhere."""
+    """Left, top, right and bottom (4, N) of the chords of a twin, as far as their curves may reach beyond;
+    the rows that close its rings are nowhere."""
     xy = shapely.get_coordinates(shape.region).T
     following = np.concatenate((xy[:, 1:], xy[:, :1]), axis=1)
     low, high = np.minimum(xy, following), np.maximum(xy, following)

@@ -2,11 +2,12 @@
 
            o────────────o         what lies within the distance of a side is a *strip*: the side, its parallel
            │   strip    │⟍        curve, and a straight line at either end
-    ───────p────────────p  ⟍      what lies within the distance of a corner is a *join*: a sector of a disc, or a
+    ───────p────────────p  ⟍      what lies within the distance of a corner is a *join*: a sector of a disc,
+    or a
              (side)      ╲ join   mitre
 
-The union of a shape and the strips and joins outside it is the shape grown; without those inside it, it is the
-shape shrunk. So an offset is an overlay like all others, and its curves are the parallel curves and arcs.
+The union of a shape and the strips and joins outside it is the shape grown; without those inside it, it is
+the shape shrunk. So an offset is an overlay like all others, and its curves are the parallel curves and arcs.
 """
 
 from __future__ import annotations
@@ -85,7 +86,8 @@ def _tangents(z: Complexes) -> tuple[Complexes, Complexes]:
 
 
 def _headings(z: Complexes, t: Floats) -> Complexes:
-    """The directions of sides (4, S) at parameters (K,), (K, S); where a side stands still, those of its ends."""
+    """The directions of sides (4, S) at parameters (K,), (K, S); where a side stands still, those of its
+    ends."""
     way = bezier.derivative(z[:, None], t[:, None])
     size = np.abs(way)
     first, last = _tangents(z)
@@ -134,8 +136,8 @@ _AT = np.linspace(0.0, 1.0, 11)
 def _parallels(z: Complexes, distance: float, tolerance: float) -> tuple[Complexes, Ints]:
     """The curves parallel to sides (4, S), each as a row of cubics (4, N), and the side of each (N,).
 
-    The handles of a cubic lie along the side's own directions; how long they are is found by least squares, of
-    what it is off across the curve. Where that is more than ``tolerance`` the side is halved (Tiller and
+    The handles of a cubic lie along the side's own directions; how long they are is found by least squares,
+    of what it is off across the curve. Where that is more than ``tolerance`` the side is halved (Tiller and
     Hanson, "Offsets of Two-Dimensional Profiles", 1984, halve likewise).
     """
     own, low, high = np.arange(z.shape[1]), np.zeros(z.shape[1]), np.ones(z.shape[1])
@@ -205,7 +207,8 @@ def _one_parallel(z: Complexes, distance: float) -> tuple[Complexes, Floats]:
 
 
 _ALONG = 0.02
-"""How much being off along the curve counts beside being off across it: just so that handles are never unsaid."""
+"""How much being off along the curve counts beside being off across it: just so that handles are never
+unsaid."""
 
 
 def _joins(z: Complexes, following: Ints, distance: float, corners: Corners) -> Outline:

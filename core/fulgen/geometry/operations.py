@@ -1,5 +1,5 @@
-"""Operations on shapes: one cut out of another, what several have in common, and the plane divided by all; holes
-filled and small pieces left out. All are overlays, as a weld is (see overlay).
+"""Operations on shapes: one cut out of another, what several have in common, and the plane divided by all;
+holes filled and small pieces left out. All are overlays, as a weld is (see overlay).
 """
 
 from __future__ import annotations
@@ -19,8 +19,8 @@ from fulgen.geometry.weld import alike, weld
 from fulgen.problem import Problem
 
 SLIVER = 2.0
-"""Where edges almost run along each other, what is left between them that a disc of so many flattenings does not
-fit into is none: the flattening could not tell it from nothing."""
+"""Where edges almost run along each other, what is left between them that a disc of so many flattenings does
+not fit into is none: the flattening could not tell it from nothing."""
 
 
 def without(shape: Shape, taken: Sequence[Shape]) -> Shape:
@@ -117,7 +117,8 @@ def _too_many(what: str) -> Problem:
 
 def filled(shape: Shape, goes: Callable[[shapely.Polygon], bool]) -> Shape:
     """The shape without those of its holes that are to go; all else stays to the last point."""
-    kept, number = [], 0
+    kept: list[int] = []
+    number = 0
     for part in shapely.get_parts(shape.region):
         kept.append(number)
         kept += [number + n for n, ring in enumerate(part.interiors, 1) if not goes(shapely.Polygon(ring))]
@@ -137,7 +138,8 @@ def without_small(shape: Shape, width: float) -> Shape:
     """The shape without pieces that a disc of a width does not fit into, holes and all; the others stay."""
     if not shape or width <= 0:
         return shape
-    kept, number = [], 0
+    kept: list[int] = []
+    number = 0
     for part in shapely.get_parts(shape.region):
         large = part.area >= _SMALL_AREAS * width * width
         many = 1 + len(part.interiors)

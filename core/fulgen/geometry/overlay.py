@@ -5,10 +5,10 @@
     outline of sub-curves ◀──(runs along one side become one sub-curve)── edges on chords ◀──(found again)
 
 Terms. A *chord* is a straight side of a flattened outline; it lies on a side of that outline, from one
-parameter to another. An *edge* is a side of the polygon engine's result: the engine moves no vertex, so an edge
-is a chord or a part of one. A *run* is a row of edges along one contour of one source, in one direction. Where
-one run ends and the next begins two sides cross: the parameters at the crossing are found on the curves by
-Newton's method, from where the chords cross.
+parameter to another. An *edge* is a side of the polygon engine's result: the engine moves no vertex, so an
+edge is a chord or a part of one. A *run* is a row of edges along one contour of one source, in one direction.
+Where one run ends and the next begins two sides cross: the parameters at the crossing are found on the curves
+by Newton's method, from where the chords cross.
 
 The result is right in its pieces and holes because the polygon engine is; each of its contours belongs to one
 ring of the region. Nothing is ever refused: where curves only touch, or run along each other, the nearest
@@ -27,7 +27,7 @@ from numpy.typing import NDArray
 from fulgen.geometry import bezier
 from fulgen.geometry.flatten import chords
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, POINTS_OF, QUAD, Bools, Floats, Ints, Outline
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, ring_numbers
 
 Complexes = NDArray[np.complex128]
 
@@ -35,8 +35,8 @@ Complexes = NDArray[np.complex128]
 @dataclass(frozen=True, eq=False)
 class Chords:
     """The sides of a polygon twin, a row for each of its coordinates: row n is the chord from coordinate n to
-    n + 1. Its side in the outline, the parameters at its two ends, and whether it runs with the side or against
-    it. The rows of coordinates that close a ring are no chords, and are marked."""
+    n + 1. Its side in the outline, the parameters at its two ends, and whether it runs with the side or
+    against it. The rows of coordinates that close a ring are no chords, and are marked."""
 
     side: Ints
     start: Floats
@@ -65,8 +65,8 @@ def walked_back(contour_of: Ints) -> Ints:
 
 @dataclass(frozen=True, eq=False)
 class Source:
-    """What goes into an overlay: an outline, the coordinates of its polygon twin (N, 2), each ring closed, and
-    the chords they are the ends of."""
+    """What goes into an overlay: an outline, the coordinates of its polygon twin (N, 2), each ring closed,
+    and the chords they are the ends of."""
 
     outline: Outline
     xy: Floats
@@ -76,7 +76,8 @@ class Source:
 @dataclass(frozen=True, eq=False)
 class Recovered:
     """What comes out: the outline and its polygon twin, and where each side comes from: the number of its
-    source, the side there, and the parameters at its two ends on that (start after end: walked against it)."""
+    source, the side there, and the parameters at its two ends on that (start after end: walked against
+    it)."""
 
     outline: Outline
     region: Region
@@ -100,13 +101,13 @@ def flattened(outline: Outline, tolerance: float) -> Source:
     return Source(outline, xy, Chords(flat.side[rows], flat.start[rows], flat.end[rows], forward, closing))
 
 
-# --- all chords of all sources in one table ------------------------------------------------------------------
+# --- all chords of all sources in one table -----------------------------------------------------------------
 
 
 @dataclass(frozen=True, eq=False)
 class _Table:
-    """The chords of all sources: where each begins and ends, its side in ``cubics``, the parameters there, the
-    chords before and after it in its ring, and whether it runs with its side."""
+    """The chords of all sources: where each begins and ends, its side in ``cubics``, the parameters there,
+    the chords before and after it in its ring, and whether it runs with its side."""
 
     begins: Complexes
     ends: Complexes
@@ -183,13 +184,14 @@ def _marks(z: Complexes) -> NDArray[np.uint64]:
     return np.asarray((mixed ^ (mixed >> np.uint64(29))) + bits[:, 1])
 
 
-# --- edges: which chord each side of the result lies on ------------------------------------------------------
+# --- edges: which chord each side of the result lies on -----------------------------------------------------
 
 
 @dataclass(frozen=True, eq=False)
 class _Edges:
-    """The sides of a region, ring after ring: where each begins and ends, the ring, the first and the number of
-    edges of each ring, the chord each lies on, whether it runs with that, and the parameters at its two ends."""
+    """The sides of a region, ring after ring: where each begins and ends, the ring, the first and the number
+    of edges of each ring, the chord each lies on, whether it runs with that, and the parameters at its two
+    ends."""
 
     begins: Complexes
     ends: Complexes
@@ -264,7 +266,8 @@ def _chords_of(table: _Table, begins: Complexes, ends: Complexes) -> tuple[Ints,
     forward = np.zeros(count, np.bool_)
     reach = _ON_CHORD * max(1.0, float(np.abs(table.begins).max()))
     most = int(many.max(initial=0))
-    # An edge begins at a vertex of a source, or at a crossing. From a vertex a chord goes on, and one comes in.
+    # An edge begins at a vertex of a source, or at a crossing. From a vertex a chord goes on, and one comes
+    # in.
     for k in range(most):
         rows = np.flatnonzero((chord < 0) & (many > k))
         if not len(rows):
@@ -316,10 +319,8 @@ def _nearest_chords(table: _Table, begins: Complexes, ends: Complexes) -> Ints:
     """The chord nearest to both ends of each edge: of those that neither begin nor end at a vertex."""
     count = len(table.begins)
     if len(begins) * count > _AT_ONCE:
-        lines = shapely.linestrings(
-            np.stack([table.begins, table.ends], axis=1).view(np.float64).reshape(-1, 2, 2)
-        )
-        tree = shapely.STRtree(lines)
+        ends_of = np.stack([table.begins, table.ends], axis=1).view(np.float64).reshape(-1, 2, 2)
+        tree = shapely.STRtree(np.asarray(shapely.linestrings(ends_of)))
         middle = (begins + ends) / 2
         return np.asarray(tree.nearest(shapely.points(middle.real, middle.imag)), np.intp)
     every = np.arange(count)
@@ -329,7 +330,7 @@ def _nearest_chords(table: _Table, begins: Complexes, ends: Complexes) -> Ints:
     return found
 
 
-# --- runs: rows of edges along one contour -------------------------------------------------------------------
+# --- runs: rows of edges along one contour ------------------------------------------------------------------
 
 
 @dataclass(eq=False)
@@ -371,18 +372,17 @@ def _runs(table: _Table, edges: _Edges) -> _Runs:
     if unbroken.any():
         # A ring that is a whole contour begins where the contour does.
         for ring in np.flatnonzero(unbroken).tolist():
-            first, many = int(edges.firsts[ring]), int(edges.counts[ring])
-            own = slice(first, first + many)
-            side = table.side[chord[own]]
-            goes = bool(onward[first])
-            start_side = table.first_side[side] if goes else table.last_side[side]
-            at = np.flatnonzero((side == start_side) & (edges.start[own] == (0.0 if goes else 1.0)))
-            breaks[first + (int(at[0]) if len(at) else 0)] = True
+            begin = int(edges.firsts[ring])
+            own = slice(begin, begin + int(edges.counts[ring]))
+            on_side = table.side[chord[own]]
+            goes = bool(onward[begin])
+            start_side = table.first_side[on_side] if goes else table.last_side[on_side]
+            at = np.flatnonzero((on_side == start_side) & (edges.start[own] == (0.0 if goes else 1.0)))
+            breaks[begin + (int(at[0]) if len(at) else 0)] = True
     starts = np.flatnonzero(breaks)
-    ring = edges.ring[starts]
+    of_ring = edges.ring[starts]
     # The last edge of a run is the one before the next run's first, round the ring.
-    first_of_ring = np.append(True, ring[1:] != ring[:-1])
-    firsts = np.flatnonzero(first_of_ring)
+    firsts = np.flatnonzero(np.append(True, of_ring[1:] != of_ring[:-1]))
     lasts = np.append(firsts[1:], len(starts)) - 1
     ends = before[np.roll(starts, -1)]
     ends[lasts] = before[starts[firsts]]
@@ -397,11 +397,11 @@ def _runs(table: _Table, edges: _Edges) -> _Runs:
     low, high = np.where(onward, one, other), np.where(onward, other, one)
     total = along[ends] + steps[ends] - along[starts]
     wrapped = ends < starts
-    total[wrapped] += (along + steps)[edges.firsts + edges.counts - 1][ring[wrapped]]
-    total[wrapped] -= along[edges.firsts][ring[wrapped]]
+    total[wrapped] += (along + steps)[edges.firsts + edges.counts - 1][of_ring[wrapped]]
+    total[wrapped] -= along[edges.firsts][of_ring[wrapped]]
     high += np.rint((total - (high - low)) / sides) * sides
     return _Runs(
-        ring, starts, ends, contour, sides, onward, low, high, edges.begins[starts], edges.ends[ends]
+        of_ring, starts, ends, contour, sides, onward, low, high, edges.begins[starts], edges.ends[ends]
     )
 
 
@@ -512,8 +512,7 @@ def _cross(a: Complexes, b: Complexes) -> Floats:
 
 def _ring_of(table: _Table) -> Ints:
     """For each chord the number of the ring of chords that it is in."""
-    closes = table.following <= np.arange(len(table.following))
-    return np.asarray(np.cumsum(closes) - closes)
+    return ring_numbers(table.following <= np.arange(len(table.following)))
 
 
 def _join_up(
@@ -600,8 +599,8 @@ def _lies_along(table: _Table, edges: _Edges, runs: _Runs, one: int, other: int,
 
 
 def _within(points: Complexes, line: Complexes, distance: float) -> bool:
-    """Whether all of some points are so near to a line; the one in the middle, where it mostly fails, first. Of
-    a very long row some hundred are looked at."""
+    """Whether all of some points are so near to a line; the one in the middle, where it mostly fails, first.
+    Of a very long row some hundred are looked at."""
     step = max(1, len(points) // _MOST_LOOKED_AT)
     return _near(points[len(points) // 2 :][:1], line, distance) and _near(points[::step], line, distance)
 
@@ -651,7 +650,7 @@ def _curves_between(table: _Table, runs: _Runs, one: int, other: int) -> Complex
     return np.concatenate(found) if found else np.zeros(0, np.complex128)
 
 
-# --- where runs meet -----------------------------------------------------------------------------------------
+# --- where runs meet ----------------------------------------------------------------------------------------
 
 
 _A_POINT = 1e-3
@@ -687,8 +686,8 @@ _DAMPING = 1e-9
 def _meet(table: _Table, edges: _Edges, runs: _Runs, tolerance: float) -> Complexes:
     """Moves the ends of runs to where their sides cross, and gives the points at which runs end.
 
-    Newton's method on both sides at once, damped (Levenberg and Marquardt), so that sides which only come near
-    each other end at their nearest points; the point is then between the two.
+    Newton's method on both sides at once, damped (Levenberg and Marquardt), so that sides which only come
+    near each other end at their nearest points; the point is then between the two.
     """
     first_of_ring = np.flatnonzero(np.append(True, runs.ring[1:] != runs.ring[:-1]))
     following = np.arange(len(runs.ring)) + 1
@@ -741,8 +740,8 @@ def _chord_step(table: _Table, chord: Ints) -> Floats:
 
 
 class _Ends:
-    """The ends of runs, or their starts: each a side of their contour, counted on from its first past its last,
-    and the parameter there."""
+    """The ends of runs, or their starts: each a side of their contour, counted on from its first past its
+    last, and the parameter there."""
 
     def __init__(
         self, runs: _Runs, rows: Ints, at_end: bool, side: Ints | None = None, at: Floats | None = None
@@ -788,8 +787,8 @@ class _Ends:
         return np.asarray(bezier.point(self.cubics(table), self.at))
 
     def within(self, reach: Floats) -> tuple[Floats, Floats]:
-        """From where to where on its side an end may go: as far as it reaches, and not past the middle of a run
-        of one side."""
+        """From where to where on its side an end may go: as far as it reaches, and not past the middle of a
+        run of one side."""
         low, high = np.maximum(0.0, self.at - reach), np.minimum(1.0, self.at + reach)
         middle = (self._runs.low[self.rows] + self._runs.high[self.rows]) / 2 - self.side
         low = np.where(self.is_high, np.maximum(low, np.minimum(middle, 1.0)), low)
@@ -849,7 +848,7 @@ def _powers(z: Complexes) -> tuple[Complexes, Complexes]:
     return forms, np.stack((3 * forms[0], 2 * forms[1], forms[2]))
 
 
-# --- the outline ---------------------------------------------------------------------------------------------
+# --- the outline --------------------------------------------------------------------------------------------
 
 
 def recovered(
@@ -1057,7 +1056,8 @@ def _new_chords(
     number: Ints,
 ) -> Chords:
     """Which side of the outline each edge of the region is a chord of. ``run``: of each edge; ``begins``,
-    ``firsts``, ``lasts``: the first side of each run in the outline, and its first and last along its contour."""
+    ``firsts``, ``lasts``: the first side of each run in the outline, and its first and last along its
+    contour."""
     low, high = runs.low[run], runs.high[run]
     onward = runs.onward[run]
     side = table.side[edges.chord]
@@ -1110,7 +1110,7 @@ def _places(edges: _Edges, runs: _Runs, run: Ints, known: Bools, place: Floats) 
     gone = np.where(onward, place[order] - base, base - place[order]) % sides
     same = np.append(False, run[1:] == run[:-1])
     back = same & (np.append(0.0, gone[:-1]) - gone > sides / 2)
-    turns = np.cumsum(back)
+    turns = np.cumsum(back).astype(np.intp)
     firsts = np.flatnonzero(~same)
     turns -= np.repeat(turns[firsts], np.diff(np.append(firsts, len(run))))
     gone += turns * sides

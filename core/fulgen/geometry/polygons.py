@@ -1,6 +1,7 @@
 """The polygon engine: shapes as polygons of straight sides, by GEOS.
 
-It loses the curves, but it is sound: it decides what is covered, and the curves are found again (see overlay).
+It loses the curves, but it is sound: it decides what is covered, and the curves are found again (see
+overlay).
 """
 
 from __future__ import annotations
@@ -37,14 +38,15 @@ def region_of(outline: Outline, tolerance: float, *, even_odd: bool = False) -> 
 
 
 def covered(xy: Floats, closing: Bools, *, even_odd: bool = False) -> Region:
-    """The same of rings given by their coordinates (N, 2), each ring closed by a coordinate that is marked."""
-    ring_of = np.cumsum(closing) - closing
+    """The same of rings given by their coordinates (N, 2), each ring closed by a coordinate that is
+    marked."""
+    ring_of = ring_numbers(closing)
     return _covered(xy[~closing], ring_of[~closing], even_odd=even_odd) if len(xy) else MultiPolygon()
 
 
 def covered_by_each(xy: Floats, closing: Bools) -> Region:
     """All that rings cover, each by itself (nonzero), whatever the way it is wound; see ``covered``."""
-    ring_of = np.cumsum(closing) - closing
+    ring_of = ring_numbers(closing)
     areas = np.asarray(shapely.polygons(shapely.linearrings(xy, indices=ring_of)))
     valid = shapely.is_valid(areas)
     own: list[BaseGeometry] = list(areas[valid])
@@ -173,21 +175,26 @@ def count(region: Region) -> tuple[int, int]:
     return len(parts), int(shapely.get_num_interior_rings(parts).sum())
 
 
+def ring_numbers(closing: Bools) -> Ints:
+    """The ring of each coordinate, where those that close one are marked."""
+    return np.asarray(np.cumsum(closing) - closing.astype(np.intp), np.intp)
+
+
 def ring_counts(region: Region) -> Ints:
     """How many rings each part of a region has."""
     return np.asarray(1 + shapely.get_num_interior_rings(shapely.get_parts(region)), np.intp)
 
 
 def of_rings(xy: Floats, closing: Bools, counts: Ints) -> Region:
-    """The region of rings given by their coordinates (N, 2), each closed by one that is marked; so many rings to
-    each of its parts, the outer one first."""
-    rings = np.asarray(shapely.linearrings(xy, indices=np.cumsum(closing) - closing))
+    """The region of rings given by their coordinates (N, 2), each closed by one that is marked; so many rings
+    to each of its parts, the outer one first."""
+    rings = np.asarray(shapely.linearrings(xy, indices=ring_numbers(closing)))
     parts, at = [], 0
     for count in counts.tolist():
         holes = rings[at + 1 : at + count]
         parts.append(shapely.polygons(rings[at], holes=holes if count > 1 else None))
         at += count
-    return parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
+    return polygonal(parts[0] if len(parts) == 1 else shapely.multipolygons(parts))
 
 
 def with_rings(region: Region, kept: Sequence[int]) -> Region:

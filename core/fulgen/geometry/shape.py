@@ -94,8 +94,8 @@ class Shape:
         return measure.box(self.outline)
 
     def moved_by(self, move: Callable[[Floats], Floats], scale: float) -> Shape:
-        """The shape with each point where ``move`` takes it: an affine map that keeps left and right, and makes
-        things ``scale`` times as large."""
+        """The shape with each point where ``move`` takes it: an affine map that keeps left and right, and
+        makes things ``scale`` times as large."""
         outline = self.outline.moved_by(move)
         region = shapely.transform(self.region, move)
         return Shape(outline, region, self.tolerance * scale, self.chords, self.origins)
@@ -148,8 +148,8 @@ class Shape:
         return Shape(self.outline.reversed(), self.region, self.tolerance, rows_back, origins)
 
     def with_contours(self, kept: Sequence[int]) -> Shape:
-        """The shape with some of its contours only, in order; all else stays. Where an outer edge goes, its holes
-        have to go, too."""
+        """The shape with some of its contours only, in order; all else stays. Where an outer edge goes, its
+        holes have to go, too."""
         count = len(self.outline.contour_starts)
         if len(kept) == count:
             return self
@@ -158,7 +158,7 @@ class Shape:
         number = np.zeros(len(self.outline.sides.verbs), np.intp)
         number[sides] = np.arange(len(sides))
         old = self.chords
-        ring_of = np.cumsum(old.closing) - old.closing
+        ring_of = polygons.ring_numbers(old.closing)
         rows = old.rows(np.flatnonzero(np.isin(ring_of, kept)))
         chords = replace(rows, side=number[rows.side])
         outline = self.outline.arranged(kept, stays)
@@ -167,7 +167,8 @@ class Shape:
         return Shape(outline, region, self.tolerance, chords, origins)
 
     def with_vertices(self, rows: Ints, at: Floats, points: NDArray[np.complex128]) -> Shape:
-        """The shape with more vertices on some chords of its twin (R,): their parameters and places (R, K)."""
+        """The shape with more vertices on some chords of its twin (R,): their parameters and places (R,
+        K)."""
         many = at.shape[1]
         old = self.chords
         after = np.repeat(rows + 1, many)
@@ -211,7 +212,12 @@ def _region(source: Source) -> Region:
 
 
 def of_winding(
-    outline: Outline, tolerance: float, *, even_odd: bool = False, origins: Origins | None = None, fleck: float = 0.0
+    outline: Outline,
+    tolerance: float,
+    *,
+    even_odd: bool = False,
+    origins: Origins | None = None,
+    fleck: float = 0.0,
 ) -> Shape:
     """What contours that may cross cover, by the nonzero rule or by the even-odd one.
 
@@ -221,15 +227,15 @@ def of_winding(
     source = flattened(outline, tolerance / _FINER)
     region = polygons.covered(source.xy, source.chords.closing, even_odd=even_odd)
     made = _made([source], region, tolerance / _FINER, [origins], max(fleck, FLECK * tolerance))
-    return _flattened(made.outline, tolerance, made.origins) or made
+    return (_flattened(made.outline, tolerance, made.origins) if made else None) or made
 
 
 _FINER = 16.0
 
 
 def _flattened(outline: Outline, tolerance: float, origins: Origins | None) -> Shape | None:
-    """The shape of a clean outline with a twin true to a tolerance, or a finer one where its edges come nearer to
-    each other than that; None where they cross."""
+    """The shape of a clean outline with a twin true to a tolerance, or a finer one where its edges come
+    nearer to each other than that; None where they cross."""
     for finer in (tolerance, tolerance / 4):
         source = flattened(outline, finer)
         region = _region(source)
@@ -254,21 +260,22 @@ def combined_sources(sources: Sequence[Source], region: Region, tolerance: float
 
 
 CLOSE_NODES_MM = 0.02
-"""Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter unit: HP 7475A
-Interfacing and Programming Manual, from memory)."""
+"""Nodes nearer to each other than this are needless: a cutter's step is 0.025 mm (HP-GL's plotter unit: HP
+7475A Interfacing and Programming Manual, from memory)."""
 
 SHORTEST = CLOSE_NODES_MM / FLATNESS_MM
 """Nodes nearer to each other than so many flattenings, left where edges cross at a flat angle, are one."""
 
 FINEST_MM = 0.06
-"""What is welded for the knife has no piece and no hole that a disc of this diameter does not fit into: no blade can
-cut it, and no flattening tells it from none."""
+"""What is welded for the knife has no piece and no hole that a disc of this diameter does not fit into: no
+blade can cut it, and no flattening tells it from none."""
 
 _SAME_VERTEX = 1e-7
 """Vertices nearer to each other than so many flattenings, where three sides cross at one place, are one."""
 
 FLECK = 0.5
-"""What the polygon engine leaves that a disc of so many flattenings does not fit into is rounding, and goes."""
+"""What the polygon engine leaves that a disc of so many flattenings does not fit into is rounding, and
+goes."""
 
 
 def _made(
@@ -304,17 +311,15 @@ def joined(shapes: Sequence[Shape]) -> Shape:
     )
     region = shapely.MultiPolygon(list(shapely.get_parts([shape.region for shape in shapes])))
     outline = Outline.joined(shape.outline for shape in shapes)
-    return Shape(
-        outline, region, max(shape.tolerance for shape in shapes), chords, _origins_of(shapes, counts)
-    )
+    return Shape(outline, region, max(shape.tolerance for shape in shapes), chords, _origins_of(shapes))
 
 
-def _origins_of(shapes: Sequence[Shape], counts: Sequence[int]) -> Origins | None:
+def _origins_of(shapes: Sequence[Shape]) -> Origins | None:
     if not any(shape.origins for shape in shapes):
         return None
     names: list[Hashable] = []
     rows: list[tuple[Ints, Ints, Floats, Floats]] = []
-    for shape, count in zip(shapes, counts, strict=True):
+    for shape in shapes:
         own = shape.named(None).origins if shape.origins is None else shape.origins
         assert own is not None
         rows.append((own.source + len(names), own.side, own.start, own.end))
@@ -351,8 +356,8 @@ class Unsound(AssertionError):
 
 
 _AREA_OFF = 4.0
-"""What curves and chords may differ by in area: so many tolerances along all edges. A curve is within one of its
-chords, and a crossing of two is moved by a few at most."""
+"""What curves and chords may differ by in area: so many tolerances along all edges. A curve is within one of
+its chords, and a crossing of two is moved by a few at most."""
 
 
 def _check(shape: Shape) -> None:
@@ -370,7 +375,7 @@ def without_flecks(region: Region, width: float) -> Region:
     if width <= 0 or region.is_empty:
         return region
     rings = shapely.get_rings(shapely.get_parts(region))
-    areas = shapely.polygons(rings)
+    areas = np.asarray(shapely.polygons(rings))
     # Twice the area by the edge is the mean width of what is thin, and half the width of a disc.
     thin = 2 * shapely.area(areas) < width * shapely.length(rings)
     if not thin.any():
