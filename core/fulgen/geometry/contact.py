@@ -7,72 +7,54 @@ between them may be twenty times as wide as deep.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 import shapely
 
-from fulgen.geometry import bezier
-from fulgen.geometry.outline import LINE, Bools, Floats
-from fulgen.geometry.shape import Shape
+from fulgen.geometry.outline import Bools, Floats
+from fulgen.geometry.shape import Gathered
 
 _PARTS = 8
 """Each chord there is made so many: the flattening is 64 times as true."""
 
 
-def finer_where_near(shapes: Sequence[Shape]) -> list[Shape]:
+def finer_where_near(gathered: Gathered) -> Gathered:
     """The same shapes with finer twins where an edge of one may touch an edge of another."""
-    if len(shapes) < 2:
-        return list(shapes)
-    x0, y0, x1, y1 = shapely.bounds([shape.region for shape in shapes]).T
-    reach = max(shape.tolerance for shape in shapes)
-    meets = (x0[:, None] <= x1 + reach) & (x1[:, None] >= x0 - reach)
-    meets &= (y0[:, None] <= y1 + reach) & (y1[:, None] >= y0 - reach)
-    boxes: dict[int, Floats] = {}
-    near: dict[int, Bools] = {}
-    for one, other in np.argwhere(np.triu(meets, 1)).tolist():
-        for n in (one, other):
-            if n not in boxes:
-                boxes[n] = _chord_boxes(shapes[n])
-                near[n] = np.zeros(boxes[n].shape[1], np.bool_)
-        common = np.array([max(x0[one], x0[other]), max(y0[one], y0[other]),
-                           min(x1[one], x1[other]), min(y1[one], y1[other])])  # fmt: skip
-        rows = [np.flatnonzero(_meet_box(boxes[n], common)) for n in (one, other)]
-        if not (len(rows[0]) and len(rows[1])):
-            continue
-        a, b = boxes[one][:, rows[0], None], boxes[other][:, None, rows[1]]
-        touch = (a[0] <= b[2]) & (a[2] >= b[0]) & (a[1] <= b[3]) & (a[3] >= b[1])
-        near[one][rows[0]] |= touch.any(axis=1)
-        near[other][rows[1]] |= touch.any(axis=0)
-    return [_finer(shape, near[n]) if n in near else shape for n, shape in enumerate(shapes)]
+    shapes = gathered.shapes
+    boxes = _chord_boxes(gathered)
+    of = np.repeat(np.arange(len(shapes)), gathered.rows)
+    # Only what lies in the box around another shape can meet it.
+    around = shapely.bounds([shape.region for shape in shapes]).T[:, None]
+    inside = _meet(boxes[:, :, None], around)
+    inside[np.arange(len(of)), of] = False
+    rows = np.flatnonzero(inside.any(axis=1))
+    rows = rows[np.argsort(boxes[0, rows], kind="stable")]
+    # Sweep from left to right: each with those that begin before it ends.
+    left, right = boxes[0, rows], boxes[2, rows]
+    many = np.searchsorted(left, right, side="right") - np.arange(len(rows)) - 1
+    one = np.repeat(np.arange(len(rows)), many)
+    other = np.arange(len(one)) - np.repeat(np.cumsum(many) - many, many) + one + 1
+    one, other = rows[one], rows[other]
+    apart = of[one] != of[other]
+    one, other = one[apart], other[apart]
+    meets = (boxes[1, one] <= boxes[3, other]) & (boxes[3, one] >= boxes[1, other])
+    near = np.zeros(len(of), np.bool_)
+    near[one[meets]] = near[other[meets]] = True
+    return gathered.finer(near, _PARTS)
 
 
-def _meet_box(boxes: Floats, box: Floats) -> Bools:
+def _meet(boxes: Floats, others: Floats) -> Bools:
+    """Which boxes, given by left, top, right and bottom, meet."""
     return np.asarray(
-        (boxes[0] <= box[2]) & (boxes[2] >= box[0]) & (boxes[1] <= box[3]) & (boxes[3] >= box[1])
+        (boxes[0] <= others[2]) & (boxes[2] >= others[0]) & (boxes[1] <= others[3]) & (boxes[3] >= others[1])
     )
 
 
-def _chord_boxes(shape: Shape) -> Floats:
-    """Left, top, right and bottom (4, N) of the chords of a twin, as far as their curves may reach beyond;
-    the rows that close its rings are nowhere."""
-    xy = shapely.get_coordinates(shape.region).T
-    following = np.concatenate((xy[:, 1:], xy[:, :1]), axis=1)
-    low, high = np.minimum(xy, following), np.maximum(xy, following)
-    boxes = np.concatenate((low - shape.tolerance, high + shape.tolerance))
-    boxes[:2, shape.chords.closing] = np.inf
+def _chord_boxes(gathered: Gathered) -> Floats:
+    """Left, top, right and bottom (4, N) of the chords, as far as their curves may reach beyond; the rows
+    that close a ring are nowhere."""
+    reach = np.repeat([shape.tolerance for shape in gathered.shapes], gathered.rows)
+    xy = gathered.source.xy.T
+    following = np.roll(xy, -1, axis=1)
+    boxes = np.concatenate((np.minimum(xy, following) - reach, np.maximum(xy, following) + reach))
+    boxes[:2, gathered.source.chords.closing] = np.inf
     return boxes
-
-
-def _finer(shape: Shape, near: Bools) -> Shape:
-    """The shape with those chords of its twin divided that lie on curves."""
-    chords = shape.chords
-    rows = np.flatnonzero(near & (shape.outline.sides.verbs[chords.side] != LINE) & ~chords.closing)
-    if not len(rows):
-        return shape
-    cubics = np.ascontiguousarray(shape.outline.sides.cubics).view(np.complex128)[..., 0].T
-    shares = np.arange(1, _PARTS) / _PARTS
-    start, end = chords.start[rows, None], chords.end[rows, None]
-    at = start + shares * (end - start)
-    points = bezier.point(cubics[:, chords.side[rows], None], at)
-    return shape.with_vertices(rows, at, points)

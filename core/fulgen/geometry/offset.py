@@ -27,7 +27,7 @@ from fulgen.geometry.flatten import flatten
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
 from fulgen.geometry.overlay import flattened
 from fulgen.geometry.polygons import Region, overlay, polygonal
-from fulgen.geometry.shape import Shape, combined_sources
+from fulgen.geometry.shape import Shape, beside, combined_sources
 
 Corners = Literal["round", "mitred"]
 
@@ -68,8 +68,7 @@ def _combined(shape: Shape, drawn: Outline, made: Callable[[Region], BaseGeometr
     source = flattened(drawn, shape.tolerance)
     covered = polygons.covered_by_each(source.xy, source.chords.closing)
     found = polygonal(made(covered))
-    sources = [shape.source, source] if shape else [source]
-    return combined_sources(sources, found, shape.tolerance)
+    return combined_sources(beside(shape, source) if shape else source, found, shape.tolerance)
 
 
 def _tangents(z: Complexes) -> tuple[Complexes, Complexes]:

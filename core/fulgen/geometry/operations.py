@@ -14,7 +14,7 @@ from fulgen.budget import check
 from fulgen.geometry.contact import finer_where_near
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, overlay, polygonal
-from fulgen.geometry.shape import Shape, combined
+from fulgen.geometry.shape import Gathered, Shape, combined
 from fulgen.geometry.weld import alike, weld
 from fulgen.problem import Problem
 
@@ -45,17 +45,17 @@ def common(shapes: Sequence[Shape]) -> Shape:
 
 def _done(how: Callable[..., BaseGeometry], one: Shape, other: Shape) -> Shape:
     check()
-    one, other = finer_where_near(alike([one, other]))
-    region = polygonal(overlay(how, one.region, other.region))
-    return combined([one, other], region, SLIVER * max(one.tolerance, other.tolerance))
+    gathered = finer_where_near(Gathered.of(alike([one, other])))
+    region = polygonal(overlay(how, *gathered.regions))
+    return combined(gathered, region, SLIVER * gathered.tolerance)
 
 
 def cut_out(shape: Shape, patch: Region) -> Shape:
     """The shape without what a patch of straight sides covers; its other curves are kept."""
     if not shapely.intersects(shape.region, patch):
         return shape
-    region = polygonal(overlay(shapely.difference, shape.region, patch))
-    return combined([shape, straight_sided(patch, shape.tolerance)], region)
+    gathered = Gathered.of([shape, straight_sided(patch, shape.tolerance)])
+    return combined(gathered, polygonal(overlay(shapely.difference, *gathered.regions)))
 
 
 def straight_sided(region: Region, tolerance: float) -> Shape:

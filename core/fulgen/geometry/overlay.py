@@ -17,7 +17,6 @@ points of the two are brought together, which moves them by less than the flatte
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -75,14 +74,12 @@ class Source:
 
 @dataclass(frozen=True, eq=False)
 class Recovered:
-    """What comes out: the outline and its polygon twin, and where each side comes from: the number of its
-    source, the side there, and the parameters at its two ends on that (start after end: walked against
-    it)."""
+    """What comes out: the outline and its polygon twin, and where each side comes from: the side of the
+    source, and the parameters at its two ends on that (start after end: walked against it)."""
 
     outline: Outline
     region: Region
     chords: Chords
-    source: Ints
     side: Ints
     start: Floats
     end: Floats
@@ -106,7 +103,7 @@ def flattened(outline: Outline, tolerance: float) -> Source:
 
 @dataclass(frozen=True, eq=False)
 class _Table:
-    """The chords of all sources: where each begins and ends, its side in ``cubics``, the parameters there,
+    """The chords of a source: where each begins and ends, its side in ``cubics``, the parameters there,
     the chords before and after it in its ring, and whether it runs with its side."""
 
     begins: Complexes
@@ -122,53 +119,34 @@ class _Table:
     controls: Complexes
     first_side: Ints  # of each side's contour
     last_side: Ints
-    source_of_side: Ints
-    first_of_source: Ints
 
 
-def _table(sources: Sequence[Source]) -> _Table:
-    sides = [source.outline.sides for source in sources]
-    counts = np.array([len(s.verbs) for s in sides], np.intp)
-    first_of_source = np.cumsum(counts) - counts
-    rows_of = np.array([len(source.xy) for source in sources], np.intp)
-    closing = np.concatenate([source.chords.closing for source in sources])
-    z = np.concatenate([source.xy for source in sources]).view(np.complex128)[:, 0]
-    z = z + 0.0  # no minus zero: coordinates are compared by their bits
-    kept = np.flatnonzero(~closing)
-    side = np.concatenate([source.chords.side for source in sources]) + np.repeat(first_of_source, rows_of)
-    start = np.concatenate([source.chords.start for source in sources])[kept]
-    end = np.concatenate([source.chords.end for source in sources])[kept]
+def _table(source: Source) -> _Table:
+    sides, chords = source.outline.sides, source.chords
+    z = np.ascontiguousarray(source.xy).view(np.complex128)[:, 0] + 0.0  # no minus zero: bits are compared
+    kept = np.flatnonzero(~chords.closing)
     number = np.arange(len(kept))
-    ends_ring = closing[kept + 1]
-    lasts = np.flatnonzero(ends_ring)
+    lasts = np.flatnonzero(chords.closing[kept + 1])
     firsts = np.append(0, lasts[:-1] + 1)[: len(lasts)]
     following, preceding = number + 1, number - 1
     following[lasts], preceding[firsts] = firsts, lasts
-    cubics = np.concatenate([s.cubics for s in sides]).view(np.complex128)[..., 0].T
-    contours = np.concatenate([s.contour_of for s in sides])
-    # Contours of all sources, told apart by where their sides' numbers break off.
-    breaks = np.ones(len(contours), np.bool_)
-    breaks[1:] = contours[1:] != contours[:-1]
-    breaks[first_of_source[counts > 0]] = True
-    starts = np.flatnonzero(breaks)
-    of_contour = np.cumsum(breaks) - 1
-    lasts_of = np.append(starts[1:], len(contours)) - 1
+    contours = sides.contour_of
+    starts = np.flatnonzero(np.append(True, contours[1:] != contours[:-1]))
+    counts = np.diff(np.append(starts, len(contours)))
     return _Table(
         z[kept],
         z[kept + 1],
-        side[kept],
-        start,
-        end,
+        chords.side[kept],
+        chords.start[kept],
+        chords.end[kept],
         following,
         preceding,
-        np.concatenate([source.chords.forward for source in sources])[kept],
-        cubics,
-        np.concatenate([s.verbs for s in sides]),
-        np.concatenate([s.controls for s in sides]),
-        starts[of_contour],
-        lasts_of[of_contour],
-        np.repeat(np.arange(len(sides)), counts),
-        first_of_source,
+        chords.forward[kept],
+        np.ascontiguousarray(sides.cubics).view(np.complex128)[..., 0].T,
+        sides.verbs,
+        sides.controls,
+        np.repeat(starts, counts),
+        np.repeat(starts + counts - 1, counts),
     )
 
 
@@ -600,12 +578,12 @@ def _lies_along(table: _Table, edges: _Edges, runs: _Runs, one: int, other: int,
 
 def _within(points: Complexes, line: Complexes, distance: float) -> bool:
     """Whether all of some points are so near to a line; the one in the middle, where it mostly fails, first.
-    Of a very long row some hundred are looked at."""
+    Of a very long row some forty are looked at."""
     step = max(1, len(points) // _MOST_LOOKED_AT)
     return _near(points[len(points) // 2 :][:1], line, distance) and _near(points[::step], line, distance)
 
 
-_MOST_LOOKED_AT = 100
+_MOST_LOOKED_AT = 40
 
 
 def _near(points: Complexes, line: Complexes, distance: float) -> bool:
@@ -615,7 +593,7 @@ def _near(points: Complexes, line: Complexes, distance: float) -> bool:
     return bool((np.abs(to - share * ways).min(axis=1) <= distance).all())
 
 
-_SAMPLES = 12
+_SAMPLES = 6
 """Points of a side that are looked at where it is asked whether an edge lies along it."""
 
 _MOST_HIDDEN = 200.0
@@ -851,19 +829,17 @@ def _powers(z: Complexes) -> tuple[Complexes, Complexes]:
 # --- the outline --------------------------------------------------------------------------------------------
 
 
-def recovered(
-    sources: Sequence[Source], region: Region, tolerance: float, shortest: float = 0.0
-) -> Recovered:
-    """A region that the polygon engine has made of the twins of some sources, with the sources' own curves.
+def recovered(source: Source, region: Region, tolerance: float, shortest: float = 0.0) -> Recovered:
+    """A region that the polygon engine has made of the rings of a source, with the source's own curves.
 
-    region: its shells and holes are pieces of the rings of the sources.
-    tolerance: how true the twins are. Sides that lie nearer to each other than that are one of them.
+    region: its shells and holes are made of pieces of the source's rings.
+    tolerance: how true the rings are. Sides that lie nearer to each other than that are one of them.
     shortest: runs shorter than this, left by sides that cross at a flat angle, are taken out.
     """
     if region.is_empty:
         return _nothing()
     region = shapely.orient_polygons(region, exterior_cw=False)
-    table = _table(sources)
+    table = _table(source)
     edges = _edges(table, region)
     runs = _runs(table, edges)
     runs, run_of_edge = _absorbed(table, edges, runs, tolerance)
@@ -876,7 +852,7 @@ def _nothing() -> Recovered:
     none, at = np.zeros(0, np.intp), np.zeros(0)
     no = np.zeros(0, np.bool_)
     rows = Chords(none, at, at, no, no)
-    return Recovered(Outline.empty(), shapely.MultiPolygon(), rows, none, none, at, at)
+    return Recovered(Outline.empty(), shapely.MultiPolygon(), rows, none, at, at)
 
 
 def _drawn(
@@ -930,7 +906,6 @@ def _drawn(
         into_side[gone] = into_side[into_side[gone]]
     number[gone] = number[into_side[gone]]
     merged[number[gone]] = True
-    source = table.source_of_side[side]
     rows = _new_chords(table, edges, runs, into[run_of_edge], begins, firsts, firsts + counts - 1, number)
     if gone.any():
         rows = _on_merged(rows, region, merged, points[0, kept], points[3, kept])
@@ -938,8 +913,7 @@ def _drawn(
         outline,
         region,
         rows,
-        source[kept],
-        (side - table.first_of_source[source])[kept],
+        side[kept],
         start[kept],
         end[kept],
     )

@@ -12,6 +12,7 @@ from typing import TypeAlias
 import numpy as np
 import shapely
 import shapely.errors
+from numpy.typing import NDArray
 from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -185,16 +186,22 @@ def ring_counts(region: Region) -> Ints:
     return np.asarray(1 + shapely.get_num_interior_rings(shapely.get_parts(region)), np.intp)
 
 
-def of_rings(xy: Floats, closing: Bools, counts: Ints) -> Region:
-    """The region of rings given by their coordinates (N, 2), each closed by one that is marked; so many rings
-    to each of its parts, the outer one first."""
+def parts_of_rings(xy: Floats, closing: Bools, counts: Ints) -> NDArray[np.object_]:
+    """The polygons of rings given by their coordinates (N, 2), each closed by one that is marked; so many
+    rings to each of its parts, the outer one first."""
     rings = np.asarray(shapely.linearrings(xy, indices=ring_numbers(closing)))
-    parts, at = [], 0
-    for count in counts.tolist():
-        holes = rings[at + 1 : at + count]
-        parts.append(shapely.polygons(rings[at], holes=holes if count > 1 else None))
-        at += count
-    return polygonal(parts[0] if len(parts) == 1 else shapely.multipolygons(parts))
+    firsts = np.cumsum(counts) - counts
+    parts = np.asarray(shapely.polygons(rings[firsts]))
+    for n in np.flatnonzero(counts > 1).tolist():
+        at = int(firsts[n])
+        parts[n] = shapely.polygons(rings[at], holes=rings[at + 1 : at + int(counts[n])])
+    return parts
+
+
+def of_rings(xy: Floats, closing: Bools, counts: Ints) -> Region:
+    """The same as one region."""
+    parts = parts_of_rings(xy, closing, counts)
+    return parts[0] if len(parts) == 1 else MultiPolygon(list(parts))
 
 
 def with_rings(region: Region, kept: Sequence[int]) -> Region:

@@ -17,9 +17,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fulgen.geometry import measure, polygons
-from fulgen.geometry.outline import Bools, Floats, Ints, Outline
-from fulgen.geometry.overlay import Chords, Recovered, Source, flattened, recovered, walked_back
+from fulgen.geometry import bezier, measure, polygons
+from fulgen.geometry.outline import LINE, Bools, Floats, Ints, Outline
+from fulgen.geometry.overlay import Chords, Source, flattened, recovered, walked_back
 from fulgen.geometry.polygons import Region
 
 FLATNESS_MM = 0.03
@@ -42,6 +42,12 @@ class Origins:
     def rows(self, rows: Ints) -> Origins:
         """Those of some sides."""
         return Origins(self.sources, self.source[rows], self.side[rows], self.start[rows], self.end[rows])
+
+    def parts(self, rows: Ints, start: Floats, end: Floats) -> Origins:
+        """Those of parts of some sides, each from one parameter to another."""
+        own = self.rows(rows)
+        long = own.end - own.start
+        return Origins(own.sources, own.source, own.side, own.start + start * long, own.start + end * long)
 
     def turned(self, rows: Bools) -> Origins:
         """Some sides walked the other way."""
@@ -166,34 +172,6 @@ class Shape:
         origins = self.origins.rows(sides) if self.origins else None
         return Shape(outline, region, self.tolerance, chords, origins)
 
-    def with_vertices(self, rows: Ints, at: Floats, points: NDArray[np.complex128]) -> Shape:
-        """The shape with more vertices on some chords of its twin (R,): their parameters and places (R,
-        K)."""
-        many = at.shape[1]
-        old = self.chords
-        after = np.repeat(rows + 1, many)
-        start = np.insert(old.start, after, at.ravel())
-        end = old.end.copy()
-        last = end[rows].copy()
-        end[rows] = at[:, 0]
-        end = np.insert(end, after, np.concatenate((at[:, 1:], last[:, None]), axis=1).ravel())
-        side = np.insert(old.side, after, np.repeat(old.side[rows], many))
-        forward = np.insert(old.forward, after, np.repeat(old.forward[rows], many))
-        closing = np.insert(old.closing, after, False)
-        xy = np.insert(
-            shapely.get_coordinates(self.region),
-            after,
-            points.ravel().view(np.float64).reshape(-1, 2),
-            axis=0,
-        )
-        region = polygons.of_rings(xy, closing, polygons.ring_counts(self.region))
-        return replace(self, region=region, chords=Chords(side, start, end, forward, closing))
-
-    @property
-    def source(self) -> Source:
-        """The shape as a source of an overlay."""
-        return Source(self.outline, shapely.get_coordinates(self.region), self.chords)
-
     def named(self, source: Hashable) -> Shape:
         """The shape with each of its sides known as one of ``source``."""
         count = len(self.outline.sides.verbs)
@@ -226,7 +204,8 @@ def of_winding(
     # Contours may cross themselves by less than the flattening.
     source = flattened(outline, tolerance / _FINER)
     region = polygons.covered(source.xy, source.chords.closing, even_odd=even_odd)
-    made = _made([source], region, tolerance / _FINER, [origins], max(fleck, FLECK * tolerance))
+    fleck = max(fleck, FLECK * tolerance)
+    made = _made(source, region, tolerance / _FINER, fleck, origins)
     return (_flattened(made.outline, tolerance, made.origins) if made else None) or made
 
 
@@ -244,19 +223,112 @@ def _flattened(outline: Outline, tolerance: float, origins: Origins | None) -> S
     return None
 
 
-def combined(shapes: Sequence[Shape], region: Region, fleck: float = 0.0) -> Shape:
+@dataclass(frozen=True, eq=False)
+class Gathered:
+    """Shapes side by side in one source: what goes into an overlay of them.
+
+    rows: how many coordinates each has; sides: how many sides; parts: how many polygons; rings: how many
+    rings each of these polygons has.
+    """
+
+    shapes: Sequence[Shape]
+    source: Source
+    rows: Ints
+    sides: Ints
+    parts: Ints
+    rings: Ints
+
+    @classmethod
+    def of(cls, shapes: Sequence[Shape]) -> Gathered:
+        regions = np.array([shape.region for shape in shapes], dtype=object)
+        parts, part_of = shapely.get_parts(regions, return_index=True)
+        rows = np.array([len(shape.chords.side) for shape in shapes], np.intp)
+        sides = np.array([len(shape.outline.sides.verbs) for shape in shapes], np.intp)
+        chords = [shape.chords for shape in shapes]
+        joined_chords = Chords(
+            np.concatenate([c.side for c in chords]) + np.repeat(np.cumsum(sides) - sides, rows),
+            np.concatenate([c.start for c in chords]),
+            np.concatenate([c.end for c in chords]),
+            np.concatenate([c.forward for c in chords]),
+            np.concatenate([c.closing for c in chords]),
+        )
+        outline = Outline.joined(shape.outline for shape in shapes)
+        source = Source(outline, shapely.get_coordinates(regions), joined_chords)
+        own = np.bincount(part_of, minlength=len(shapes))
+        return cls(
+            shapes, source, rows, sides, own, 1 + np.asarray(shapely.get_num_interior_rings(parts), np.intp)
+        )
+
+    @property
+    def tolerance(self) -> float:
+        return max(shape.tolerance for shape in self.shapes)
+
+    @cached_property
+    def regions(self) -> NDArray[np.object_]:
+        """The twin of each shape."""
+        polys = polygons.parts_of_rings(self.source.xy, self.source.chords.closing, self.rings)
+        of = np.repeat(np.arange(len(self.shapes)), self.parts)
+        return np.asarray(shapely.multipolygons(polys, indices=of))
+
+    def finer(self, near: Bools, count: int) -> Gathered:
+        """The same with some chords made ``count`` chords each, where they lie on curves."""
+        source, old = self.source, self.source.chords
+        sides = source.outline.sides
+        rows = np.flatnonzero(near & (sides.verbs[old.side] != LINE) & ~old.closing)
+        if not len(rows):
+            return self
+        cubics = np.ascontiguousarray(sides.cubics).view(np.complex128)[..., 0].T
+        shares = np.arange(1, count) / count
+        first, last = old.start[rows, None], old.end[rows, None]
+        at = first + shares * (last - first)
+        points = bezier.point(cubics[:, old.side[rows], None], at)
+        repeats = np.ones(len(old.side), np.intp)
+        repeats[rows] = count
+        where = np.repeat(np.arange(len(repeats)), repeats)
+        new = np.flatnonzero(np.append(False, where[1:] == where[:-1]))
+        start, end = old.start[where], old.end[where]
+        xy = source.xy[where]
+        start[new], xy[new] = at.ravel(), points.ravel().view(np.float64).reshape(-1, 2)
+        end[new - 1] = start[new]
+        of = np.repeat(np.arange(len(self.shapes)), self.rows)
+        return replace(
+            self,
+            source=Source(
+                source.outline,
+                xy,
+                Chords(old.side[where], start, end, old.forward[where], old.closing[where]),
+            ),
+            rows=np.bincount(of, repeats, len(self.shapes)).astype(np.intp),
+        )
+
+
+def combined(gathered: Gathered, region: Region, fleck: float = 0.0) -> Shape:
     """A region that the polygon engine has made of pieces of the twins of some shapes, with their curves.
 
     Pieces and holes into which no disc of the diameter ``fleck`` fits are left out.
     """
-    sources = [shape.source for shape in shapes]
-    origins = [shape.origins for shape in shapes]
-    return _made(sources, region, max(s.tolerance for s in shapes), origins, fleck)
+    shapes = gathered.shapes
+    origins = _origins_of(shapes) if any(shape.origins for shape in shapes) else None
+    return _made(gathered.source, region, gathered.tolerance, fleck, origins)
 
 
-def combined_sources(sources: Sequence[Source], region: Region, tolerance: float) -> Shape:
-    """The same of outlines that are no shapes themselves."""
-    return _made(sources, region, tolerance, [None] * len(sources), 0.0)
+def combined_sources(source: Source, region: Region, tolerance: float) -> Shape:
+    """The same of contours that are no shapes themselves."""
+    return _made(source, region, tolerance, 0.0, None)
+
+
+def beside(shape: Shape, source: Source) -> Source:
+    """A shape and more contours as one source."""
+    first, own = shape.chords, source.chords
+    chords = Chords(
+        np.append(first.side, own.side + len(shape.outline.sides.verbs)),
+        np.append(first.start, own.start),
+        np.append(first.end, own.end),
+        np.append(first.forward, own.forward),
+        np.append(first.closing, own.closing),
+    )
+    xy = np.concatenate((shapely.get_coordinates(shape.region), source.xy))
+    return Source(Outline.joined([shape.outline, source.outline]), xy, chords)
 
 
 CLOSE_NODES_MM = 0.02
@@ -278,19 +350,14 @@ FLECK = 0.5
 goes."""
 
 
-def _made(
-    sources: Sequence[Source],
-    region: Region,
-    tolerance: float,
-    origins: Sequence[Origins | None],
-    fleck: float,
-) -> Shape:
+def _made(source: Source, region: Region, tolerance: float, fleck: float, origins: Origins | None) -> Shape:
     region = without_flecks(region, max(fleck, FLECK * tolerance))
     if region.is_empty:
         return Shape.empty()
     region = shapely.remove_repeated_points(region, _SAME_VERTEX * tolerance)
-    found = recovered(sources, region, tolerance, SHORTEST * tolerance)
-    made = Shape(found.outline, found.region, tolerance, found.chords, _traced(found, origins))
+    found = recovered(source, region, tolerance, SHORTEST * tolerance)
+    traced = origins and origins.parts(found.side, found.start, found.end)
+    made = Shape(found.outline, found.region, tolerance, found.chords, traced)
     _check(made)
     return made
 
@@ -300,54 +367,22 @@ def joined(shapes: Sequence[Shape]) -> Shape:
     shapes = [shape for shape in shapes if shape]
     if len(shapes) < 2:
         return shapes[0] if shapes else Shape.empty()
-    counts = [len(shape.outline.sides.verbs) for shape in shapes]
-    firsts = np.cumsum([0, *counts[:-1]]).tolist()
-    chords = Chords(
-        np.concatenate([shape.chords.side + first for shape, first in zip(shapes, firsts, strict=True)]),
-        np.concatenate([shape.chords.start for shape in shapes]),
-        np.concatenate([shape.chords.end for shape in shapes]),
-        np.concatenate([shape.chords.forward for shape in shapes]),
-        np.concatenate([shape.chords.closing for shape in shapes]),
-    )
+    gathered = Gathered.of(shapes)
     region = shapely.MultiPolygon(list(shapely.get_parts([shape.region for shape in shapes])))
-    outline = Outline.joined(shape.outline for shape in shapes)
-    return Shape(outline, region, max(shape.tolerance for shape in shapes), chords, _origins_of(shapes))
+    origins = _origins_of(shapes) if any(shape.origins for shape in shapes) else None
+    return Shape(gathered.source.outline, region, gathered.tolerance, gathered.source.chords, origins)
 
 
-def _origins_of(shapes: Sequence[Shape]) -> Origins | None:
-    if not any(shape.origins for shape in shapes):
-        return None
+def _origins_of(shapes: Sequence[Shape]) -> Origins:
+    """Where the sides of shapes side by side come from."""
     names: list[Hashable] = []
     rows: list[tuple[Ints, Ints, Floats, Floats]] = []
     for shape in shapes:
-        own = shape.named(None).origins if shape.origins is None else shape.origins
+        own = shape.origins or shape.named(None).origins
         assert own is not None
         rows.append((own.source + len(names), own.side, own.start, own.end))
         names += own.sources
     source, side, start, end = (np.concatenate(column) for column in zip(*rows, strict=True))
-    return Origins(tuple(names), source, side, start, end)
-
-
-def _traced(found: Recovered, origins: Sequence[Origins | None]) -> Origins | None:
-    """Where the sides come from in the end, through all that was made before."""
-    if not any(origins):
-        return None
-    names: list[Hashable] = []
-    source, side, start, end = found.source.copy(), found.side.copy(), found.start.copy(), found.end.copy()
-    for number, own in enumerate(origins):
-        rows = np.flatnonzero(found.source == number)
-        if own is None:
-            source[rows] = len(names)
-            names.append(None)
-            continue
-        at = found.side[rows]
-        long = own.end[at] - own.start[at]
-        source[rows], side[rows] = own.source[at] + len(names), own.side[at]
-        start[rows], end[rows] = (
-            own.start[at] + found.start[rows] * long,
-            own.start[at] + found.end[rows] * long,
-        )
-        names += own.sources
     return Origins(tuple(names), source, side, start, end)
 
 

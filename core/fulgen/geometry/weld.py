@@ -16,7 +16,7 @@ from fulgen.geometry.flatten import flatten
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.nesting import Nesting, nest, ring_areas
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.shape import Shape, combined, joined, of_winding
+from fulgen.geometry.shape import Gathered, Shape, combined, joined, of_winding
 from fulgen.problem import Problem
 
 _SPECK = 2.0
@@ -93,8 +93,8 @@ def _weld_group(shapes: list[Shape], fleck: float) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
     check()
-    shapes = finer_where_near(alike(shapes))
-    return combined(shapes, polygons.union([s.region for s in shapes]), fleck)
+    gathered = finer_where_near(Gathered.of(alike(shapes)))
+    return combined(gathered, polygons.union(list(gathered.regions)), fleck)
 
 
 def _with_sides(outline: Outline) -> Outline:
