@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from enum import Enum
 from threading import Lock
 from typing import Any, Generic, TypeVar
+from weakref import WeakSet
 
 import numpy as np
 import shapely
@@ -23,6 +24,15 @@ _OBJECT = 64
 
 _GEOMETRY, _RING, _COORDINATE = 160, 120, 24
 """About what GEOS takes for a geometry, a ring of it and a coordinate (x, y and room for z)."""
+
+
+_all: WeakSet[Bounded[Any, Any]] = WeakSet()
+
+
+def forget_everything() -> None:
+    """Empties every cache of this process: what is asked for next is made anew."""
+    for cache in list(_all):
+        cache.clear()
 
 
 def digest(*parts: str) -> str:
@@ -81,6 +91,7 @@ class Bounded(Generic[Key, Value]):
         self._weigh = weigh
         self._lock = Lock()
         self._turns: dict[Key, Lock] = {}
+        _all.add(self)
 
     def get(self, key: Key, make: Callable[[], Value]) -> Value:
         """The value kept under ``key``, made first if it is not there. What raises is not kept."""

@@ -6,7 +6,7 @@ prints them on one line, the API sends them as JSON, the workbench shows them be
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 
 @dataclass
@@ -26,6 +26,10 @@ class Problem(Exception):
 
     def __post_init__(self) -> None:
         super().__init__(self.what)
+
+    def fresh(self) -> Problem:
+        """The same, as if it had never been raised: what is raised keeps all that led to it."""
+        return replace(self)
 
     def __str__(self) -> str:
         place = f"{self.where}: " if self.where else ""

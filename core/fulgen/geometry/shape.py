@@ -8,6 +8,7 @@ a polygon that is made of pieces of twins can be turned back into curves (see ``
 from __future__ import annotations
 
 import cmath
+import hashlib
 import math
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
@@ -89,6 +90,14 @@ class Shape:
 
     def __bool__(self) -> bool:
         return bool(self.outline)
+
+    @cached_property
+    def step_key(self) -> str:
+        """All that makes it what it is; the outline and the twin are enough."""
+        seen = hashlib.blake2b(self.outline.digest.encode(), digest_size=12)
+        seen.update(shapely.to_wkb(self.region))
+        seen.update(repr(self.tolerance).encode())
+        return seen.hexdigest()
 
     @property
     def kept_bytes(self) -> int:

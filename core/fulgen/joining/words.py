@@ -364,8 +364,8 @@ def _made_sure(line: Line, a: SetLetter, b: SetLetter, joint: Joint) -> Joint:
     own = 0.0 if line.path is None else line.path.turned_by
     for step in range(_CLOSER_STEPS):
         shift = joint.shift - step * _CLOSER
-        there = line.seen(at, _before_hands(b, shift))
-        added = "" if joint.bar is None else joint.bar.outline.digest
+        there = _on_step(line.seen(at, _before_hands(b, shift)))
+        added = "" if joint.bar is None else joint.bar.shape.step_key
         key = (a.key, b.key, *_rounded(there), own, added, line.wish.neck)
         holds = partial(_holds, line, a, b, there, joint.bar)
         if _sure.get(key, holds):
@@ -400,10 +400,11 @@ def _choices(
         way = Way.LEAVE
     at = _before_hands(left)
     asked = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
-    there = line.about(line.seen(at, _before_hands(right, slid)))
-    hung = [(h, line.seen(at, _before_hands(h, slid / 2))) for h in hanging]
+    there = _on_step(line.about(line.seen(at, _before_hands(right, slid))))
+    hung = [(h, _on_step(line.about(line.seen(at, _before_hands(h, slid / 2))))) for h in hanging]
     own = 0.0 if line.path is None else line.path.turned_by
-    key = (left.key, right.key, *_rounded(there), own, tuple(h.key for h in hanging), asked, line.x_height)
+    signs = tuple((h.key, *_rounded(place)) for h, place in hung)
+    key = (left.key, right.key, *_rounded(there), own, signs, asked, line.x_height)
     return _options.get(key, lambda: _worked_out(line, left, right, there, hung, asked))
 
 
@@ -430,6 +431,12 @@ def _worked_out(
 def _rounded(there: Placement) -> tuple[int, int, int]:
     """A place as it is remembered."""
     return round(there.x / _STEP), round(there.y / _STEP), round(there.turn / _STEP_DEGREES)
+
+
+def _on_step(there: Placement) -> Placement:
+    """The very place that is remembered: what is worked out is worked out there, whoever asks first."""
+    x, y, turn = _rounded(there)
+    return Placement(x * _STEP, y * _STEP, turn * _STEP_DEGREES)
 
 
 def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
@@ -459,7 +466,7 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     bar = joint.bar
     if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
         return joint
-    there = line.between(a, b)
+    there = _on_step(line.between(a, b))
     choice = line.change(a).seam
     wish = replace(line.wish, way=choice.way, flow=choice.flow)
     key = (a.key, b.key, *_rounded(there), wish, bar.kind, line.x_height)
@@ -518,8 +525,9 @@ def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float
 
 
 def _measured(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addition | None) -> Seam:
-    added = "" if bar is None else bar.outline.digest
+    added = "" if bar is None else bar.shape.step_key
     own = 0.0 if line.path is None else line.path.turned_by
+    there = _on_step(there)
     key = (a.key, b.key, *_rounded(there), own, added)
 
     def seam() -> Seam:
@@ -560,7 +568,8 @@ def _trimmed(letters: Sequence[SetLetter], seams: Sequence[LineSeam]) -> tuple[S
 
 
 def _cut(letter: SetLetter, patch: Region) -> Shape:
-    key = (letter.key, shapely.to_wkb(shapely.set_precision(patch, _STEP)))
+    patch = polygonal(shapely.set_precision(patch, _STEP))
+    key = (letter.key, letter.form.step_key, shapely.to_wkb(patch))
     return _cut_forms.get(key, lambda: cut_out(letter.form, patch))
 
 
@@ -581,20 +590,20 @@ def _with_marks(
             way = MarkWay.BRIDGE
         shape = change.mark_shape or join.mark_shape
         near = [
-            other
+            (other, _on_step(line.from_letter(letter, other)))
             for n, other in enumerate(line.letters)
             if n != index and abs(n - index) <= _NEAR_BY and _meets(line, letter, marks, other)
         ]
         bar = wish.neck * join.mark_bar_mm / join.neck_mm if join.mark_bar_mm else None
         key = (
             letter.key,
-            letters[index].form.outline.digest,
+            letters[index].form.step_key,
             way,
             shape,
             wish.neck,
             wish.hole,
             bar,
-            *((other.key, *_rounded(line.from_letter(letter, other))) for other in near),
+            *((other.key, *_rounded(place)) for other, place in near),
         )
         work = partial(
             _settled_mark, line, letter, letters[index].form, (carrier, marks), near, way, shape, bar
@@ -622,12 +631,12 @@ def _settled_mark(
     letter: SetLetter,
     form: Shape,
     bits: tuple[Region, Region],
-    near: Sequence[SetLetter],
+    near: Sequence[tuple[SetLetter, Placement]],
     way: MarkWay,
     shape: StandIn | None,
     bar: float | None,
 ) -> Settled:
-    others = [line.body(other, line.from_letter(letter, other)).region for other in near]
+    others = [line.body(other, place).region for other, place in near]
     instead = shape.drawn if shape else None
     wish = line.wish
     return settle(
@@ -726,7 +735,9 @@ def _body(letter: SetLetter) -> Body:
 
 
 def _turned_body(letter: SetLetter, turn: float) -> Body:
-    key = (letter.key, round(turn / _STEP_DEGREES))
+    steps = round(turn / _STEP_DEGREES)
+    turn = steps * _STEP_DEGREES
+    key = (letter.key, steps)
     return _turned.get(key, lambda: Body(Placement(turn=turn).region(_body(letter).region)))
 
 

@@ -127,9 +127,13 @@ class Face:
         """About how many bytes the face keeps alive beside its files: HarfBuzz's fonts."""
         return 8_000 * len(self.files)
 
+    @property
+    def step_key(self) -> str:
+        return self.key
+
     @cached_property
     def key(self) -> str:
-        parts = [f.key for f in self.files] + [f"{tag}={value:g}" for tag, value in self.location]
+        parts = [f.key for f in self.files] + [f"{tag}={value!r}" for tag, value in self.location]
         return "+".join(parts)
 
     @cached_property

@@ -333,7 +333,7 @@ def _stretched(shape: Shape, stretch: float) -> Shape:
     """A letter made so many times as wide."""
     if stretch == 1.0 or not shape:
         return shape
-    return _wider.get((shape.outline.digest, stretch), partial(shape.stretched, stretch, 1.0))
+    return _wider.get((shape.step_key, stretch), partial(shape.stretched, stretch, 1.0))
 
 
 _wider: Bounded[tuple[str, float], Shape] = Bounded(8 * 2**20)

@@ -174,7 +174,3 @@ class Faces:
     def of(cls, setting: Setting, source: FaceSource) -> Faces:
         own = {at: source(change.face) for at, change in setting.changes.items() if change.face}
         return cls(source(setting.face), own)
-
-    @property
-    def key(self) -> tuple[str, ...]:
-        return (self.face.key, *(face.key for face in self.own.values()))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import shapely
 from pydantic import Field
@@ -13,7 +13,7 @@ from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import weld
 from fulgen.joining.anchors import PartId
 from fulgen.parts.made import Placed
-from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
+from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, FilmColour, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -36,6 +36,9 @@ class Backing(Part):
     @property
     def needs(self) -> tuple[str, ...]:
         return (self.of,)
+
+    def _unseen(self) -> dict[str, Any]:
+        return {"film": ANY_FILM}
 
     @property
     def says(self) -> str:

@@ -5,12 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 
 import numpy as np
 import shapely
 
-from fulgen.bounded import Bounded, digest
 from fulgen.framing.bands import Band
 from fulgen.framing.contact import Edge, contacts, reached_down, ties
 from fulgen.framing.fit import Feet, Ink, Pose, across, standing, upright, within
@@ -31,6 +29,7 @@ from fulgen.parts.frame import Frame
 from fulgen.parts.lettering import Lettering, MadeLettering, length_along, make_lettering
 from fulgen.parts.made import Placed
 from fulgen.problem import Problem
+from fulgen.steps import Step, key_of
 from fulgen.units import show_length
 
 SMALLEST_CAPITAL_MM = 2.5
@@ -54,29 +53,20 @@ class FittedName:
     stretch: float
     joined: tuple[float, float]
 
-    @property
-    def key(self) -> str:
-        """All that the name was changed by."""
-        return repr((self.depth, self.stretch, self.air, self.band.box, self.joined))
-
 
 @dataclass(frozen=True, eq=False)
 class NameAsked:
-    """A name as it is asked for: the lettering, its faces, and the bars laid on it by hand. share and
-    hole_share are the neck and the hole too small to weed, as shares of the size, that it was joined with
+    """A name as it is asked for: the lettering, its faces, the bars laid on it by hand, and its film. share
+    and hole_share are the neck and the hole too small to weed, as shares of the size, that it was joined with
     before."""
 
     lettering: Lettering
     faces: Faces
     bars: tuple[Bar, ...]
     hole_mm: float
+    film: str
     share: float = 0.0
     hole_share: float = 0.0
-
-    @property
-    def key(self) -> str:
-        """All that its making depends on."""
-        return digest(self.lettering.making_key(), *self.faces.key, repr(self.bars), repr(self.hole_mm))
 
     @property
     def target(self) -> float:
@@ -175,12 +165,11 @@ class Fitted:
     added: tuple[Shape, ...]
     told: FittedName
 
-    @property
-    def placed(self) -> Placed:
-        lettering = self.made.lettering
+    def placed(self, film: str, frame_key: str) -> Placed:
+        """The name where it lies in the frame that is made under a key."""
         place = Placement(self.pose.x, self.pose.y, 0.0, self.pose.size / self.made.size)
-        key = digest(lettering.making_key(), repr(self.made.size), self.told.key)
-        return Placed(lettering.id, lettering.film.upper(), self.made, place, key, digest(key, repr(place)))
+        key = key_of((frame_key, self.made.lettering.id))
+        return Placed(self.made.lettering.id, film.upper(), self.made, place, key, key_of((key, place)))
 
 
 DEPTHS = (0.6, 1.0, 1.5, 2.1)
@@ -320,9 +309,7 @@ class Fitting:
         """Its letters in shares of the size, with what is known of their strength."""
         found = []
         for p in made.layout.letters:
-            turn = p.place.turn
-            key = f"{p.form.outline.digest} {turn}"
-            body = _bodies.get(key, partial(_turned_body, p.form.region, turn))
+            body = _turned_body((p.form.region, p.place.turn))
             found.append(body.moved(p.place.x / made.size, p.place.y / made.size))
         return found
 
@@ -495,11 +482,12 @@ def _shown(made: MadeLettering) -> str:
     return f"“{text if len(text) <= 24 else text[:23] + '…'}”"
 
 
-def _turned_body(region: Region, turn: float) -> Body:
+def _turned(asked: tuple[Region, float]) -> Body:
+    region, turn = asked
     return Body(Placement(turn=turn).region(region) if turn else region)
 
 
-_bodies: Bounded[str, Body] = Bounded(8 * 2**20)
+_turned_body: Step[tuple[Region, float], Body] = Step(_turned, 8 * 2**20)
 
 
 def fitted_alike(fittings: Sequence[Fitting]) -> list[Fitted]:

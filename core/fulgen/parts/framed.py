@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 
 import shapely
 
-from fulgen.bounded import Bounded, digest
 from fulgen.framing.bands import Band, opening_around
 from fulgen.framing.fit import Feet
 from fulgen.framing.frames import Asked, Drawn, FrameForm, Use, frame_of
@@ -37,6 +35,7 @@ from fulgen.parts.made import Placed
 from fulgen.parts.solid import Solid
 from fulgen.parts.welding import body_of, welded
 from fulgen.problem import Problem
+from fulgen.steps import Step, key_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,18 +49,30 @@ class MadeFrame(MadeCombination):
     def stood(self, part: Placed) -> Iterator[Placed]:
         """The frame without its names, and the names."""
         if self.bare is not None and self.standing:
-            yield replace(part, made=self.bare, key=f"{part.key} bare")
+            bare_key = key_of((part.made_key, "bare"))
+            yield replace(part, made=self.bare, made_key=bare_key, key=key_of((bare_key, part.place)))
         yield from super().stood(part)
 
 
-def make_frame(
-    part: Frame, names: Sequence[NameAsked], ground: Placed | None, face: Face | None
-) -> MadeFrame:
+@dataclass(frozen=True)
+class FrameAsked:
+    """All that a frame is made of: what is asked of it, its names, the drawing that it is made of, and the
+    face of its initial, where it has such."""
+
+    part: Frame
+    names: tuple[NameAsked, ...]
+    ground: Placed | None
+    face: Face | None
+
+
+def make_frame(asked: FrameAsked) -> MadeFrame:
     """A frame with its names fitted.
 
     Raises Problem "no-frame", "no-ground", "no-room", "too-many-names", "too-small", "no-edge",
     "crosses-edge", "weld".
     """
+    part, ground, face = asked.part, asked.ground, asked.face
+    names: Sequence[NameAsked] = asked.names
     if part.form == "own" and ground is None:
         raise Problem(
             "no-ground",
@@ -79,7 +90,8 @@ def make_frame(
     drawn, fitted = framing.fitted(names)
     added = [shape for one in fitted for shape in one.added]
     bare = Solid(part.id, f"the {part.says}", weld([drawn.body, *added]) if added else drawn.body)
-    members = {one.made.lettering.id: one.placed for one in fitted}
+    key, films = key_of(asked), {name.lettering.id: name.film for name in names}
+    members = {id_: one.placed(films[id_], key) for one in fitted for id_ in (one.made.lettering.id,)}
     body, others = _together(part, framing.use, bare.body, list(members.values()))
     return MadeFrame(
         part.id, f"the {part.says}", body, others, tuple(ground.lines) if ground else (),
@@ -195,10 +207,7 @@ class _Framing:
             part.fit.air_mm, follows.depth, part.holes,
             text or "A", self.face, form.measures,
         )  # fmt: skip
-        key = digest(
-            form.name, repr(replace(asked, face=None, measures=())), self.face.key if self.face else ""
-        )
-        return _frames.get(key, partial(form.draw, asked))
+        return _frames((form.name, asked))
 
 
 _FRAME_ROUNDS = 4
@@ -214,8 +223,10 @@ def _too_many(names: int, bands: int) -> Problem:
     )
 
 
-_frames: Bounded[str, Drawn] = Bounded(
-    8 * 2**20, lambda drawn: 20_000 + drawn.body.kept_bytes * (1 + len(drawn.bands))
+_frames: Step[tuple[str, Asked], Drawn] = Step(
+    lambda given: frame_of(given[0]).draw(given[1]),
+    8 * 2**20,
+    lambda drawn: 20_000 + drawn.body.kept_bytes * (1 + len(drawn.bands)),
 )
 
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import shapely
@@ -29,7 +29,7 @@ from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import Layout, Lines, PlacedLetter, layers_of, place, set_lines, size_of
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.parts.made import Layer, Made
-from fulgen.parts.part import Part
+from fulgen.parts.part import ANY_FILM, Part
 from fulgen.problem import Problem
 from fulgen.units import show_length
 
@@ -49,9 +49,11 @@ class Lettering(Setting, Part):
         course = self.course
         return (course.of,) if course is not None and course.kind == "line" and course.of else ()
 
-    def making_key(self) -> str:
-        kept = {"place", "film", "next_letter_id", "name", "hidden", "locked", "travels"}
-        return self.model_dump_json(exclude=kept)
+    def _unseen(self) -> dict[str, Any]:
+        # The colours of a stand-in are laid over the film, where they are others.
+        has_colours = any(change.stand_in for change in self.letters.values())
+        film = {} if has_colours else {"film": ANY_FILM}
+        return {"name": "", **film}
 
 
 @dataclass(frozen=True, eq=False)
@@ -523,7 +525,7 @@ def bent_lettering(made: MadeLettering, bends: Sequence[Bend], there: Layout) ->
     tolerance = BENT_TO * size
 
     def bent_from(shape: Shape, bend: Bend, was: Placement, now: Placement) -> Shape:
-        key = (shape.outline.digest, repr(was), repr(now), bend.key)
+        key = (shape.step_key, repr((was, tolerance)), repr(now), bend.key)
         return _bent.get(key, lambda: now.shape_back(bent_shape(was.shape(shape), bend, tolerance)))
 
     def region_from(region: Region, bend: Bend, was: Placement, now: Placement) -> Region:

@@ -6,7 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -16,7 +16,7 @@ from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.parts.made import DrawnLine
-from fulgen.parts.part import SAYS_ITS_KIND, Part
+from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -51,6 +51,9 @@ class LinePart(Part):
     use: Literal["band", "draw", "score"] = "band"
     width_mm: Annotated[float, Field(strict=True, ge=0.1, le=300.0)] = 4.0
     ends: Ends = "round"
+
+    def _unseen(self) -> dict[str, Any]:
+        return {"film": ANY_FILM}
 
     @property
     def says(self) -> str:

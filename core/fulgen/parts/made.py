@@ -144,7 +144,7 @@ class InFilm(Made):
 @dataclass(frozen=True, eq=False)
 class Placed:
     """A part on the work, or in the combination it is a member of: what it was made to, by ``made_key``, and
-    where that lies; ``key`` tells both."""
+    where that lies; ``key`` tells both, and ``step_key`` which part it is and of which film, too."""
 
     id: str
     film: str
@@ -152,6 +152,10 @@ class Placed:
     place: Placement
     made_key: str
     key: str
+
+    @property
+    def step_key(self) -> str:
+        return f"{self.id} {self.film} {self.key}"
 
     @cached_property
     def in_films(self) -> Sequence[Placed]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import uharfbuzz as hb
 from pydantic import Field
@@ -12,7 +12,7 @@ from fulgen.frozen import WHOLE
 from fulgen.geometry.weld import clean
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.faces import LETTER_FLATNESS, Face
-from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
+from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -28,6 +28,9 @@ class Ornament(Part):
     file: Annotated[int, Field(ge=0, le=50), WHOLE] = 0
     glyph: Annotated[int, Field(ge=0, le=65_535), WHOLE]
     height_mm: Millimetres = 40.0
+
+    def _unseen(self) -> dict[str, Any]:
+        return {"film": ANY_FILM}
 
     @property
     def says(self) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Self
 
 from pydantic import ConfigDict, Field
 
@@ -21,6 +21,11 @@ def _says_its_kind(schema: dict[str, Any]) -> None:
 
 SAYS_ITS_KIND = ConfigDict(json_schema_extra=_says_its_kind)
 """For kinds of parts that a recipe has to name: a part of which nothing is said is lettering."""
+
+
+_UNSEEN: dict[str, Any] = {"place": Placement(), "hidden": False, "locked": False, "travels": ""}
+ANY_FILM = "#000000"
+"""What the making of a part sees of its film, where its colour makes no difference."""
 
 
 class Part(Frozen):
@@ -49,6 +54,11 @@ class Part(Frozen):
         """The parts that have to be made before it."""
         return ()
 
-    def making_key(self) -> str:
-        """All that its making depends on, but for faces and the parts it needs."""
-        return self.model_dump_json(exclude={"place", "film", "name", "hidden", "locked", "travels"})
+    def as_made(self) -> Self:
+        """The part as its making sees it: where it lies, and what else it has no business with, is as
+        usual."""
+        return self.model_copy(update={**_UNSEEN, **self._unseen()})
+
+    def _unseen(self) -> dict[str, Any]:
+        """What else the making of its kind does not see."""
+        return {}

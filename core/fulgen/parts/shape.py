@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -10,7 +10,7 @@ from fulgen.frozen import NO_OTHERS
 from fulgen.geometry.forms import form_of
 from fulgen.geometry.shape import FLATNESS_MM
 from fulgen.geometry.weld import clean
-from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
+from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Millimetres, Part
 from fulgen.parts.solid import Solid
 
 
@@ -27,6 +27,9 @@ class ShapePart(Part):
     values: dict[
         Annotated[str, Field(pattern=r"^[a-z]{1,20}$")], Annotated[float, Field(strict=True, ge=-1e4, le=1e4)]
     ] = Field(default_factory=dict, max_length=12, json_schema_extra=NO_OTHERS)
+
+    def _unseen(self) -> dict[str, Any]:
+        return {"film": ANY_FILM}
 
     @property
     def says(self) -> str:

@@ -18,6 +18,7 @@ from fulgen.parts.combination import standing_in
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.recipe.evaluate import Evaluation
+from fulgen.steps import key_of
 
 MOST_CONTACTS = 120
 """No more are measured: each takes some milliseconds."""
@@ -89,7 +90,7 @@ def _between(evaluation: Evaluation, one: Placed, other: Placed) -> Iterator[Con
     tree = shapely.STRtree([body.region for body in right])
     for body in left:
         for n in sorted(tree.query(body.region, predicate="intersects").tolist()):
-            key = (body.key, right[n].key, round(target, 6))
+            key = key_of((body.key, right[n].key, size, target))
             contact = _contacts.get(key, partial(_measured, body, right[n], size, target))
             if contact is not None:
                 yield contact
@@ -101,12 +102,12 @@ def _bodies(part: Placed) -> Sequence[_Body]:
     if not isinstance(made, MadeLettering):
         pieces = shapely.get_parts(shapely.union_all([shape.region for shape in part.everything]))
         end = End(part.id, None, made.names_at(0.0, 0.0)[0].removeprefix("the "))
-        return [_Body(end, polygonal(piece), f"{part.key} {n}") for n, piece in enumerate(pieces)]
+        return [_Body(end, polygonal(piece), f"{part.step_key} {n}") for n, piece in enumerate(pieces)]
     return [
         _Body(
             End(part.id, made.id_of(letter), letter.text),
             part.place.region(letter.place.region(letter.form.region)),
-            f"{part.key} {made.id_of(letter)}",
+            f"{part.step_key} {made.id_of(letter)}",
         )
         for letter in made.layout.letters
     ]
@@ -134,4 +135,4 @@ def _measured(one: _Body, other: _Body, size: float, target: float) -> Contact |
     )
 
 
-_contacts: Bounded[tuple[str, str, float], Contact | None] = Bounded(4 * 2**20)
+_contacts: Bounded[str, Contact | None] = Bounded(4 * 2**20)

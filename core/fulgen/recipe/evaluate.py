@@ -11,13 +11,13 @@ together. A *film* is all clusters of one colour.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
 
-from fulgen.bounded import Bounded, digest, weight_of
+from fulgen.bounded import Bounded, weight_of
 from fulgen.framing.frames import FRAMES
 from fulgen.geometry import measure
 from fulgen.geometry.groups import Groups
@@ -29,14 +29,15 @@ from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
 from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.joining.bars import Bar, bar_shape, neck_at
 from fulgen.lettering.catalogue import FaceSource, shipped_face
+from fulgen.lettering.faces import Face
 from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
 from fulgen.lettering.setting import Faces
 from fulgen.parts.artwork import Artwork, make_artwork
 from fulgen.parts.backing import Backing, make_backing
-from fulgen.parts.combination import make_combination
+from fulgen.parts.combination import Combination, make_combination
 from fulgen.parts.fitting import NameAsked
 from fulgen.parts.frame import Frame
-from fulgen.parts.framed import MadeFrame, make_frame
+from fulgen.parts.framed import FrameAsked, MadeFrame, make_frame
 from fulgen.parts.lettering import Lettering, Line, MadeLettering, make_lettering
 from fulgen.parts.line import LinePart, course_of, make_line
 from fulgen.parts.made import DrawnLine, Made, Placed
@@ -49,6 +50,7 @@ from fulgen.problem import Problem
 from fulgen.recipe.graph import in_order
 from fulgen.recipe.model import AnyPart, Recipe
 from fulgen.recipe.tree import Tree
+from fulgen.steps import Step, key_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,7 +150,7 @@ class Evaluation:
     def whole(self) -> Evaluation:
         """Itself, if every part of it could be made and welded. Raises the first Problem otherwise."""
         if self.failures:
-            raise self.failures[0].problem
+            raise self.failures[0].problem.fresh()
         return self
 
     @cached_property
@@ -259,53 +261,90 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
 # --- making ---------------------------------------------------------------------------------------------
 
 
+@dataclass(frozen=True)
+class _Making:
+    """All that a part is made of: what is asked of it, and what of other parts and of the recipe it needs."""
+
+    part: AnyPart
+    faces: Faces | None = None
+    face: Face | None = None
+    bars: tuple[Bar, ...] = ()
+    hole_mm: float = 0.0
+    line: Line | None = None
+    members: tuple[Placed, ...] = ()
+    names: tuple[NameAsked, ...] = ()
+    ground: Placed | None = None
+    scale: float = 1.0
+
+
 def _made(
     part: AnyPart, recipe: Recipe, source: FaceSource, tree: Tree, placed: Mapping[str, Placed]
 ) -> tuple[Made, str] | Problem:
     """What a part comes to, and the key it is kept under; or what stands in its way."""
-    make: Callable[[], Made]
-    depends: list[str] = []
     try:
-        if isinstance(part, Lettering):
-            lettering, faces = part, Faces.of(part, source)
-            own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
-            hole_mm = recipe.limits.hole_mm
-            line = _line_for(lettering, placed, tree)
-            depends = [*faces.key, repr(own_bars), repr(hole_mm), *(placed[of].key for of in part.needs)]
-            make = lambda: make_lettering(lettering, faces, own_bars, hole_mm, line)  # noqa: E731
-        elif isinstance(part, Ornament):
-            face = source(part.face)
-            depends = [face.key]
-            make = partial(make_ornament, part, face)
-        elif isinstance(part, ShapePart):
-            make = partial(make_shape, part)
-        elif isinstance(part, LinePart):
-            make = partial(make_line, part)
-        elif isinstance(part, Artwork):
-            make = partial(make_artwork, part)
-        elif isinstance(part, Backing):
-            origin, scale = placed[part.of], tree.scale_of(part.id)
-            depends = [origin.made_key, repr(scale)]
-            make = partial(make_backing, part, replace(origin, place=Placement(), key=origin.made_key), scale)
-        elif isinstance(part, Frame):
-            names = [_name(tree.by_id[m], recipe, source) for m in part.members if not _is_out(m, tree)]
-            ground = placed.get(part.ground) if part.ground else None
-            own_face = source(part.face) if part.form in FRAMES and FRAMES[part.form].has_initial else None
-            depends = [own_face.key if own_face else "", ground.key if ground else ""]
-            depends += [text for name in names for text in (name.key, name.lettering.film)]
-            make = partial(make_frame, part, names, ground, own_face)
-        else:
-            members = [placed[m] for m in part.members if m in placed and not tree.by_id[m].hidden]
-            if not members:
-                return Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
-            scale = tree.scale_of(part.id)
-            depends = [*(f"{member.key} {member.film}" for member in members), repr(scale)]
-            make = partial(make_combination, part, members, scale)
+        making = _making(part, recipe, source, tree, placed)
     except Problem as problem:
-        return problem
-    key = digest(part.making_key(), *depends)
-    made = _makings.get(key, partial(_or_problem, make))
+        return problem.fresh()
+    key = key_of(making)
+    made = _makings.tried(making, key)
     return made if isinstance(made, Problem) else (made, key)
+
+
+def _making(
+    part: AnyPart, recipe: Recipe, source: FaceSource, tree: Tree, placed: Mapping[str, Placed]
+) -> _Making:
+    """Gathers what a part is made of. Raises Problem where some of it is not there."""
+    asked = part.as_made()
+    if isinstance(part, Lettering):
+        line = _line_for(part, placed, tree)
+        return _Making(asked, Faces.of(part, source), bars=_own_bars(part, recipe),
+                       hole_mm=recipe.limits.hole_mm, line=line)  # fmt: skip
+    if isinstance(part, Ornament):
+        return _Making(asked, face=source(part.face))
+    if isinstance(part, Backing):
+        origin = placed[part.of]
+        origin = replace(origin, place=Placement(), key=origin.made_key)
+        return _Making(asked, members=(origin,), scale=tree.scale_of(part.id))
+    if isinstance(part, Frame):
+        names = [_name(tree.by_id[m], recipe, source) for m in part.members if not _is_out(m, tree)]
+        has_initial = part.form in FRAMES and FRAMES[part.form].has_initial
+        ground = placed.get(part.ground) if part.ground else None
+        face = source(part.face) if has_initial else None
+        return _Making(asked, face=face, names=tuple(names), ground=ground)
+    if isinstance(part, Combination):
+        members = [placed[m] for m in part.members if m in placed and not tree.by_id[m].hidden]
+        if not members:
+            raise Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
+        return _Making(asked, members=tuple(members), scale=tree.scale_of(part.id))
+    return _Making(asked)
+
+
+def _make(given: _Making) -> Made:
+    """What a part comes to, of what it is made of and of nothing else."""
+    part = given.part
+    with geos_errors_as_problems():
+        if isinstance(part, Lettering):
+            assert given.faces is not None
+            return make_lettering(part, given.faces, given.bars, given.hole_mm, given.line)
+        if isinstance(part, Ornament):
+            assert given.face is not None
+            return make_ornament(part, given.face)
+        if isinstance(part, ShapePart):
+            return make_shape(part)
+        if isinstance(part, LinePart):
+            return make_line(part)
+        if isinstance(part, Artwork):
+            return make_artwork(part)
+        if isinstance(part, Backing):
+            return make_backing(part, given.members[0], given.scale)
+        if isinstance(part, Frame):
+            return make_frame(FrameAsked(part, given.names, given.ground, given.face))
+        return make_combination(part, given.members, given.scale)
+
+
+def _own_bars(part: Lettering, recipe: Recipe) -> tuple[Bar, ...]:
+    """The bridges laid by hand from one letter of a part to another."""
+    return tuple(bar for bar in recipe.bars if bar.parts == {part.id})
 
 
 def _line_for(part: Lettering, placed: Mapping[str, Placed], tree: Tree) -> Line | None:
@@ -338,20 +377,12 @@ def _is_out(name: str, tree: Tree) -> bool:
 def _name(part: AnyPart, recipe: Recipe, source: FaceSource) -> NameAsked:
     """A name for a frame, as it is asked for."""
     assert isinstance(part, Lettering)
-    own_bars = tuple(bar for bar in recipe.bars if bar.parts == {part.id})
-    return NameAsked(part, Faces.of(part, source), own_bars, recipe.limits.hole_mm)
-
-
-def _or_problem(make: Callable[[], Made]) -> Made | Problem:
-    try:
-        with geos_errors_as_problems():
-            return make()
-    except Problem as problem:
-        return problem
+    asked = part.as_made()
+    return NameAsked(asked, Faces.of(part, source), _own_bars(part, recipe), recipe.limits.hole_mm, part.film)
 
 
 def _placed(part: AnyPart, made: Made, key: str, place: Placement) -> Placed:
-    placed_key = digest(key, repr(place))
+    placed_key = key_of((key, place))
     return _placings.get(
         (placed_key, part.id, part.film),
         lambda: Placed(part.id, part.film.upper(), made, place, key, placed_key),
@@ -363,7 +394,7 @@ def _on_the_work(placed: Placed, tree: Tree) -> Placed:
     outer = tree.lies_on_work(tree.parent.get(placed.id))
     if outer is None:
         return placed
-    key = digest(placed.key, repr(outer))
+    key = key_of((placed.key, outer))
     return _placings.get((key, placed.id, placed.film), lambda: placed.under(outer, key))
 
 
@@ -372,7 +403,7 @@ def _across(placed: Placed, tree: Tree) -> float:
     return max(right - left, bottom - top) * tree.scale_of(tree.parent.get(placed.id))
 
 
-_makings: Bounded[str, Made | Problem] = Bounded(48 * 2**20)
+_makings: Step[_Making, Made] = Step(_make, 48 * 2**20)
 _placings: Bounded[tuple[str, str, str], Placed] = Bounded(
     16 * 2**20, lambda placed: 2_000 + 8_000 * len(placed.made.shapes)
 )
@@ -464,16 +495,9 @@ def _welded(
     members: tuple[Placed, ...], between: tuple[Bridge, ...], touch_ups: Sequence[TouchUp], tree: Tree
 ) -> Cluster | Problem:
     """The outline of a cluster: welded, holes filled, notches rounded, and touched up, in this order."""
-    key = digest(*(member.key for member in members), *(repr(bridge.bar) for bridge in between))
-
-    def work() -> Shape | Problem:
-        try:
-            with geos_errors_as_problems():
-                return welded(members, [bridge.shape for bridge in between])
-        except Problem as problem:
-            return problem
-
-    shape = _welds.get(key, work)
+    welding = _Welding(members, tuple(bridge.shape for bridge in between))
+    key = key_of(welding)
+    shape = _welds.tried(welding, key)
     if isinstance(shape, Problem):
         return shape
     by_id = {member.id: member for member in members}
@@ -486,7 +510,7 @@ def _welded(
         if spot is None:
             lost.append(number)
             continue
-        next_key = digest(key, repr(touch_up))
+        next_key = key_of((key, touch_up, spot))
         changed = _touched.get(next_key, partial(touched_up, shape, touch_up, spot))
         if changed is None:
             lost.append(number)
@@ -495,7 +519,20 @@ def _welded(
     return Cluster(members, shape, tuple(lost), key)
 
 
-_welds: Bounded[str, Shape | Problem] = Bounded(48 * 2**20)
+@dataclass(frozen=True)
+class _Welding:
+    """All that a weld is made of: parts where they lie, and the bridges between them."""
+
+    members: tuple[Placed, ...]
+    bridges: tuple[Shape, ...]
+
+
+def _weld(given: _Welding) -> Shape:
+    with geos_errors_as_problems():
+        return welded(given.members, given.bridges)
+
+
+_welds: Step[_Welding, Shape] = Step(_weld, 48 * 2**20)
 _touched: Bounded[str, Shape | None] = Bounded(48 * 2**20)
 
 
