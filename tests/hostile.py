@@ -6,6 +6,7 @@ Values lean to the ends of their ranges, where things go wrong.
 import random
 
 from fulgen.framing.frames import FRAMES
+from fulgen.geometry.forms import FORMS
 from fulgen.lettering.catalogue import families
 
 WORDS = (
@@ -150,6 +151,88 @@ class Dice(random.Random):
             "dx": self.number(-20, 20), "dy": self.number(-20, 20), **to,
         }  # fmt: skip
 
+    # --- every other kind of part ---
+
+    def film(self):
+        return self.choice(("#2B5674", "#C4502E", "#c4502e", "#FFFFFF"))
+
+    def place(self):
+        return {
+            "x": self.number(-5000, 5000), "y": self.number(-300, 300), "turn": self.number(-360, 360),
+            "scale": self.number(0.01, 100), "flip": self.maybe(),
+        }  # fmt: skip
+
+    def near(self):
+        return {"x": self.number(-40, 40), "y": self.number(-40, 40), "turn": self.choice((0.0, 30.0))}
+
+    def shape(self):
+        form = self.choice(list(FORMS.values()))
+        values = {p.key: self.number(p.low, p.high) for p in form.parameters if self.maybe()}
+        width, height = self.number(0.1, 300), self.number(0.1, 300)
+        return {"kind": "shape", "form": form.name, "width_mm": width, "height_mm": height, "values": values}
+
+    def line(self):
+        at = lambda: {"x": self.number(-60, 60), "y": self.number(-60, 60), "corner": self.maybe()}  # noqa: E731
+        return {
+            "kind": "line", "course": self.choice(("straight", "arc", "wave", "free")),
+            "points": [at() for _ in range(self.choice((2, 2, 3, 9)))],
+            **self.some(
+                bulge=lambda: self.number(-2, 2), swing_mm=lambda: self.number(0, 500),
+                waves=lambda: self.randint(1, 60), use=lambda: self.choice(("band", "draw", "score")),
+                width_mm=lambda: self.number(0.1, 300), ends=lambda: self.choice(("round", "square",
+                "pointed")),
+            ),
+        }  # fmt: skip
+
+    def artwork(self):
+        items = [
+            {
+                "d": self.choice(PATHS),
+                "line": self.maybe(),
+                "width_mm": self.number(0, 20),
+                "film": self.film(),
+            }
+            for _ in range(self.choice((1, 2, 4)))
+        ]
+        return {
+            "kind": "artwork", "items": items,
+            "contours": {str(n): {"off": True} for n in range(6) if self.maybe(0.4)},
+            **self.some(
+                colours=lambda: self.choice(("own", "one")), across=lambda: self.number(0.01, 100),
+                down=lambda: self.number(0.01, 100), close_mm=lambda: self.number(0, 20),
+                lines=lambda: self.choice(("draw", "score", "band")), band_mm=lambda: self.number(0, 100),
+            ),
+        }  # fmt: skip
+
+    def ornament(self):
+        face = {"family": self.choice(list(families()))}
+        return {
+            "kind": "ornament",
+            "face": face,
+            "glyph": self.randint(0, 400),
+            "height_mm": self.number(0.1, 300),
+        }
+
+    def backing(self, ids):
+        return {
+            "kind": "backing", "of": self.choice(ids), "by_mm": self.number(-30, 60),
+            "corners": self.choice(("round", "mitred")), "holes": self.choice(("keep", "fill small",
+            "fill all")), "fill_mm": self.number(0, 100),
+        }  # fmt: skip
+
+    def combination(self, ids):
+        members = self.sample(ids, min(len(ids), self.choice((1, 2, 2, 3))))
+        halo = {
+            "mm": self.number(0.1, 100),
+            "manner": self.choice(("stand", "through")),
+            "islands": self.maybe(),
+        }
+        return {
+            "kind": "combination", "how": self.choice(("weld", "cut", "overlap", "divide", "halo", "edges")),
+            "members": members, "halo": halo, "least_mm": self.number(0, 50),
+            "edges": [self.randint(0, 4) for _ in range(self.choice((0, 1, 2)))],
+        }  # fmt: skip
+
 
 def random_recipe(seed, most_letters=12, most_parts=3):
     """A recipe, as plain data, of up to so many letters a part and so many parts."""
@@ -168,6 +251,45 @@ def random_recipe(seed, most_letters=12, most_parts=3):
         "mirror": dice.maybe(), "touch_ups": [dice.touch_up(parts) for _ in range(dice.choice((0, 0, 1, 4)))],
         "material": {"name": dice.choice(("Card", "Adhesive film", "Ply, 3 mm"))},
     }  # fmt: skip
+
+
+def random_design(seed, most_parts=6):
+    """A recipe of every kind of part, as plain data."""
+    dice = Dice(seed)
+    parts, free = [], []
+    for number in range(dice.randint(1, most_parts)):
+        ids = [part["id"] for part in free]
+        kind = dice.choice(
+            ("lettering", "shape", "line", "artwork", "ornament", "frame", "backing", "combination")
+        )
+        if kind == "lettering":
+            own = dice.lettering(number, 6)
+            own["course"] = {"kind": "line", "of": dice.choice(ids)} if ids and dice.maybe(0.2) else None
+            if own["course"] is None:
+                del own["course"]
+        elif kind == "frame":
+            letterings = [part for part in free if part.get("kind", "lettering") == "lettering"]
+            own = dice.frame(letterings)
+            if ids and dice.maybe(0.2):
+                own |= {"form": "own", "ground": dice.choice(ids)}
+                own["members"] = [name for name in own["members"] if name != own["ground"]]
+        elif kind in ("backing", "combination") and ids:
+            own = getattr(dice, kind)(ids)
+        else:
+            own = getattr(dice, kind if kind in ("shape", "line", "artwork", "ornament") else "shape")()
+        own |= {"id": f"part-{number}", "place": dice.place() if dice.maybe(0.3) else dice.near()}
+        own |= dice.some(film=dice.film, hidden=lambda: True, name=lambda: dice.choice(("", "{a}", "plate")))
+        gone = {*own.get("members", ()), own.get("ground")}
+        free = [part for part in free if part["id"] not in gone]
+        parts.append(own)
+        free.append(own)
+    worded = [{"text": "Mo", **part} for part in parts]
+    bars = [
+        {"start": dice.anchor(worded), "end": dice.anchor(worded), "width_mm": dice.number(0.1, 20)}
+        for _ in range(dice.choice((0, 0, 1, 2)))
+    ]  # fmt: skip
+    touch_ups = [dice.touch_up(worded) for _ in range(dice.choice((0, 0, 1, 3)))]
+    return {"format": "fulgen-recipe", "version": 7, "parts": parts, "bars": bars, "touch_ups": touch_ups}
 
 
 def _part(text, number=0, **more):

@@ -72,7 +72,7 @@ def sharp_bays(outline: Outline) -> Floats:
     before = _previous(contour_of)
     arriving, leaving = _end_tangents(sides)
     back, ahead = -arriving[before], leaving
-    angle = np.abs(np.angle(ahead / back))
+    angle = np.abs(np.angle(ahead * back.conj()))
     # Outer edges are wound positive: a bay turns against that, in holes too.
     bays = (angle < SHARPEST_ROUNDED) & (np.imag(np.conj(arriving[before]) * ahead) < 0)
     return np.asarray(sides[bays, 0])
@@ -334,6 +334,6 @@ def _end_tangents(sides: Floats) -> tuple[Complexes, Complexes]:
         size = np.abs(ways)
         far = size > 1e-9 * size.max(axis=1, keepdims=True)
         chosen = ways[np.arange(len(ways)), far.argmax(axis=1)]
-        return np.asarray(chosen / np.abs(chosen))
+        return np.asarray(chosen / np.maximum(np.abs(chosen), 1e-300))
 
     return -first_way(sides[:, ::-1]), first_way(sides)

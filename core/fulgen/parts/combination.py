@@ -141,15 +141,19 @@ class MadeCombination(Solid):
         return None
 
     def anchor(self, x: float, y: float) -> Anchor:
-        return self.nearest(x, y).anchor(x, y)
+        member = self.nearest(x, y)
+        return member.anchor(x, y) if member else super().anchor(x, y)
 
     def names_at(self, x: float, y: float) -> tuple[str, ...]:
-        return self.nearest(x, y).names_at(x, y)
+        member = self.nearest(x, y)
+        return member.names_at(x, y) if member else super().names_at(x, y)
 
-    def nearest(self, x: float, y: float) -> Placed:
-        """The member nearest to a place; of several there, the last."""
+    def nearest(self, x: float, y: float) -> Placed | None:
+        """The member nearest to a place, of several there the last; None where there is none."""
         at = shapely.Point(x, y)
         members = list(self.members.values())
+        if not members:
+            return None
         far = [
             min((float(shapely.distance(s.region, at)) for s in m.everything), default=1e9) for m in members
         ]

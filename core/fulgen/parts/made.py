@@ -200,6 +200,8 @@ class Placed:
         for line in self.lines:
             box = measure.box(line.outline)
             bounds.append((box.x, box.y, box.right, box.bottom))
+        if not bounds:
+            return self.place.x, self.place.y, self.place.x, self.place.y
         x0, y0, x1, y1 = np.array(bounds).T
         return float(x0.min()), float(y0.min()), float(x1.max()), float(y1.max())
 

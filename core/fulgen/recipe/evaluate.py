@@ -295,6 +295,13 @@ def _making(
 ) -> _Making:
     """Gathers what a part is made of. Raises Problem where some of it is not there."""
     asked = part.as_made()
+    if isinstance(part, Lettering | Backing) and not set(part.needs) <= placed.keys():
+        raise Problem(
+            "no-part",
+            "The part that this one is made from is empty, or not shown.",
+            "Type its words or show it again, or delete this one.",
+            part.id,
+        )
     if isinstance(part, Lettering):
         line = _line_for(part, placed, tree)
         return _Making(asked, Faces.of(part, source), bars=_own_bars(part, recipe),
