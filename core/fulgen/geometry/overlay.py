@@ -1043,8 +1043,15 @@ def _new_chords(
         _spread_out(edges, runs, run, known, place)
     nodes = np.rint(place)
     place = np.where(np.abs(place - nodes) < _AT_NODE, nodes, place)
-    place = np.clip(place, low, high)
-    place[runs.first_edge] = np.where(runs.onward, runs.low, runs.high)
+    # A run that goes all the way round begins at a node of its contour, wherever its first edge is on that.
+    opens_at = np.where(runs.onward, runs.low, runs.high)
+    goes_round = runs.high - runs.low == runs.sides
+    goes_round &= np.abs(place[runs.first_edge] - opens_at) > _AT_NODE
+    own_sides = runs.sides[run]
+    turned = np.where(onward, low + (place - low) % own_sides, high - (high - place) % own_sides)
+    place = np.clip(np.where(goes_round[run], turned, place), low, high)
+    at_its_end = ~goes_round
+    place[runs.first_edge[at_its_end]] = opens_at[at_its_end]
     own = np.where(onward, np.floor(place), np.ceil(place) - 1)
     own = np.clip(own, firsts[run], lasts[run]).astype(np.intp)
     row = begins[run] + np.where(onward, own - firsts[run], lasts[run] - own)
@@ -1056,7 +1063,7 @@ def _new_chords(
     following[edges.firsts + edges.counts - 1] = edges.firsts
     # A run ends at its own end; so does each side of it.
     opens = np.zeros(count, np.bool_)
-    opens[runs.first_edge] = True
+    opens[runs.first_edge[at_its_end]] = True
     ends = np.where((row[following] == row) & ~opens[following], share[following], 1.0)
     after = edges.firsts + edges.counts
     return Chords(
@@ -1112,9 +1119,12 @@ def _spread_out(edges: _Edges, runs: _Runs, run: Ints, known: Bools, place: Floa
         rows = rows[np.argsort(gone[rows], kind="stable")]
         since = gone[rows]
         own = known[rows]
-        start, end = float(runs.low[one]), float(runs.high[one])
-        if not runs.onward[one]:
-            start, end = end, start
+        start = float(place[runs.first_edge[one]])
+        low, high = float(runs.low[one]), float(runs.high[one])
+        if high - low == runs.sides[one]:
+            end = start + (high - low) * (1 if runs.onward[one] else -1)
+        else:
+            end = high if runs.onward[one] else low
         total = float(since[-1] + lengths[rows[-1]])
         at = np.concatenate(([0.0], since[own], [total]))
         there = np.concatenate(([start], place[rows[own]], [end]))

@@ -312,7 +312,9 @@ _SIZE_ROUNDS = 4
 """The necks asked for hang on the size, and the size that makes a width hangs on how far letters slide.
 A few rounds settle it; the last one sets the size exactly."""
 
-_BEYOND_ROUNDS = 8
+_BEYOND_ROUNDS = 14
+_LEAST_SLOPE, _MOST_SLOPE = 0.3, 8.0
+"""What a mm less of letters may make less of the whole: all that bends and underlines do lies between. (†)"""
 
 MOST_THICKER = 1.0
 """Letters are thickened by their size at most: a backing for a name is about a third of it."""
@@ -353,14 +355,19 @@ def make_lettering(
             break
     made = _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
     asked = part.size.mm
+    step, before = 0.0, 0.0
     for _ in range(_BEYOND_ROUNDS):
         if part.size.measure == "capitals":
             break
         over = made.extent[0 if part.size.measure == "width" else 1] - asked
         if abs(over) <= _EXACT_MM:
             break
-        # Underlines and bars go beyond the letters by lengths of their own.
-        beyond += over
+        # Underlines and bars go beyond the letters by lengths of their own, and a bend makes letters higher
+        # by a share of theirs: the secant through the last two tries tells by how much less to ask for.
+        slope = (before - over) / step if step and before != over else 1.0
+        step = over / min(max(slope, _LEAST_SLOPE), _MOST_SLOPE)
+        before = over
+        beyond += step
         if beyond >= 0.98 * asked:
             raise Problem(
                 "impossible-size",

@@ -141,6 +141,14 @@ class InFilm(Made):
         return self.whole.region_at(anchor)
 
 
+@dataclass(frozen=True)
+class SourceOfShape:
+    """Of which part a side of a weld is, and of which of its shapes."""
+
+    part: str
+    shape: int
+
+
 @dataclass(frozen=True, eq=False)
 class Placed:
     """A part on the work, or in the combination it is a member of: what it was made to, by ``made_key``, and
@@ -187,7 +195,7 @@ class Placed:
         own = self.made.shapes
         at = [place.within(self.place) for _, place in own]
         fine = [shape.refined(FLATNESS_MM / lies.scale) for (shape, _), lies in zip(own, at, strict=True)]
-        return placed(fine, at)
+        return [shape.named(SourceOfShape(self.id, n)) for n, shape in enumerate(placed(fine, at))]
 
     @cached_property
     def fills(self) -> list[Region]:

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
-from itertools import islice
+from itertools import islice, zip_longest
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -20,7 +20,6 @@ from numpy.typing import NDArray
 
 from fulgen.bounded import Bounded
 from fulgen.budget import shared
-from fulgen.geometry import polygons
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM
@@ -34,8 +33,9 @@ from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
 from fulgen.parts.combination import standing_in
 from fulgen.parts.lettering import Lettering, MadeLettering
-from fulgen.parts.made import Placed
+from fulgen.parts.made import Placed, SourceOfShape
 from fulgen.parts.touchups import TouchUp, TouchUpKind
+from fulgen.problem import Problem
 from fulgen.recipe.changes import Change, with_bar, with_letter, with_lettering, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
 from fulgen.recipe.model import Known, Recipe
@@ -94,11 +94,15 @@ class Remedy:
     take: Change
 
 
+LENGTH = "\0"
+"""Where a length goes in what a finding says: a sign that nobody can type."""
+
+
 @dataclass(frozen=True, eq=False)
 class Finding:
     """One thing that the check has found; lengths in mm, places on the work.
 
-    said: the fact, with room in braces for ``lengths``, which are shown in the maker's unit. measure: how
+    said: the fact, with LENGTH where ``lengths`` go, which are shown in the maker's unit. measure: how
     wide, large or many; limit: what it breaks. at: the place it is kept by. known_as: the numbers of what the
     recipe accepts that it is.
     """
@@ -120,7 +124,9 @@ class Finding:
 
     def what(self, unit: Unit) -> str:
         """The fact in one sentence."""
-        return self.said.format(*(_shown(length, unit) for length in self.lengths))
+        parts = self.said.split(LENGTH)
+        lengths = (_shown(length, unit) for length in self.lengths)
+        return "".join(text + length for text, length in zip_longest(parts, lengths, fillvalue=""))
 
     @property
     def accepted(self) -> bool:
@@ -228,9 +234,31 @@ class _Look:
     def where(self, x: float, y: float) -> str:
         """A place in words: in a letter, or between two."""
         names = self.near(x, y).names_at(x, y)
-        # The words go into a sentence with room for lengths in braces.
-        one, *other = (name.replace("{", "{{").replace("}", "}}") for name in names)
+        one, *other = names
         return f"between {one} and {other[0]}" if other else f"in {one}"
+
+    def whose(self, contour: int) -> str:
+        """Of which letters or parts the edge of a hole is, in words, as its sides know; "" where they do not:
+        the outline was mended by hand."""
+        shape = self.cluster.shape
+        if shape.origins is None:
+            return ""
+        own = shape.origins.source[shape.outline.sides.contour_of == contour]
+        names = [self._named(shape.origins.sources[n]) for n in dict.fromkeys(own.tolist())]
+        one, *other = dict.fromkeys(name for name in names if name) or [""]
+        return f"between {one} and {other[0]}" if other else f"in {one}" if one else ""
+
+    def _named(self, source: object) -> str:
+        """The letter or part that a side comes from; "" for what was added to join letters."""
+        if not isinstance(source, SourceOfShape):
+            return ""
+        part = next((member for member in self.cluster.members if member.id == source.part), None)
+        if part is None:
+            return ""
+        if isinstance(part.made, MadeLettering):
+            letters = part.made.layout.letters
+            return letters[source.shape].text if source.shape < len(letters) else ""
+        return part.made.names_at(0.0, 0.0)[0]
 
     def finding(
         self, kind: Kind, said: str, place: shapely.Geometry, measure: float, limit: float,
@@ -278,7 +306,7 @@ def _pieces(look: _Look) -> Iterator[Finding]:
             x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
             what = mark.what if mark else f"A piece {look.where(x, y)}"
             yield look.finding(
-                "small-piece", f"{what} is too small to hold: {{}} across.",
+                "small-piece", f"{what} is too small to hold: {LENGTH} across.",
                 piece, width, look.limits.piece_mm, width, remedy=remedy,
             )  # fmt: skip
         elif mark or (number in loose and loose[number] not in APART):
@@ -441,7 +469,7 @@ def _thin(look: _Look) -> Iterator[Finding]:
         x, y = shapely.get_coordinates(shapely.centroid(place_of_neck))[0].tolist()
         yield look.finding(
             "neck",
-            f"The neck {look.where(x, y)} is weak: {{}} wide.",
+            f"The neck {look.where(x, y)} is weak: {LENGTH} wide.",
             place_of_neck, width, limit, width, remedy=_thickened(look, [place for _, place in group], limit),
         )  # fmt: skip
     at_necks = shapely.STRtree([place for _, place in weak])
@@ -489,7 +517,7 @@ def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | Non
         if long < _TIP_IS_LONG:
             return None  # the sharp tip of a corner
         return look.finding(
-            "sliver", f"A sliver sticks out {look.where(x, y)}: {{}} wide.",
+            "sliver", f"A sliver sticks out {look.where(x, y)}: {LENGTH} wide.",
             place.region, place.width, limit, place.width, remedy=_touch_up("Take it off", "cut", limit),
         )  # fmt: skip
     if long < (_HAIRLINE_IS_LONG if len(place.cores) != 1 else _TIP_IS_LONG):
@@ -505,7 +533,7 @@ def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | Non
             return None
     return look.finding(
         "hairline",
-        f"A stroke {look.where(x, y)} is thin: {{}} over {{}}.",
+        f"A stroke {look.where(x, y)} is thin: {LENGTH} over {LENGTH}.",
         place.region, width, limit, width, place.length,
         remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
     )  # fmt: skip
@@ -516,7 +544,7 @@ def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | Non
 
 def _holes(look: _Look) -> Iterator[Finding]:
     limit = look.limits.hole_mm
-    for hole in polygons.holes_of(look.region):
+    for contour, hole in _numbered_holes(look.region):
         if not shapely.buffer(hole, -limit / 2).is_empty:
             continue
         width = inscribed_width(hole, 1e-2)
@@ -525,9 +553,18 @@ def _holes(look: _Look) -> Iterator[Finding]:
         x, y = shapely.get_coordinates(shapely.point_on_surface(hole))[0].tolist()
         yield look.finding(
             "hole",
-            f"A hole {look.where(x, y)} is too small to weed: {{}} across.",
+            f"A hole {look.whose(contour) or look.where(x, y)} is too small to weed: {LENGTH} across.",
             hole, width, limit, width, remedy=_touch_up("Fill it", "fill", width),
         )  # fmt: skip
+
+
+def _numbered_holes(region: Region) -> Iterator[tuple[int, shapely.Polygon]]:
+    """The holes of a region, each with the number of its ring."""
+    number = 0
+    for part in shapely.get_parts(region):
+        for n, ring in enumerate(part.interiors, number + 1):
+            yield n, shapely.Polygon(ring)
+        number += 1 + len(part.interiors)
 
 
 def _near_misses(look: _Look) -> Iterator[Finding]:
@@ -538,7 +575,7 @@ def _near_misses(look: _Look) -> Iterator[Finding]:
         x, y = shapely.get_coordinates(shapely.point_on_surface(slot.region))[0].tolist()
         yield look.finding(
             "near",
-            f"Two edges {look.where(x, y)} almost touch: {{}} apart.",
+            f"Two edges {look.where(x, y)} almost touch: {LENGTH} apart.",
             slot.region, slot.width, limit, slot.width, blocks=False,
             remedy=_touch_up("Close the gap", "close", limit),
         )  # fmt: skip
@@ -559,10 +596,10 @@ def _points(look: _Look) -> Iterator[Finding]:
         close.setdefault(anchor.place, []).append((anchor, x, y))
     for spots in close.values():
         _, x, y = spots[0]
-        name = look.near(x, y).names_at(x, y)[0].replace("{", "{{").replace("}", "}}")
+        name = look.near(x, y).names_at(x, y)[0]
         many = f"{len(spots)} points in {name} are" if len(spots) > 1 else f"1 point in {name} is"
         yield look.finding(
-            "points", f"{many} nearer to the next than {{}}: more than a knife can follow.",
+            "points", f"{many} nearer to the next than {LENGTH}: more than a knife can follow.",
             shapely.MultiPoint([(x, y) for _, x, y in spots]), float(len(spots)), CLOSE_NODES_MM,
             CLOSE_NODES_MM, blocks=False, remedy=partial(_taken_out, [anchor for anchor, _, _ in spots]),
         )  # fmt: skip
@@ -612,6 +649,8 @@ _END_IS_LONG = 2.5
 def thinnest_stroke(evaluation: Evaluation) -> float:
     """How wide the thinnest stroke is, in mm: the width at which the first hairline shows, tips of tapering
     strokes left out; to a hundredth of a millimetre."""
+    if not evaluation.parts:
+        raise Problem("no-letters", "There is nothing to measure: no part is shown.", "Show a part again.")
     size = max(part.size for part in evaluation.parts)
     low, high = 0.0, _WIDEST_STROKE * size
     for _ in range(12):

@@ -182,6 +182,17 @@ class FormOut(Schema):
     d: str
 
 
+class PlaceOut(Schema):
+    """Where a part lies on the work. Members of a combination may lie further out, and larger, than parts are
+    laid by hand."""
+
+    x: float
+    y: float
+    turn: float
+    scale: float
+    flip: bool
+
+
 class PartOut(Schema):
     """A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
     it there; or why it could not be made. within is the combination that it is a member of; hidden parts are
@@ -192,7 +203,7 @@ class PartOut(Schema):
     shown: bool
     made: str | None
     film: str
-    place: Placement
+    place: PlaceOut
     box: BoxOut | None
     problem: ProblemOut | None
 
@@ -409,12 +420,16 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
                 shown=evaluation.part(part.id) is not None,
                 made=placed.made_key if placed else None,
                 film=part.film.upper(),
-                place=placed.place if placed else part.place,
+                place=_place(placed.place if placed else part.place),
                 box=_box(placed) if placed else None,
                 problem=problem_out(failure.problem) if failure else None,
             )
         )
     return told
+
+
+def _place(place: Placement) -> PlaceOut:
+    return PlaceOut(x=place.x, y=place.y, turn=place.turn, scale=place.scale, flip=place.flip)
 
 
 def _box(placed: Placed) -> BoxOut | None:

@@ -3331,7 +3331,7 @@ export interface components {
             made: string | null;
             /** Film */
             film: string;
-            place: components["schemas"]["Placement"];
+            place: components["schemas"]["PlaceOut"];
             box: components["schemas"]["BoxOut"] | null;
             problem: components["schemas"]["ProblemOut"] | null;
         };
@@ -3344,6 +3344,23 @@ export interface components {
             box: components["schemas"]["BoxOut"];
             /** Holes */
             holes: number;
+        };
+        /**
+         * PlaceOut
+         * @description Where a part lies on the work. Members of a combination may lie further out, and larger, than parts are
+         *     laid by hand.
+         */
+        PlaceOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Turn */
+            turn: number;
+            /** Scale */
+            scale: number;
+            /** Flip */
+            flip: boolean;
         };
         /** PointOut */
         PointOut: {
