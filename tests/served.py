@@ -82,6 +82,10 @@ class Server:
         with urllib.request.urlopen(request, timeout=30) as answer:
             return json.loads(answer.read() or "null")
 
+    def on_the_shelf(self):
+        """The designs there are, by their ids."""
+        return {card["id"] for card in self.call("GET", "/designs")}
+
     def design(self, text="Willowmere", name="Test", unit="mm", **part):
         """A new design, made past the browser; returns its address."""
         part = {"id": "lettering-1", "text": text, **part}

@@ -34,11 +34,15 @@ def chromium():
 
 @pytest.fixture
 def context(chromium, server):
+    before = server.on_the_shelf()
     context = chromium.new_context(
         viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True
     )
     yield context
     context.close()
+    # The shelf is shared by all tests of a process: each leaves it as it was.
+    for design in server.on_the_shelf() - before:
+        server.call("DELETE", f"/designs/{design}")
 
 
 @pytest.fixture

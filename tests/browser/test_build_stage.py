@@ -206,7 +206,7 @@ def test_parts_aligned_kept_together_and_spread_by_keyboard_alone(building):
 def test_a_name_on_a_plate_from_an_empty_shelf(page, server):
     """The steps counted: New design, type, Build, Shape, rectangle, To the back, film: seven."""
     page.goto("/")
-    page.get_by_role("button", name="New lettering").first.click()
+    page.get_by_role("button", name="New lettering", exact=True).click()
     bench = Building(page)
     expect(bench.words).to_be_visible()
     page.keyboard.type("Sedge")

@@ -65,10 +65,10 @@ class TestTheServerIsAway:
         page.goto(own_server.url)
         expect(page.get_by_role("listitem", name="Cabin sign")).to_be_visible()
         own_server.stop()
-        page.get_by_role("button", name="New lettering").click()
+        page.get_by_role("button", name="New lettering", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("The server is away")
         own_server.start()
-        page.get_by_role("button", name="New lettering").click()
+        page.get_by_role("button", name="New lettering", exact=True).click()
         expect(page.get_by_role("textbox", name="Words")).to_be_visible()
 
 

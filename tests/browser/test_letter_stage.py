@@ -20,7 +20,7 @@ def measured(path):
 
 def test_from_a_typed_word_to_a_file_at_true_size(page, tmp_path):
     page.goto("/")
-    page.get_by_role("button", name="New lettering").click()
+    page.get_by_role("button", name="New lettering", exact=True).click()
     bench = Bench(page)
     expect(bench.words).to_be_focused()
     expect(page.get_by_text("Type a word on the left")).to_be_visible()

@@ -709,6 +709,24 @@ def _meet(table: _Table, edges: _Edges, runs: _Runs, tolerance: float) -> Comple
 _MEETS = 1e-4
 """Points of two sides that are no further apart than so many tolerances are where they cross."""
 
+
+def _end_at_nodes(table: _Table, runs: _Runs, meeting: Complexes, shortest: float) -> None:
+    """Ends runs at a node of their contour that lies hardly before where they meet: what is left of the side
+    there would be too short to see."""
+    count = len(runs.ring)
+    first_of_ring = np.flatnonzero(np.append(True, runs.ring[1:] != runs.ring[:-1]))
+    previous = np.arange(count) - 1
+    previous[first_of_ring] = np.append(first_of_ring[1:], count) - 1
+    for at_end, junction in ((True, np.arange(count)), (False, previous)):
+        ends = _Ends(runs, np.arange(count), at_end)
+        node = np.where(ends.is_high, ends.side, ends.side + 1).astype(np.float64)
+        has_more = np.where(ends.is_high, node > runs.low, node < runs.high)
+        at_node = ends.with_at(np.where(ends.is_high, 0.0, 1.0)).points(table)
+        rows = np.flatnonzero(~ends.on_node & has_more & (np.abs(at_node - meeting[junction]) < shortest))
+        runs.high[rows] = np.where(ends.is_high[rows], node[rows], runs.high[rows])
+        runs.low[rows] = np.where(ends.is_high[rows], runs.low[rows], node[rows])
+
+
 _ASTRAY = 8.0
 """A crossing is no further from that of the chords than so many tolerances, or it is another one."""
 
@@ -845,6 +863,7 @@ def recovered(source: Source, region: Region, tolerance: float, shortest: float 
     runs, run_of_edge = _absorbed(table, edges, runs, tolerance)
     runs, into = _without_crumbs(runs, shortest)
     meeting = _meet(table, edges, runs, tolerance)
+    _end_at_nodes(table, runs, meeting, shortest)
     return _drawn(table, edges, region, runs, into, run_of_edge, meeting, tolerance)
 
 

@@ -311,14 +311,15 @@ class Gathered:
         )
 
 
-def combined(gathered: Gathered, region: Region, fleck: float = 0.0) -> Shape:
+def combined(gathered: Gathered, region: Region, fleck: float = 0.0, shortest: float = 0.0) -> Shape:
     """A region that the polygon engine has made of pieces of the twins of some shapes, with their curves.
 
-    Pieces and holes into which no disc of the diameter ``fleck`` fits are left out.
+    Pieces and holes into which no disc of the diameter ``fleck`` fits are left out, and so are sides shorter
+    than ``shortest`` that crossings leave.
     """
     shapes = gathered.shapes
     origins = _origins_of(shapes) if any(shape.origins for shape in shapes) else None
-    return _made(gathered.source, region, gathered.tolerance, fleck, origins)
+    return _made(gathered.source, region, gathered.tolerance, fleck, origins, shortest)
 
 
 def combined_sources(source: Source, region: Region, tolerance: float) -> Shape:
@@ -359,12 +360,19 @@ FLECK = 0.5
 goes."""
 
 
-def _made(source: Source, region: Region, tolerance: float, fleck: float, origins: Origins | None) -> Shape:
+def _made(
+    source: Source,
+    region: Region,
+    tolerance: float,
+    fleck: float,
+    origins: Origins | None,
+    shortest: float = 0.0,
+) -> Shape:
     region = without_flecks(region, max(fleck, FLECK * tolerance))
     if region.is_empty:
         return Shape.empty()
     region = shapely.remove_repeated_points(region, _SAME_VERTEX * tolerance)
-    found = recovered(source, region, tolerance, SHORTEST * tolerance)
+    found = recovered(source, region, tolerance, max(shortest, SHORTEST * tolerance))
     traced = origins and origins.parts(found.side, found.start, found.end)
     made = Shape(found.outline, found.region, tolerance, found.chords, traced)
     _check(made)

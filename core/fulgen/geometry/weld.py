@@ -46,13 +46,14 @@ def clean(outline: Outline, tolerance: float, *, even_odd: bool = False) -> Shap
     return _wound(outline, nest(points, ring_of, areas), tolerance, even_odd=even_odd)
 
 
-def weld(shapes: Sequence[Shape], fleck: float = 0.0) -> Shape:
-    """The union of shapes, without pieces and holes that a disc of the diameter ``fleck`` does not fit into.
+def weld(shapes: Sequence[Shape], fleck: float = 0.0, shortest: float = 0.0) -> Shape:
+    """The union of shapes, without pieces and holes that a disc of the diameter ``fleck`` does not fit into,
+    and without sides shorter than ``shortest`` that none of them has.
 
     Raises Problem "too-crowded" when so much lies over each other that it would take minutes.
     """
     solid = [s for s in shapes if s]
-    groups = [_weld_group([solid[n] for n in group], fleck) for group in _groups(solid)]
+    groups = [_weld_group([solid[n] for n in group], fleck, shortest) for group in _groups(solid)]
     return groups[0] if len(groups) == 1 else joined(groups)
 
 
@@ -89,12 +90,12 @@ def alike(shapes: Sequence[Shape]) -> list[Shape]:
     return [s.refined(finest) for s in shapes]
 
 
-def _weld_group(shapes: list[Shape], fleck: float) -> Shape:
+def _weld_group(shapes: list[Shape], fleck: float, shortest: float) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
     check()
     gathered = finer_where_near(Gathered.of(alike(shapes)))
-    return combined(gathered, polygons.union(list(gathered.regions)), fleck)
+    return combined(gathered, polygons.union(list(gathered.regions)), fleck, shortest)
 
 
 def _with_sides(outline: Outline) -> Outline:

@@ -152,7 +152,8 @@ class SourceOfShape:
 @dataclass(frozen=True, eq=False)
 class Placed:
     """A part on the work, or in the combination it is a member of: what it was made to, by ``made_key``, and
-    where that lies; ``key`` tells both, and ``step_key`` which part it is and of which film, too."""
+    where that lies; ``key`` tells both, and ``step_key`` which part it is, too. What asks for its film says
+    so."""
 
     id: str
     film: str
@@ -163,7 +164,7 @@ class Placed:
 
     @property
     def step_key(self) -> str:
-        return f"{self.id} {self.film} {self.key}"
+        return f"{self.id} {self.key}"
 
     @cached_property
     def in_films(self) -> Sequence[Placed]:

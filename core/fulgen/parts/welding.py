@@ -8,7 +8,7 @@ from dataclasses import replace
 from fulgen.bounded import Bounded
 from fulgen.geometry.operations import fill_holes
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.shape import FINEST_MM, FLATNESS_MM, Shape
+from fulgen.geometry.shape import CLOSE_NODES_MM, FINEST_MM, FLATNESS_MM, Shape
 from fulgen.geometry.weld import weld
 from fulgen.joining.smooth import smooth_seams
 from fulgen.parts.made import Placed
@@ -16,7 +16,9 @@ from fulgen.parts.made import Placed
 
 def welded(members: Sequence[Placed], more: Sequence[Shape] = ()) -> Shape:
     """Parts of one film and whatever else is welded in. Raises Problem "weld", "too-crowded"."""
-    shape = weld([*(shape for member in members for shape in member.shapes), *more], FINEST_MM)
+    shape = weld(
+        [*(shape for member in members for shape in member.shapes), *more], FINEST_MM, CLOSE_NODES_MM
+    )
     shape = fill_holes(shape, [fill for member in members for fill in member.fills])
     for member in members:
         shape = smooth_seams(shape, member.shapes, member.smooth_mm)
@@ -32,7 +34,7 @@ def body_of(part: Placed) -> Shape:
 
 def _body(part: Placed) -> Shape:
     bodies = [welded([layer]) for layer in part.in_films]
-    return bodies[0] if len(bodies) == 1 else weld(bodies, FINEST_MM)
+    return bodies[0] if len(bodies) == 1 else weld(bodies, FINEST_MM, CLOSE_NODES_MM)
 
 
 _bodies: Bounded[str, Shape] = Bounded(24 * 2**20)

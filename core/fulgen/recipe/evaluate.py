@@ -272,6 +272,7 @@ class _Making:
     hole_mm: float = 0.0
     line: Line | None = None
     members: tuple[Placed, ...] = ()
+    films: tuple[str, ...] = ()
     names: tuple[NameAsked, ...] = ()
     ground: Placed | None = None
     scale: float = 1.0
@@ -317,13 +318,17 @@ def _making(
         has_initial = part.form in FRAMES and FRAMES[part.form].has_initial
         ground = placed.get(part.ground) if part.ground else None
         face = source(part.face) if has_initial else None
-        return _Making(asked, face=face, names=tuple(names), ground=ground)
+        return _Making(asked, face=face, names=tuple(names), ground=ground, films=_films([ground]))
     if isinstance(part, Combination):
         members = [placed[m] for m in part.members if m in placed and not tree.by_id[m].hidden]
         if not members:
             raise Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
-        return _Making(asked, members=tuple(members), scale=tree.scale_of(part.id))
+        return _Making(asked, members=tuple(members), films=_films(members), scale=tree.scale_of(part.id))
     return _Making(asked)
+
+
+def _films(parts: Sequence[Placed | None]) -> tuple[str, ...]:
+    return tuple(part.film for part in parts if part)
 
 
 def _make(given: _Making) -> Made:
