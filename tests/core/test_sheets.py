@@ -15,9 +15,12 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import CutPlan, Laid
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.versions import recipe_from
 from fulgen.sheet.machines import MACHINES, machine
 from fulgen.sheet.motifs import Motif, marks_around
 from fulgen.sheet.nest import nested
+from fulgen.sheet.plan import sheets_of
 from fulgen.sheet.proof import proven
 from fulgen.sheet.sheets import LaidMotif, Sheet, turning
 from fulgen.sheet.sheets import laid_out as laid_out_by
@@ -248,3 +251,17 @@ class TestHelps:
             [motif(20, 150), motif(250, 20, design="b")], SHEET, boxes="sheet", waste_lines=True
         )
         assert len(laid.helps) > len(without.helps)
+
+
+def test_names_with_lowered_dots_one_under_the_other_are_laid_and_cut():
+    """Names over each other, as a name copied twice and changed: what is flattened has three sides at least."""
+    joined = {"how": "auto", "marks": "lower"}
+    parts = [
+        {"id": f"part-{n}", "text": text, "face": {"family": "kaushan-script"}, "join": joined,
+         "size": {"measure": "capitals", "mm": 20.0}, "place": {"x": 6.0 * n, "y": 12.0 * n}}
+        for n, text in enumerate(("Anna", "Bjarne", "Celia"))
+    ]  # fmt: skip
+    evaluation = evaluate(recipe_from({"format": "fulgen-recipe", "version": 7, "parts": parts}))
+    (laid,) = sheets_of("names", evaluation)
+    assert len(laid.promised) == len(evaluation.pieces)
+    assert laid.job(machine("drag knife")).strokes

@@ -20,7 +20,7 @@ from fulgen.readiness.findings import findings
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from tests.fonts import make_font, substituting, tagged_axis, with_corners
-from tests.hostile import EDGES, random_drawing, random_recipe
+from tests.hostile import EDGES, random_design, random_drawing, random_recipe
 
 EXPLORE = bool(os.environ.get("FULGEN_EXPLORE"))
 FIRST = time.time_ns() if EXPLORE else 0
@@ -58,6 +58,57 @@ def test_random_recipes(block):
     for seed in range(FIRST + block, FIRST + RECIPES, 6):
         recipe = recipe_from(random_recipe(seed))
         assert is_answered_in_words(partial(all_that_is_asked_of, recipe), f"recipe {seed}")
+
+
+@pytest.mark.parametrize("block", range(6))
+def test_random_designs_of_every_kind_of_part(block):
+    for seed in range(FIRST + block, FIRST + RECIPES, 6):
+        asked = partial(lambda raw: all_that_is_asked_of(recipe_from(raw)), random_design(seed))
+        assert is_answered_in_words(asked, f"design {seed}")
+
+
+@pytest.mark.parametrize("block", range(3))
+def test_no_request_about_a_random_design_fails_inside(api, block):
+    for seed in range(FIRST + block, FIRST + RECIPES, 3):
+        body = {"recipe": random_design(seed), "have": []}
+        for question in ("evaluate", "seams", "findings"):
+            status, _ = api.post(f"/{question}", body)
+            assert status in (200, 422, 429), f"design {seed}: {question}"
+
+
+DISC_AND_BACKING = {"kind": "backing", "id": "b", "of": "a"}
+
+
+@pytest.mark.parametrize(
+    "parts",
+    [
+        [{"id": "a"}, DISC_AND_BACKING],
+        [{"id": "a", "text": ""}, {"id": "c", "text": "Mo", "course": {"kind": "line", "of": "a"}}],
+        [{"id": "a", "text": "", }, {"kind": "frame", "id": "f", "form": "name ring", "members": ["a"]},
+         DISC_AND_BACKING],
+        [{"id": "a", "text": "Mo", "hidden": True},
+         {"kind": "frame", "id": "f", "form": "name ring", "members": ["a"]}, DISC_AND_BACKING],
+    ],
+    ids=["a backing of no words", "along no words", "a backing of an empty name",
+    "a backing of a hidden name"],
+)  # fmt: skip
+def test_what_is_made_of_something_empty_says_so_and_the_others_stay(api, parts):
+    plate = {"kind": "shape", "id": "plate", "form": "disc"}
+    recipe = {"format": "fulgen-recipe", "version": 7, "parts": [*parts, plate]}
+    status, answer = api.post("/evaluate", {"recipe": recipe, "have": []})
+    assert status == 200
+    by_id = {part["id"]: part for part in answer["parts"]}
+    assert "empty, or not shown" in by_id[parts[-1]["id"]]["problem"]["what"]
+    assert by_id["plate"]["problem"] is None
+    assert by_id["plate"]["made"]
+
+
+def test_braces_in_a_letter_are_said_as_they_are():
+    parts = [
+        {"id": "a", "text": "{n}", "face": {"family": "allura"}, "size": {"measure": "capitals", "mm": 6.0}}
+    ]
+    recipe = recipe_from({"format": "fulgen-recipe", "version": 7, "parts": parts})
+    assert any("{" in finding.what("mm") for finding in findings(evaluate(recipe)))
 
 
 @pytest.mark.parametrize("name", EDGES)
