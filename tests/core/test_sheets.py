@@ -254,7 +254,8 @@ class TestHelps:
 
 
 def test_names_with_lowered_dots_one_under_the_other_are_laid_and_cut():
-    """Names over each other, as a name copied twice and changed: what is flattened has three sides at least."""
+    """Names over each other, as a name copied twice and changed: what is flattened has three sides at
+    least."""
     joined = {"how": "auto", "marks": "lower"}
     parts = [
         {"id": f"part-{n}", "text": text, "face": {"family": "kaushan-script"}, "join": joined,
