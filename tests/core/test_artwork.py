@@ -209,6 +209,16 @@ class TestDxf:
         drawn = sum(abs(measure.area(outline_of(item.d))) for item in found.artwork.items)
         assert drawn == pytest.approx(expected, rel=2e-3)
 
+    def test_the_binary_kind(self, tmp_path):
+        document = ezdxf.new("R2000", units=4)
+        document.modelspace().add_circle((0, 0), 10)
+        document.saveas(tmp_path / "a.dxf", fmt="bin")
+        data = (tmp_path / "a.dxf").read_bytes()
+        found = read(data, "a.dxf")
+        assert (found.size_stated, found.width_mm) == (True, pytest.approx(20, rel=1e-6))
+        with pytest.raises(Problem, match="cannot be read as DXF"):
+            read(data[: len(data) // 2], "a.dxf")
+
     def test_all_that_has_an_outline(self):
         def draw(document, model):
             model.add_circle((0, 0), 10)

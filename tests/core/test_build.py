@@ -286,6 +286,20 @@ class TestContacts:
         assert not contacts(made)
 
 
+def test_dots_of_words_that_are_cut_out_are_holes_and_no_pieces():
+    size = {"measure": "capitals", "mm": 12.0}
+    dotted = {"id": "l", "text": "fini", "face": {"family": "pacifico"}, "size": size}
+    disc = {"kind": "shape", "id": "d", "form": "disc", "width_mm": 120.0, "height_mm": 120.0}
+    made = {"kind": "combination", "id": "c", "how": "cut", "members": ["d", "l"]}
+
+    def loose(*parts):
+        recipe = recipe_from({"format": "fulgen-recipe", "version": 7, "parts": list(parts)})
+        return evaluate(recipe).loose_marks
+
+    assert loose(dotted) == 2
+    assert loose(disc, dotted, made) == 0
+
+
 class TestBacking:
     def test_it_is_the_outline_grown_and_follows_where_its_part_goes(self):
         """Steiner's formula: A + P r + pi r² (1840)."""

@@ -4,6 +4,7 @@ here."""
 from __future__ import annotations
 
 import io
+import struct
 from collections.abc import Iterator
 from itertools import islice
 from typing import Any
@@ -14,9 +15,11 @@ import ezdxf.disassemble
 import ezdxf.path
 import ezdxf.recover
 import numpy as np
+from ezdxf.document import Drawing
 from ezdxf.entities.dxfentity import DXFEntity
 from ezdxf.enums import InsertUnits
 from ezdxf.lldxf.const import DXFError
+from ezdxf.lldxf.tagger import binary_tags_loader
 from ezdxf.units import conversion_factor
 
 from fulgen.budget import check
@@ -36,14 +39,26 @@ _HATCHES = frozenset(("HATCH", "MPOLYGON"))
 _TEXT = frozenset(("TEXT", "MTEXT", "ATTRIB", "ATTDEF", "DIMENSION"))
 
 
+_UNREADABLE = (DXFError, OSError, ValueError, KeyError, TypeError, IndexError, RecursionError, struct.error)
+
+
+def _document(data: bytes) -> Drawing | None:
+    """A file of either kind, text or binary; None where it is neither."""
+    try:
+        return ezdxf.recover.read(io.BytesIO(data))[0]
+    except _UNREADABLE:
+        pass
+    try:
+        return Drawing.load(binary_tags_loader(data))
+    except _UNREADABLE:
+        return None
+
+
 def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
     """A DXF file. Raises Problem "bad-artwork"."""
-    try:
-        document, _ = ezdxf.recover.read(io.BytesIO(data))
-    except (DXFError, OSError, ValueError, KeyError, TypeError, IndexError, RecursionError):
-        raise bad(
-            f"{name} cannot be read as DXF.", "Save it again as DXF of the year 2000 or later."
-        ) from None
+    document = _document(data)
+    if document is None:
+        raise bad(f"{name} cannot be read as DXF.", "Save it again as DXF of the year 2000 or later.")
     code = int(document.header.get("$INSUNITS", 0) or 0)
     stated = units is not None or code != 0
     scale = {"mm": 1.0, "in": MM_PER_INCH}.get(units or "")

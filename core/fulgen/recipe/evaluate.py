@@ -34,7 +34,7 @@ from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
 from fulgen.lettering.setting import Faces
 from fulgen.parts.artwork import Artwork, make_artwork
 from fulgen.parts.backing import Backing, make_backing
-from fulgen.parts.combination import Combination, make_combination
+from fulgen.parts.combination import Combination, make_combination, standing_in
 from fulgen.parts.fitting import NameAsked
 from fulgen.parts.frame import Frame
 from fulgen.parts.framed import FrameAsked, MadeFrame, make_frame
@@ -181,8 +181,12 @@ class Evaluation:
 
     @property
     def loose_marks(self) -> int:
-        """How many dots and accents come off as pieces of their own."""
-        return sum(made.loose_marks for _, made in self.letterings)
+        """How many dots and accents come off as pieces of their own: those of words that are cut out do
+        not."""
+        stand = {
+            part.id for cluster in self.clusters for member in cluster.members for part in standing_in(member)
+        }
+        return sum(made.loose_marks for part, made in self.letterings if part.id in stand)
 
     @cached_property
     def seams(self) -> tuple[PlacedSeam, ...]:
