@@ -5,8 +5,8 @@ import os
 
 from hypothesis import settings
 
-# Tests come in any order, those of the browser before those of the database: Playwright keeps a loop of its own in
-# the process, which Django would take for asynchronous code.
+# Tests come in any order, those of the browser before those of the database: Playwright keeps a loop of its
+# own in the process, which Django would take for asynchronous code.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 settings.register_profile("fulgen", deadline=None, derandomize=True)
