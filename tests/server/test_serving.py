@@ -42,7 +42,10 @@ class Visitor:
         """Whether the shelf, a save and a small design are."""
         shelf = self.ask("GET", "/api/designs")[0]
         saved = self.post("/designs", {"name": "Tern", "recipe": SMALL})[0]
-        drawn = self.post("/evaluate", {"recipe": SMALL}, X_Fulgen_Design="small")[0]
+        for _ in range(5):  # where other work keeps the machine busy, that is said, and one asks again
+            drawn = self.post("/evaluate", {"recipe": SMALL}, X_Fulgen_Design="small")[0]
+            if drawn != 429:
+                break
         assert (shelf, saved, drawn) == (200, 201, 200)
         return True
 
