@@ -181,11 +181,6 @@ def ring_numbers(closing: Bools) -> Ints:
     return np.asarray(np.cumsum(closing) - closing.astype(np.intp), np.intp)
 
 
-def ring_counts(region: Region) -> Ints:
-    """How many rings each part of a region has."""
-    return np.asarray(1 + shapely.get_num_interior_rings(shapely.get_parts(region)), np.intp)
-
-
 def parts_of_rings(xy: Floats, closing: Bools, counts: Ints) -> NDArray[np.object_]:
     """The polygons of rings given by their coordinates (N, 2), each closed by one that is marked; so many
     rings to each of its parts, the outer one first."""
