@@ -38,15 +38,13 @@ import cutting  # noqa: E402
 import frames  # noqa: E402
 import joints  # noqa: E402
 
+from fulgen.bounded import forget_everything  # noqa: E402
 from fulgen.formats.artwork import read_artwork  # noqa: E402
 from fulgen.geometry import measure  # noqa: E402
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline  # noqa: E402
 from fulgen.geometry.placement import Placement  # noqa: E402
 from fulgen.geometry.weld import weld  # noqa: E402
-from fulgen.joining import words  # noqa: E402
 from fulgen.joining.wishes import Join  # noqa: E402
-from fulgen.lettering import faces as faces_module  # noqa: E402
-from fulgen.lettering import shaping  # noqa: E402
 from fulgen.lettering.catalogue import FaceChoice  # noqa: E402
 from fulgen.lettering.letters import LetterChange  # noqa: E402
 from fulgen.lettering.setting import Size  # noqa: E402
@@ -122,25 +120,8 @@ RESULTS = (
 
 
 def forget_results() -> None:
-    for cache in RESULTS:
-        cache.clear()
-
-
-def forget() -> None:
-    """As after a start: no letters, lines or evaluations known."""
-    for cache in (
-        faces_module._glyphs,
-        shaping._lines,
-        shaping._composed,
-        *RESULTS,
-        words._options,
-        words._reaches,
-        words._seams,
-        words._bodies,
-        words._cut_forms,
-        words._settled,
-    ):
-        cache.clear()
+    for kept in RESULTS:
+        kept.clear()
 
 
 def core() -> None:
@@ -160,7 +141,7 @@ def core() -> None:
             change = recipe(-0.005 * (turn + 1), face)
             warm.append(seconds(evaluate_fully, change))
             if turn % 6 == 0:
-                forget()
+                forget_everything()
                 cold.append(seconds(evaluate_fully, change))
         gc.enable()
         evaluation = evaluate(recipe(0.0, face))
@@ -199,7 +180,7 @@ def joining() -> None:
     for face in JOIN_FACES:
         cold, known = [], []
         for word in JOIN_WORDS:
-            forget()
+            forget_everything()
             cold.append(seconds(evaluate_and_measure, joined(word, face)))
             forget_results()
             known.append(seconds(evaluate_and_measure, joined(word, face)))
@@ -312,7 +293,7 @@ def framing() -> None:
     for form in ("name ring", "split initial", "on a bar"):
         cold, warm = [], []
         for name in ("Piers", "Theodora", "Willowmere"):
-            forget()
+            forget_everything()
             cold.append(seconds(evaluate_fully, frames.design(form, name, "pacifico")))
             for turn in range(10):
                 changed = frames.design(form, name, "pacifico")

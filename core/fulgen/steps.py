@@ -85,6 +85,10 @@ class Step(Generic[Given, Result]):
             raise found.fresh()
         return found
 
+    def clear(self) -> None:
+        """Forgets all results."""
+        self._kept.clear()
+
     def tried(self, given: Given, key: str | None = None) -> Result | Problem:
         """The result, or the Problem that stands in its way: a value that is kept as others are."""
         return self._kept.get(key or key_of(given), lambda: self._or_problem(given))

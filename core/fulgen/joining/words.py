@@ -315,10 +315,12 @@ def rounded_up(share: float, step: float) -> float:
 def _joints_of(line: Line) -> dict[int, Joint]:
     """What is to be done after each letter that has a neighbour: each row of neighbours is decided at
     once."""
+    letters = line.letters
+    if not line.auto and all(line.change(letters[left]).seam.way is None for left in line.neighbours):
+        return dict.fromkeys(line.neighbours, Joint(Way.LEAVE))
     joints: dict[int, Joint] = {}
     row: list[int] = []
     last: int | None = None
-    letters = line.letters
 
     def decided() -> None:
         seams = tuple(choices[left] for left in row)
