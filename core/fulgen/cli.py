@@ -643,7 +643,7 @@ def _check(options: argparse.Namespace) -> int:
             state = "known" if finding.accepted else "blocks" if finding.blocks else "look"
             remedy = f"  [{finding.remedy.label}]" if finding.remedy else ""
             print(f"{state:8}{finding.what(recipe.unit)}{remedy}")
-        for line in _lost(evaluation):
+        for line in _said(evaluation):
             print(f"{'look':8}{line}")
     stops = len(blocking(found))
     if not options.json:
@@ -836,6 +836,12 @@ def _lost(evaluation: Evaluation) -> list[str]:
     return [f"Touch-up {n} ({kind}) no longer finds its place, and was left out." for n, kind in kinds]
 
 
+def _said(evaluation: Evaluation) -> list[str]:
+    """What is to be said of what was made: what was asked and is not so, and what found no place."""
+    unmet = [f"{one.problem.what} {one.problem.todo}" for one in evaluation.unmet]
+    return [*unmet, *_lost(evaluation)]
+
+
 def _faces(options: argparse.Namespace) -> None:
     from fulgen.lettering.catalogue import families
 
@@ -895,7 +901,7 @@ def _write_results(evaluation: Evaluation, output: Path, report_path: Path | Non
     from fulgen.report import report
 
     _write_text(output, write_svg(evaluation))
-    for line in _lost(evaluation):
+    for line in _said(evaluation):
         print(f"fulgen: {line}", file=sys.stderr)
     if report_path:
         figures = json.dumps(report(evaluation), indent=2, ensure_ascii=False)

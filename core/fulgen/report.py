@@ -11,8 +11,9 @@ from fulgen.recipe.evaluate import Evaluation, box_as_cut
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
-    """Size, pieces, length of cut, nodes, faces, seams, contacts, names in bands and findings; lengths in
-    mm, areas in mm², places from the top left corner of what is cut, mirrored where it is."""
+    """Size, pieces, length of cut, nodes, faces, seams, contacts, names in bands, what was asked and is not
+    so, and findings; lengths in mm, areas in mm², places from the top left corner of what is cut, mirrored
+    where it is."""
     box = box_as_cut(evaluation.box, evaluation.recipe)
     own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
     pieces = sorted(zip(own, evaluation.pieces, strict=True), key=lambda row: row[0].x)
@@ -70,6 +71,10 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             for part in evaluation.parts
             if isinstance(part.made, MadeFrame)
             for fitted in part.made.fitted
+        ],
+        "unmet": [
+            {"part": one.part, "kind": one.problem.kind, "what": one.problem.what, "todo": one.problem.todo}
+            for one in evaluation.unmet
         ],
         "findings": [_finding(finding, evaluation) for finding in findings(evaluation)],
         "lost_touch_ups": [

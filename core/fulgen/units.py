@@ -52,12 +52,12 @@ def _not_a_length(text: str, where: str) -> Problem:
     )
 
 
-def show_length(mm: float, unit: Unit = "mm") -> str:
-    """The length as a maker reads it: tenths of a millimetre or hundredths of an inch.
+def show_length(mm: float, unit: Unit = "mm", places: int = 1) -> str:
+    """The length as a maker reads it: tenths of a millimetre or hundredths of an inch, or finer.
 
     >>> show_length(182.44), show_length(25.4, "in")
     ('182.4 mm', '1.00 in')
     """
     if not math.isfinite(mm):
         return "?"
-    return f"{mm / MM_PER_INCH:.2f} in" if unit == "in" else f"{mm:.1f} mm"
+    return f"{mm / MM_PER_INCH:.{places + 1}f} in" if unit == "in" else f"{mm:.{places}f} mm"

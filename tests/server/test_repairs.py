@@ -88,8 +88,12 @@ class TestThickenUntil:
     def test_the_thinnest_stroke_becomes_as_wide_as_asked(self, api):
         told = api.post("/thicken-until", self.body(2.0))[1]
         assert told["before_mm"] < 1.6
-        assert told["after_mm"] == pytest.approx(2.0, abs=0.15)
-        assert told["thicken_mm"] == pytest.approx((2.0 - told["before_mm"]) / 2, abs=2e-3)
+        assert told["is_met"]
+        assert told["after_mm"] == pytest.approx(2.0, abs=0.011)
+        body = self.body(2.0)["recipe"]
+        body["parts"][0]["thicken_mm"] = told["thicken_mm"]
+        again = api.post("/thicken-until", {"recipe": body, "part": "lettering-1", "stroke_mm": 2.0})[1]
+        assert again["before_mm"] == pytest.approx(2.0, abs=0.011)
 
     def test_what_is_thick_enough_is_said_with_how_thick(self, api):
         problem = refused(api.post("/thicken-until", self.body(0.05, face="anton")))

@@ -5,6 +5,7 @@ Letters and edges are told in shares of the name's size, as all strengths are (s
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -137,12 +138,15 @@ def reached_down(
 def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tuple[Outline, Region]]:
     """Bridges that make one piece of a frame and what is to hang on it, the shortest first."""
     whole = polygonal(shapely.union_all([frame, *loose]))
-    for _ in range(_MOST_TIES):
+    before = math.inf
+    while True:
         check()
         parts = shapely.get_parts(whole)
         parts = parts[shapely.area(parts) > _DUST * 10]
-        if len(parts) < 2:
+        # Each bridge makes one piece of two, or it is the last.
+        if not 2 <= len(parts) < before:
             return
+        before = len(parts)
         smallest = int(shapely.area(parts).argmin())
         rest = polygonal(shapely.MultiPolygon(list(np.delete(parts, smallest))))
         bar = best_bridge(parts[smallest], rest, target)
@@ -150,6 +154,3 @@ def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tupl
             return
         yield bar.outline, bar.region
         whole = polygonal(shapely.union(whole, bar.region))
-
-
-_MOST_TIES = 24

@@ -78,11 +78,13 @@ _OVERSHOOT = 0.03
 
 @dataclass(frozen=True)
 class Pose:
-    """The size of a name in mm, and where its baseline's left end lies."""
+    """The size of a name in mm, and where its baseline's left end lies. ``off`` is how far its depths in
+    edges are from what was asked, in mm."""
 
     size: float
     x: float
     y: float
+    off: float = 0.0
 
     def points(self, ink: Ink) -> Floats:
         """Its edge in the frame."""
@@ -91,6 +93,9 @@ class Pose:
 
 Unknowns = tuple[float, float]
 
+_NEAR_MM, _NEAR = 0.02, 0.02
+"""A name whose depths are off by no more, and by such a share of what was asked, reaches both sides."""
+
 _ROUNDS = 40
 _EXACT_MM = 1e-4
 _LARGEST_STEP = 0.25
@@ -98,9 +103,9 @@ _LARGEST_STEP = 0.25
 
 def _solved(
     depths: Callable[[float, float], Unknowns], wanted: float, size: float, at: float, slack: float
-) -> tuple[float, float, tuple[bool, bool]]:
+) -> tuple[float, float, float]:
     """The size and the place along one axis at which both depths are as wanted. ``slack`` is how far a depth
-    moves at most when the size grows by 1. Also which of the two are reached."""
+    moves at most when the size grows by 1. Also how far off the two are."""
     best = (np.inf, size, at)
     for _ in range(_ROUNDS):
         check()
@@ -126,10 +131,8 @@ def _solved(
         most = _LARGEST_STEP * size
         share = min(1.0, most / max(abs(step[0]), abs(step[1]) / slack, 1e-12))
         size, at = max(size + share * step[0], 0.05 * size), at + share * step[1]
-    _, size, at = best
-    a, b = depths(size, at)
-    near = 0.02 + 0.02 * abs(wanted)
-    return size, at, (abs(a - wanted) <= near, abs(b - wanted) <= near)
+    off, size, at = best
+    return size, at, off
 
 
 def across(ink: Ink, band: Band, depth: float, centre: Centre, feet: Feet) -> Pose:
@@ -148,9 +151,9 @@ def across(ink: Ink, band: Band, depth: float, centre: Centre, feet: Feet) -> Po
 
     start = 0.6 * min(band.box.width / ink.box.width, band.box.height / ink.box.height)
     x = middle[0] - (ink.box.x + ink.box.width / 2) * start
-    size, x, reached = _solved(depths, depth, start, x, ink.box.width / 2)
-    if all(reached) or band.rows is not None:
-        return Pose(size, x, y_of(size))
+    size, x, off = _solved(depths, depth, start, x, ink.box.width / 2)
+    if off <= _NEAR_MM + _NEAR * abs(depth) or band.rows is not None:
+        return Pose(size, x, y_of(size), off)
     # Too short to reach both sides, it is held above and below.
     return _held_upright(ink, ink.points, band, depth, centre, across=True)
 
@@ -175,8 +178,8 @@ def _held_upright(
 
     start = 0.8 * band.box.height / (low - top)
     y = band.middle[1] - (top + low) / 2 * start
-    size, y, _ = _solved(depths, depth, start, y, (low - top) / 2)
-    return Pose(size, x_band - x_ink * size, y)
+    size, y, off = _solved(depths, depth, start, y, (low - top) / 2)
+    return Pose(size, x_band - x_ink * size, y, off)
 
 
 def standing(ink: Ink, band: Band, size: float, depth: float, feet: Feet, centre: Centre) -> Pose:
@@ -190,7 +193,7 @@ def standing(ink: Ink, band: Band, size: float, depth: float, feet: Feet, centre
         if abs(into - depth) <= _EXACT_MM:
             break
         y += depth - into
-    return Pose(size, x, y)
+    return Pose(size, x, y, abs(into - depth))
 
 
 def within(ink: Ink, band: Band, air: float, centre: Centre) -> Pose:

@@ -141,18 +141,19 @@ def ties(
     others: Sequence[Region],
     neck: float,
     allowed: Callable[[int, int], bool],
-) -> list[Tie]:
+) -> list[Tie] | None:
     """The shortest good bridges that make one piece of letters and what else there is: a least spanning
     tree over the loose areas (Kruskal's way: shortest first, none that ties what is tied).
 
-    ``allowed`` says of two letters, by index, whether a bridge may be laid between them.
+    ``allowed`` says of two letters, by index, whether a bridge may be laid between them. None where it is in
+    more pieces than MOST_TIES.
     """
     whole = polygonal(shapely.union_all([*letters, *others]))
     areas = shapely.get_parts(whole)
     areas = areas[shapely.area(areas) > 1e-6]
     count = len(areas)
-    if count < 2 or count > MOST_TIES:
-        return []
+    if count > MOST_TIES:
+        return None
     one, other = np.triu_indices(count, 1)
     distances = shapely.distance(areas[one], areas[other])
     groups = Groups(count)

@@ -3,7 +3,7 @@ others where the shop knows better."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from pydantic import Field
@@ -47,6 +47,11 @@ MATERIALS = (
 
 
 def material(name: str) -> Material:
-    """The material of that name; adhesive film, with another name, where there is none."""
-    first = MATERIALS[0]
-    return next((m for m in MATERIALS if m.name == name), first)
+    """The material of that name; one that holds what adhesive film does, where Fulgen knows none: that is
+    told (see ``is_known``)."""
+    return next((m for m in MATERIALS if m.name == name), replace(MATERIALS[0], name=name))
+
+
+def is_known(name: str) -> bool:
+    """Whether Fulgen knows what a material holds."""
+    return any(m.name == name for m in MATERIALS)

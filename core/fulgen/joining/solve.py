@@ -54,12 +54,18 @@ _OVERLAP = 1e-3
 @dataclass(frozen=True)
 class Wish:
     """What is asked of a seam, as shares of the size: the neck, and the width of a hole that is too
-    small to weed. ``way`` is the maker's choice, or None for the best; ``flow`` how a hand has shaped one."""
+    small to weed. ``way`` is the maker's choice, or None for the best; ``flow`` how a hand has shaped one.
+    ``in_place``: letters stay where they are set, but where the maker says otherwise of a pair."""
 
     neck: float
     hole: float
     way: Way | None = None
     flow: FlowShape | None = None
+    in_place: bool = False
+
+    @property
+    def may_slide(self) -> bool:
+        return self.way is Way.SLIDE or (self.way is None and not self.in_place)
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,7 +154,7 @@ class _Pair:
 
     def ways(self) -> Iterator[tuple[Joint, float]]:
         way = self.wish.way
-        slid = self._slid() if way in (None, Way.SLIDE) else None
+        slid = self._slid() if self.wish.may_slide else None
         if slid is not None:
             for shift in slid:
                 defects = self.defects(self.seam(shift))
@@ -159,7 +165,7 @@ class _Pair:
                 return
         nearest = slid[0] if slid else -1.0
         for shift in TRIED:
-            if shift < nearest:
+            if shift < nearest or (shift and self.wish.in_place):
                 break
             if shift and self.holds(shift):
                 continue

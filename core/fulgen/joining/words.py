@@ -235,13 +235,15 @@ def join_lines(
     hole: float,
     x_height: float,
     along: Sequence[tuple[Path, float]] = (),
+    in_place: bool = False,
 ) -> Joined:
     """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
     small to weed. ``x_height`` is that of the face, as a share of the size. ``along`` are the paths
-    that lines follow, in mm, with where each starts on its own."""
+    that lines follow, in mm, with where each starts on its own. ``in_place``: letters are joined without
+    sliding, for the room between them is asked for."""
     # No stroke is wider than what is told of necks, so more is not worth trying for.
     neck = min(rounded_up(join.neck_mm / size, NECK_STEP), 0.8 * WIDEST_NECK)
-    wish = Wish(neck, rounded_up(hole / size, HOLE_STEP))
+    wish = Wish(neck, rounded_up(hole / size, HOLE_STEP), in_place=in_place)
     step = spacing / size
     joined = []
     for n, letters in enumerate(lines):
@@ -416,7 +418,7 @@ def _worked_out(
 ) -> Choices:  # fmt: skip
     body, other = _facing(line.own(left), line.body(right, there))
     signs = [place.region(h.form.region) for h, place in hung]
-    room = _room_under(body.region, signs, other.region) if asked.way in (None, Way.SLIDE) else 0.0
+    room = _room_under(body.region, signs, other.region) if asked.may_slide else 0.0
     if line.path is None:
         gaps = gaps_between(_reach(left, line.x_height), _reach(right, line.x_height), there.x - room)
     else:
@@ -672,11 +674,14 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
         pieces = [line.seen_from(first, letters[n]) for n in row]
         orders = {letters[n].order for n in row}
         added = [_from_letter(line, first, b) for b in bars if b.stand.order in orders]
-        for _ in range(12):
+        before = len(pieces) * _MOST_DRAWN_OF
+        while True:
             parts = shapely.get_parts(_united(pieces, added))
             parts = parts[shapely.area(parts) > 1e-5]
-            if len(parts) < 2:
+            # Each bridge makes one piece of two, or it is the last.
+            if not 2 <= len(parts) < before:
                 break
+            before = len(parts)
             smallest = int(shapely.area(parts).argmin())
             rest = shapely.MultiPolygon(list(np.delete(parts, smallest)))
             bar = best_bridge(parts[smallest], rest, line.wish.neck)
@@ -685,6 +690,10 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
             added.append(bar.region)
             found.append(_patch(line, first, bar))
     return found
+
+
+_MOST_DRAWN_OF = 60
+"""A letter drawn of more parts than this is not tied together: it is a pattern of dots."""
 
 
 def _united(pieces: Sequence[Region], added: Sequence[Region]) -> Region:

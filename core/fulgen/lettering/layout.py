@@ -358,10 +358,15 @@ def _have_letters(setting: Setting, faces: Faces) -> None:
 
 
 def place(
-    setting: Setting, lines: Lines, size: float, path: Path | None = None, spacing: float | None = None
+    setting: Setting,
+    lines: Lines,
+    size: float,
+    path: Path | None = None,
+    spacing: float | None = None,
+    starts: tuple[float, ...] | None = None,
 ) -> Layout:
-    """Set lines at a size in mm, aligned: along a path, if there is one, with another letter spacing, if
-    there is one. Raises Problem when the whole would be too large."""
+    """Set lines at a size in mm, aligned: along a path, if there is one, with another letter spacing or
+    other starts, if there are any. Raises Problem when the whole would be too large."""
     spacing = setting.spacing_mm if spacing is None else spacing
     rows = _rows(lines, path)
     extents = [row.extent(size, spacing) for row in rows]
@@ -370,7 +375,9 @@ def place(
     if max(widest, height) > MAX_EXTENT_MM:
         raise too_large(max(widest, height), "size")
     share = _ALIGN_SHARE[setting.align]
-    if path is None:
+    if starts is not None:
+        pass
+    elif path is None:
         starts = tuple((widest - (right - left)) * share - left for left, right in extents)
     else:
         starts = tuple(-left - (right - left) * share for left, right in extents)
@@ -416,15 +423,24 @@ def _height(setting: Setting, rows: list[_Row]) -> float:
     return max(bottoms) - min(tops)
 
 
-def size_of(setting: Setting, face: Face, lines: Lines, beyond: float = 0.0) -> float:
-    """The face's size in mm at which the lettering measures what was asked, less what goes ``beyond`` the
-    letters in mm. Along a course it is measured as if that were straight.
+def straight_size(setting: Setting, lines: Lines, size: float) -> tuple[float, float]:
+    """How wide and high lines are at a size, in mm, as if the line that they run along were straight."""
+    is_down = setting.course is not None and setting.course.is_down
+    rows = _rows(lines, Down() if is_down else None)
+    extents = [row.extent(size, setting.spacing_mm) for row in rows if len(row.order)]
+    long, across = max(right - left for left, right in extents), size * _height(setting, rows)
+    return (across, long) if is_down else (long, across)
+
+
+def size_of(setting: Setting, face: Face, lines: Lines) -> float:
+    """The face's size in mm at which the letters measure what was asked. Along a course they are measured as
+    if that were straight.
 
     Raises Problem when the letter spacing makes that impossible.
     """
     is_down = setting.course is not None and setting.course.is_down
     rows = _rows(lines, Down() if is_down else None)
-    asked = setting.size.mm - beyond
+    asked = setting.size.mm
     if setting.size.measure == "capitals":
         return setting.size.mm / face.capital_height
     if (setting.size.measure == "height") != is_down:

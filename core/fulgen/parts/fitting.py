@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -26,7 +26,14 @@ from fulgen.lettering.course import Course
 from fulgen.lettering.letters import AS_SET, MarkWay
 from fulgen.lettering.setting import Faces, Size
 from fulgen.parts.frame import Frame
-from fulgen.parts.lettering import Lettering, MadeLettering, length_along, make_lettering
+from fulgen.parts.lettering import (
+    TOLD_MM,
+    Lettering,
+    MadeLettering,
+    length_along,
+    make_lettering,
+    off_from_joints,
+)
 from fulgen.parts.made import Placed
 from fulgen.problem import Problem
 from fulgen.steps import Step, key_of
@@ -44,7 +51,8 @@ _LEAST_CAPITAL_MM = 0.5
 class FittedName:
     """A name in its band, in the frame: which one it is, the band, where it lies, how much air is beside it
     at its left and right (negative where it runs into edges there), how deep it runs into edges, how much
-    wider its letters were made, and what they were joined with that the lettering does not say."""
+    wider its letters were made, what they were joined with that the lettering does not say, and what was
+    asked and is not so."""
 
     part: str
     band: Band
@@ -52,6 +60,7 @@ class FittedName:
     depth: float
     stretch: float
     joined: tuple[float, float]
+    unmet: tuple[Problem, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -420,7 +429,31 @@ class Fitting:
         right = self.band.box.right - (pose.x + ink.box.right * pose.size)
         runs_in = self.band.manner in ("across", "between", "around")
         air = (-depth, -depth) if runs_in else (float(left), float(right))
-        return FittedName(made.lettering.id, self.band, air, depth, stretch, self.name.joined)
+        unmet = tuple(self._unmet(made, pose, air))
+        return FittedName(made.lettering.id, self.band, air, depth, stretch, self.name.joined, unmet)
+
+    def _unmet(self, made: MadeLettering, pose: Pose, air: tuple[float, float]) -> Iterator[Problem]:
+        """What was asked of the fit and is not so."""
+        fit, name = self.part.fit, _shown(made)
+        if fit.depth_mm is not None and pose.off > TOLD_MM:
+            yield Problem(
+                "depth-not-met",
+                f"{name} is not as deep in the edges as asked: {show_length(fit.depth_mm, places=2)}, and it "
+                f"is off by {show_length(pose.off, places=2)}.",
+                "Type another depth, or let Fulgen choose it.",
+                "fit",
+            )
+        yield from off_from_joints(made, pose.size)
+        more = sum(air) / 2 - fit.air_mm
+        if self.follows and self.band.manner == "upright" and abs(more) > TOLD_MM:
+            yield Problem(
+                "air-not-met",
+                f"There are {show_length(fit.air_mm + more, places=2)} of air beside {name}: "
+                f"{show_length(fit.air_mm, places=2)} was asked for, and no gap of this frame gives "
+                "just that.",
+                "Ask for that much air, make the frame wider or narrower, or take another face.",
+                "fit",
+            )
 
     def _around(self, made: MadeLettering) -> Fitted:
         """A name along a ring: its feet in one edge, its tops in the other."""
@@ -441,14 +474,13 @@ class Fitting:
             made = self.name.as_set.made(capitals, course=course)
             r = np.hypot(*shapely.get_coordinates(shapely.union_all(made.regions)).T)
             reached = outer - float(r.min()) if bottom else float(r.max()) - inner
-            if abs(reached - wanted) <= 0.02 or reached <= 0:
+            if abs(reached - wanted) <= TOLD_MM or reached <= 0:
                 break
             capitals *= (wanted + depth) / (reached + depth)
         made = self.name.made(capitals, course=course)
-        pose = Pose(made.size, 0.0, 0.0)
+        pose = Pose(made.size, 0.0, 0.0, abs(reached - wanted))
         added = self._added(made, pose)
-        told = FittedName(made.lettering.id, self.band, (-depth, -depth), depth, 1.0, self.name.joined)
-        return Fitted(made, pose, added, told)
+        return Fitted(made, pose, added, self._told(made, pose, ink_of(made), depth, 1.0))
 
     def _shaped(self, made: MadeLettering) -> Fitted:
         """Letters shaped to fill a disc, with their tops and feet in its ring."""

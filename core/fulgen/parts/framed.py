@@ -46,6 +46,10 @@ class MadeFrame(MadeCombination):
     fitted: tuple[FittedName, ...] = ()
     bands: tuple[Band, ...] = ()
 
+    @property
+    def unmet(self) -> Sequence[Problem]:
+        return [problem for name in self.fitted for problem in name.unmet]
+
     def stood(self, part: Placed) -> Iterator[Placed]:
         """The frame without its names, and the names."""
         if self.bare is not None and self.standing:

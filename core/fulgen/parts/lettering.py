@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from typing import Any, Literal
@@ -20,17 +20,27 @@ from fulgen.geometry.polygons import Region, count, polygonal
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean
 from fulgen.joining.anchors import Anchor, PartId, within_reach
-from fulgen.joining.bars import Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
+from fulgen.joining.bars import MOST_TIES, Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
 from fulgen.joining.seam import Seam
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
-from fulgen.lettering.course import AlongPath, Circle, Course, Down, Path, Polyline, Stand, Warped, path_of
+from fulgen.lettering.course import AlongPath, Circle, Course, Path, Polyline, Stand, Warped, path_of
 from fulgen.lettering.faces import LETTER_FLATNESS
-from fulgen.lettering.layout import Layout, Lines, PlacedLetter, layers_of, place, set_lines, size_of
+from fulgen.lettering.layout import (
+    Layout,
+    Lines,
+    PlacedLetter,
+    layers_of,
+    place,
+    set_lines,
+    size_of,
+    straight_size,
+)
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.parts.made import Layer, Made
 from fulgen.parts.part import ANY_FILM, Part
 from fulgen.problem import Problem
+from fulgen.roots import root
 from fulgen.units import show_length
 
 
@@ -88,6 +98,7 @@ class MadeLettering(Made):
     laid: tuple[LaidBar, ...]
     ties: tuple[Tie, ...]
     underlines: tuple[Shape, ...]
+    unmet: tuple[Problem, ...] = ()
 
     @property
     def kept_bytes(self) -> int:
@@ -287,6 +298,13 @@ class MadeLettering(Made):
                 ends = on.point(box.x, middle), on.point(box.right, middle)
                 yield Hold("tied", self.lettering.join.neck_mm, ends)
 
+    @property
+    def measures(self) -> tuple[float, float]:
+        """Width and height as sizes are asked for: along a course, as if that were straight."""
+        if self.lettering.course is None:
+            return self.extent
+        return straight_size(self.lettering, self.joined.lines, self.size)
+
     @cached_property
     def extent(self) -> tuple[float, float]:
         """Width and height of all that is cut, as far as it was made of shapes."""
@@ -312,15 +330,21 @@ _SIZE_ROUNDS = 4
 """The necks asked for hang on the size, and the size that makes a width hangs on how far letters slide.
 A few rounds settle it; the last one sets the size exactly."""
 
-_BEYOND_ROUNDS = 14
-_LEAST_SLOPE, _MOST_SLOPE = 0.3, 8.0
-"""What a mm less of letters may make less of the whole: all that bends and underlines do lies between. (†)"""
+_SAME_SIZE = 1e-3
+"""Joints made for a size this near to another are the same."""
+
+_LEAST_SHARE = 0.02
+"""Letters are not made smaller than this, as a share of their size without what goes beyond them."""
 
 MOST_THICKER = 1.0
 """Letters are thickened by their size at most: a backing for a name is about a third of it."""
 
 _EXACT_MM = 1e-4
 """A tenth of a micrometre: so true is the size of what is cut to the one that was asked for."""
+
+TOLD_MM = 0.02
+"""What is off by more than this from what was asked is told: about a cutter's step (0.025 mm, HP-GL's plotter
+unit: HP 7475A Interfacing and Programming Manual, from memory)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -347,38 +371,91 @@ def make_lettering(
     plain = set_lines(part, faces)
     size = size_of(part, faces.face, plain)
     joined_at = partial(_joined_at, part, faces, hole_mm, plain)
-    beyond = 0.0
     for _ in range(_SIZE_ROUNDS):
-        joined = joined_at(size)
-        settled, size = size, size_of(part, faces.face, joined.lines)
-        if abs(size - settled) <= 1e-3 * size:
+        joined, joined_for = joined_at(size), size
+        size = size_of(part, faces.face, joined.lines)
+        if abs(size - joined_for) <= _SAME_SIZE * size:
             break
-    made = _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
+
+    def made_at(size: float) -> MadeLettering:
+        return _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
+
+    if part.size.measure == "capitals":
+        made = made_at(size)
+    else:
+        # Underlines and bars go beyond the letters, and a bend makes them higher: the whole is measured.
+        for _ in range(_SIZE_ROUNDS):
+            made = _measuring(part, made_at, size)
+            size = made.size
+            if abs(size - joined_for) <= _SAME_SIZE * size:
+                break
+            joined, joined_for = joined_at(size), size
+    return replace(made, unmet=(*made.unmet, *_unmet(part, made, joined_for)))
+
+
+def _measuring(part: Lettering, made_at: Callable[[float], MadeLettering], start: float) -> MadeLettering:
+    """Lettering at the size at which all of it is as wide or as high as asked, looked for from a size near
+    it.
+
+    Raises Problem "impossible-size" where what goes beyond the letters leaves no room for them.
+    """
     asked = part.size.mm
-    step, before = 0.0, 0.0
-    for _ in range(_BEYOND_ROUNDS):
-        if part.size.measure == "capitals":
-            break
-        over = made.extent[0 if part.size.measure == "width" else 1] - asked
-        if abs(over) <= _EXACT_MM:
-            break
-        # Underlines and bars go beyond the letters by lengths of their own, and a bend makes letters higher
-        # by a share of theirs: the secant through the last two tries tells by how much less to ask for.
-        slope = (before - over) / step if step and before != over else 1.0
-        step = over / min(max(slope, _LEAST_SLOPE), _MOST_SLOPE)
-        before = over
-        beyond += step
-        if beyond >= 0.98 * asked:
-            raise Problem(
-                "impossible-size",
-                f"What goes beyond the letters leaves them no room within {show_length(asked)}.",
-                "Choose a larger size, or let the underline reach less far.",
-                "size",
-            )
-        joined = joined_at(size_of(part, faces.face, joined.lines, beyond))
-        size = size_of(part, faces.face, joined.lines, beyond)
-        made = _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
-    return made
+    tried: dict[float, MadeLettering] = {}
+
+    def over(size: float) -> float:
+        if size not in tried:
+            tried[size] = made_at(size)
+        return _measured(tried[size]) - asked
+
+    least = _LEAST_SHARE * start
+    slope = (over(start) + asked) / start
+    found = root(over, start, slope, _EXACT_MM, least=least)
+    if found.at <= least and not found.is_exact:
+        raise Problem(
+            "impossible-size",
+            f"What goes beyond the letters leaves them no room within {show_length(asked)}.",
+            "Choose a larger size, or let the underline reach less far.",
+            "size",
+        )
+    return tried[found.at]
+
+
+def _measured(made: MadeLettering) -> float:
+    """What was asked of the size, as it is."""
+    measure = made.lettering.size.measure
+    if measure == "capitals":
+        return made.capital_height
+    width, height = made.measures
+    return width if measure == "width" else height
+
+
+def _unmet(part: Lettering, made: MadeLettering, joined_for: float) -> Iterator[Problem]:
+    """What was asked of the size and is not so; ``joined_for`` is the size that joints were made for."""
+    got = _measured(made)
+    if abs(got - part.size.mm) > TOLD_MM:
+        what = {"width": "wide", "height": "high", "capitals": "high, its capitals"}[part.size.measure]
+        yield Problem(
+            "size-not-met",
+            f"It is {show_length(got, places=2)} {what}: {show_length(part.size.mm, places=2)} was asked "
+            "for, and no size gives just that.",
+            "Choose a size a little larger or smaller.",
+            "size",
+        )
+    yield from off_from_joints(made, made.size, joined_for)
+
+
+def off_from_joints(made: MadeLettering, size: float, joined_for: float | None = None) -> Iterator[Problem]:
+    """Joints and strokes that are off, for letters have another size than the one they were made for."""
+    part = made.lettering
+    off = abs(size / (joined_for or made.size) - 1) * max(part.join.neck_mm, abs(part.thicken_mm))
+    if off > TOLD_MM:
+        yield Problem(
+            "joints-not-met",
+            f"Joints and strokes are off by up to {show_length(off, places=2)}: how letters are joined here "
+            "changes with every change of their size.",
+            "Choose a size a little larger or smaller.",
+            "size",
+        )
 
 
 def _joined_at(
@@ -396,13 +473,16 @@ def _joined_at(
     lines = set_lines(part, faces, thicker) if thicker else plain
     spacing = part.spacing_mm if layout is None else layout.spacing
     along = () if layout is None else tuple(zip(layout.paths, layout.starts, strict=False))
-    return join_lines(lines, size, spacing, part.join, part.changes, hole_mm, faces.face.x_height, along)
+    return join_lines(
+        lines, size, spacing, part.join, part.changes, hole_mm, faces.face.x_height, along,
+        in_place=part.course is not None and part.course.spread > 0,
+    )  # fmt: skip
 
 
 # --- along a course --------------------------------------------------------------------------------------
 
 
-_COURSE_ROUNDS = 5
+_COURSE_ROUNDS = 6
 """Where letters stand on a line hangs on how far joining slides them, and that on how they are turned there:
 a few rounds settle it."""
 
@@ -426,7 +506,8 @@ def _along(
         # What hangs on a spine need not hold by itself.
         part = part.model_copy(update={"join": replace(part.join, how="set")})
     joined, spacing, raised = Joined(plain, (), (), (), {}), part.spacing_mm, edge
-    before: list[float] = []
+    joined_for, joined_at = size, np.zeros(0)
+    starts: tuple[float, ...] = ()
     for _ in range(_COURSE_ROUNDS):
         path = path_of(course, faces.face.capital_height * size, drawn, raised)
         layout = place(part, joined.lines, size, path, spacing)
@@ -435,26 +516,63 @@ def _along(
             raised = edge - _SUNK * part.join.neck_mm - _falls_away(layout)
         path = path_of(course, faces.face.capital_height * size, drawn, raised)
         layout = place(part, joined.lines, size, path, spacing)
-        at = [size, spacing, raised]
-        if isinstance(path, Polyline):  # other lines bend in the same way everywhere
-            at += [v for letter in layout.letters for v in (letter.place.x, letter.place.y)]
-        if before and max(abs(a - b) for a, b in zip(at, before, strict=True)) <= _SETTLED * size:
+        at = _stand_of(layout, raised)
+        if len(joined_at) and np.abs(at - joined_at).max() <= _SETTLED * size:
+            starts = layout.starts
             break
         straight = replace(layout, paths=())
         joined = _joined_at(part, faces, hole_mm, plain, size, straight if is_bent else layout)
-        before, size = at, size_of(part, faces.face, joined.lines)
+        joined_for, joined_at, starts = size, at, layout.starts
+        size = size_of(part, faces.face, joined.lines)
+    # Where they do not come to rest letters lie where they were joined: a joint holds before a middle is met.
     layout = place(part, joined.lines, size, path, spacing)
+    beside = float(np.abs(np.subtract(layout.starts, starts)).max())
+    layout = place(part, joined.lines, size, path, spacing, starts)
     if not is_bent:
-        return _tied(part, faces, bars, joined, path, layout)
-    _look_at_bend(layout)
-    straight = place(part, joined.lines, size, None, spacing)
-    moved_by = straight.starts[0] - layout.starts[0]
-    told = digest(repr(course), repr((size, moved_by, raised)), "" if line is None else line.outline.digest)
-    bends = [
-        AlongPath(own, moved_by, below, f"{told} {below}")
-        for own, below in zip(layout.paths, layout.baselines, strict=True)
-    ]
-    return bent_lettering(_tied(part, faces, bars, joined, None, straight), bends, layout)
+        made = _tied(part, faces, bars, joined, path, layout)
+    else:
+        _look_at_bend(layout)
+        straight = place(part, joined.lines, size, None, spacing)
+        moved_by = straight.starts[0] - layout.starts[0]
+        line_key = "" if line is None else line.outline.digest
+        told = digest(repr(course), repr((size, moved_by, raised)), line_key)
+        bends = [
+            AlongPath(own, moved_by, below, f"{told} {below}")
+            for own, below in zip(layout.paths, layout.baselines, strict=True)
+        ]
+        made = bent_lettering(_tied(part, faces, bars, joined, None, straight), bends, layout)
+    unmet = (*made.unmet, *_unmet(part, made, joined_for), *_unmet_along(course, path, layout, beside))
+    return replace(made, unmet=unmet)
+
+
+def _stand_of(layout: Layout, raised: float) -> Floats:
+    """What tells how letters lie to each other along a path, in mm."""
+    at = [layout.size, layout.spacing, raised]
+    if isinstance(layout.paths[0], Polyline):  # other lines bend in the same way everywhere
+        at += [v for letter in layout.letters for v in (letter.place.x, letter.place.y)]
+    return np.array(at)
+
+
+def _unmet_along(course: Course, path: Path, layout: Layout, beside: float) -> Iterator[Problem]:
+    """What was asked of a course and is not so; ``beside`` is how far the lettering lies beside its place."""
+    if beside > TOLD_MM:
+        yield Problem(
+            "place-not-met",
+            f"The words lie {show_length(beside, places=2)} beside their place on the line: how letters are "
+            "joined here changes with every move along it.",
+            "Choose a place or a size a little different, if that matters.",
+            "course",
+        )
+    if course.spread and isinstance(path, Circle | Polyline) and len(layout.letters) > 1:
+        wanted, reached = _spread_wanted(course, path), length_along(layout, _longest(layout))
+        if abs(reached - wanted) > TOLD_MM:
+            yield Problem(
+                "spread-not-met",
+                f"The words are {show_length(reached)} long on their line: {show_length(wanted)} was asked "
+                "for, and letters are not spread that far.",
+                "Choose larger letters, or ask for a shorter part of the line.",
+                "course",
+            )
 
 
 def _falls_away(layout: Layout) -> float:
@@ -471,18 +589,29 @@ def _falls_away(layout: Layout) -> float:
 
 def _spread(course: Course, path: Path, layout: Layout, spacing: float) -> float:
     """The room between letters at which the longest line is as long as the course asks."""
-    if not course.spread or isinstance(path, Down):
+    if not course.spread or not isinstance(path, Circle | Polyline):
         return spacing
+    longest = _longest(layout)
+    gaps = max((p.letter.order for p in layout.letters if p.line == longest), default=0)
+    if not gaps:
+        return spacing
+    lacking = _spread_wanted(course, path) - length_along(layout, longest)
+    return min(300.0, max(-100.0, spacing + lacking / gaps))
+
+
+def _spread_wanted(course: Course, path: Circle | Polyline) -> float:
+    """How long the longest line is to be, in mm."""
     if isinstance(path, Circle):
-        wanted = math.radians(course.spread) * path.measured
-    elif isinstance(path, Polyline):
-        wanted = min(course.spread, 1.0) * path.length
-    orders = [max((p.letter.order for p in layout.letters if p.line == n), default=0) for n in
-              range(len(layout.starts))]  # fmt: skip
-    n = max(range(len(orders)), key=lambda line: orders[line])
-    if not orders[n]:
-        return spacing
-    return min(300.0, max(-100.0, spacing + (wanted - length_along(layout, n)) / orders[n]))
+        return math.radians(course.spread) * path.measured
+    return min(course.spread, 1.0) * path.length
+
+
+def _longest(layout: Layout) -> int:
+    """The line with the most letters and spaces."""
+    orders = dict.fromkeys(range(len(layout.starts)), 0)
+    for p in layout.letters:
+        orders[p.line] = max(orders[p.line], p.letter.order)
+    return max(orders, key=lambda line: orders[line])
 
 
 def length_along(layout: Layout, line: int) -> float:
@@ -625,7 +754,7 @@ def _tied(
         regions = [in_shares.region(region) for region in made.regions]
     laid = _laid(part, bars, layout, regions)
     lines = (*_underlines(part, layout), *_spine(part, layout))
-    tied: list[Tie] = []
+    tied: list[Tie] | None = []
     if part.join.tie:
         joints = [made.frame(bar.line, bar.stand).within(in_shares).region(bar.shape.region) for bar in
                   joined.bars]  # fmt: skip
@@ -641,7 +770,16 @@ def _tied(
             part.join.neck_mm / size,
             lambda a, b: frozenset((ids[a], ids[b])) not in refused,
         )
-    return replace(made, laid=laid, ties=tuple(tied), underlines=lines)
+    unmet = () if tied is not None else (_NOT_TIED,)
+    return replace(made, laid=laid, ties=tuple(tied or ()), underlines=lines, unmet=unmet)
+
+
+_NOT_TIED = Problem(
+    "not-tied",
+    f"Nothing is tied: the words are in more than {MOST_TIES} pieces.",
+    "Join the letters first, or set fewer words in one part.",
+    "join",
+)
 
 
 def _spine(part: Lettering, layout: Layout) -> tuple[Shape, ...]:

@@ -17,6 +17,7 @@ from fulgen.geometry.placement import Placement, placed
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.joining.anchors import Anchor
+from fulgen.problem import Problem
 
 Use = Literal["draw", "score"]
 """What a line is for that is not cut."""
@@ -72,6 +73,11 @@ class Made(ABC):
     def smooth_mm(self) -> float:
         """The radius by which notches between its shapes are rounded."""
         return 0.0
+
+    @property
+    def unmet(self) -> Sequence[Problem]:
+        """What was asked of it and is not so, with the figure that it came to: it is made all the same."""
+        return ()
 
     @property
     @abstractmethod

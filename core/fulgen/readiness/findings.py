@@ -653,7 +653,7 @@ def thinnest_stroke(evaluation: Evaluation) -> float:
         raise Problem("no-letters", "There is nothing to measure: no part is shown.", "Show a part again.")
     size = max(part.size for part in evaluation.parts)
     low, high = 0.0, _WIDEST_STROKE * size
-    for _ in range(12):
+    while high - low >= 0.005:
         middle = (low + high) / 2
         thin = any(
             place.length > (_HAIRLINE_IS_LONG if len(place.cores) > 1 else _END_IS_LONG) * middle
@@ -661,6 +661,4 @@ def thinnest_stroke(evaluation: Evaluation) -> float:
             for place in thinness(cluster.shape.region, middle).places
         )
         low, high = (low, middle) if thin else (middle, high)
-        if high - low < 0.005:
-            break
     return (low + high) / 2

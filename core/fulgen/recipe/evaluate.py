@@ -28,6 +28,7 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
 from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.joining.bars import Bar, bar_shape, neck_at
+from fulgen.joining.materials import MATERIALS, is_known
 from fulgen.lettering.catalogue import FaceSource, shipped_face
 from fulgen.lettering.faces import Face
 from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
@@ -128,6 +129,15 @@ class Failure:
     problem: Problem
 
 
+@dataclass(frozen=True)
+class Unmet:
+    """Something that was asked for and is not so: of a part, by its id, or of the whole recipe. All is made
+    all the same."""
+
+    part: str | None
+    problem: Problem
+
+
 @dataclass(frozen=True, eq=False)
 class Evaluation:
     """What a recipe comes to. Millimetres, y down, never mirrored: that is for who shows or writes it.
@@ -152,6 +162,12 @@ class Evaluation:
         if self.failures:
             raise self.failures[0].problem.fresh()
         return self
+
+    @cached_property
+    def unmet(self) -> tuple[Unmet, ...]:
+        """What was asked for and is not so."""
+        of_parts = [Unmet(part.id, problem) for part in self.parts for problem in part.made.unmet]
+        return (*of_parts, *map(partial(Unmet, None), _unknown_materials(self)))
 
     @cached_property
     def pieces(self) -> tuple[Piece, ...]:
@@ -211,6 +227,21 @@ class Evaluation:
         if not cut:
             raise Problem("no-letters", "There is nothing to cut yet.", "Type a word, or add a shape.")
         return min(cut, key=lambda part: part.distance(x, y))
+
+
+def _unknown_materials(evaluation: Evaluation) -> Iterator[Problem]:
+    """Materials of which Fulgen does not know what they hold, where the maker has not said so."""
+    recipe = evaluation.recipe
+    own = [] if recipe.material.limits is not None else [recipe.material.name]
+    stock = [recipe.cut.stock(film.colour).material for film in evaluation.films]
+    for name in dict.fromkeys(name for name in (*own, *stock) if name is not None and not is_known(name)):
+        usual = MATERIALS[0].name.lower()
+        yield Problem(
+            "unknown-material",
+            f"Fulgen does not know what “{name}” holds: it is judged as {usual} is.",
+            "Choose another material, or set its limits in the Check stage.",
+            "material",
+        )
 
 
 def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:

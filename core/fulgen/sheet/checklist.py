@@ -73,6 +73,8 @@ def _repairs(evaluation: Evaluation) -> Iterator[Point]:
         yield Point("blocks", "findings", f"{things} to be repaired.", "The Check stage shows where.")
     else:
         yield Point("good", "findings", "Nothing is to be repaired.")
+    for one in evaluation.unmet:
+        yield Point("know", "unmet", one.problem.what, one.problem.todo)
     if evaluation.lines:
         lines = len(evaluation.lines)
         says = "1 line is drawn or scored" if lines == 1 else f"{lines} lines are drawn or scored"

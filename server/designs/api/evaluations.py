@@ -151,7 +151,8 @@ class BandOut(Schema):
 
 class MadeOut(Schema):
     """What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
-    baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
+    baselines from the top, capital height and the face's size, and the width and height by which that is
+    asked for (along a line, as if it were straight); letters for which a shape was chosen that the
     face in use does not have; and those whose nodes were changed on another outline than they have now.
 
     What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
@@ -171,6 +172,8 @@ class MadeOut(Schema):
     baselines_mm: list[float]
     capital_height_mm: float
     size_mm: float
+    width_mm: float
+    height_mm: float
     lost_shapes: list[str]
     waiting_shapes: list[str]
 
@@ -218,6 +221,14 @@ class BridgeOut(Schema):
     necks_mm: list[float]
 
 
+class UnmetOut(Schema):
+    """Something that was asked for and is not so, of a part or of the whole recipe; all is made all the
+    same."""
+
+    part: str | None
+    problem: ProblemOut
+
+
 class EvaluationOut(Schema):
     """What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
     accents. clusters, made and forms are those that the browser did not say it has."""
@@ -229,6 +240,7 @@ class EvaluationOut(Schema):
     cut_length_mm: float
     nodes: int
     loose_marks: int
+    unmet: list[UnmetOut]
     clusters: list[ClusterOut]
     made: list[MadeOut]
     forms: list[FormOut]
@@ -396,6 +408,7 @@ def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
         cut_length_mm=evaluation.cut_length,
         nodes=evaluation.nodes,
         loose_marks=evaluation.loose_marks,
+        unmet=[UnmetOut(part=one.part, problem=problem_out(one.problem)) for one in evaluation.unmet],
         clusters=[_cluster(cluster) for cluster in clusters.values()],
         made=[_made(key, placed, evaluation) for key, placed in made.items()],
         forms=[
@@ -480,6 +493,8 @@ def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
         baselines_mm=[],
         capital_height_mm=0.0,
         size_mm=made.size,
+        width_mm=0.0,
+        height_mm=0.0,
         lost_shapes=[],
         waiting_shapes=[],
     )
@@ -520,6 +535,7 @@ def _handles(part: ShapePart) -> list[Handle]:
 
 
 def _made_lettering(key: str, made: MadeLettering) -> MadeOut:
+    width, height = made.measures
     return MadeOut(
         key=key,
         bodies=[body for layer in made.others for body in _bodies(layer.film, layer.shapes)],
@@ -533,6 +549,8 @@ def _made_lettering(key: str, made: MadeLettering) -> MadeOut:
         curved=bool(made.layout.paths),
         capital_height_mm=made.capital_height,
         size_mm=made.size,
+        width_mm=width,
+        height_mm=height,
         lost_shapes=list(made.lost_shapes),
         waiting_shapes=list(made.waiting_shapes),
     )

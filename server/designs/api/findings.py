@@ -15,6 +15,7 @@ from fulgen.problem import Problem
 from fulgen.readiness.findings import Finding, findings, thinnest_stroke, wide_enough
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Known, Recipe
+from fulgen.roots import root
 from fulgen.units import Unit
 
 router = Router(tags=["findings"])
@@ -74,11 +75,12 @@ class StrokeIn(Schema):
 
 
 class ThickenOut(Schema):
-    """By how much to thicken, and how wide the thinnest stroke was and is then."""
+    """By how much to thicken, how wide the thinnest stroke was and is then, and whether that is as asked."""
 
     thicken_mm: float
     before_mm: float
     after_mm: float
+    is_met: bool
 
 
 _DID: dict[TouchUpKind, str] = {
@@ -149,12 +151,27 @@ def thicken_until(request: HttpRequest, wanted: StrokeIn) -> ThickenOut:
         return thinnest_stroke(evaluate(alone, face_of).whole())
 
     before = thinnest(part.thicken_mm)
-    by = part.thicken_mm + (wanted.stroke_mm - before) / 2
-    if by < 0:
+    # The letters grow smaller where they keep their overall size: so it is found by trying.
+    found = root(
+        lambda thicken: thinnest(round(thicken, 3)) - wanted.stroke_mm,
+        max(part.thicken_mm + (wanted.stroke_mm - before) / 2, 0.0),
+        2.0,
+        _STROKE_MM,
+        least=0.0,
+        most=50.0,
+    )
+    if found.at <= 0 and found.off > _STROKE_MM:
         raise Problem(
             "thick-enough",
             f"The thinnest stroke is {before:.2f} mm wide already.",
             "Type a wider one, or thin the lettering by a length below 0.",
             "thicken_mm",
         )
-    return ThickenOut(thicken_mm=round(by, 3), before_mm=before, after_mm=thinnest(round(by, 3)))
+    by = round(found.at, 3)
+    return ThickenOut(
+        thicken_mm=by, before_mm=before, after_mm=wanted.stroke_mm + found.off, is_met=found.is_exact
+    )
+
+
+_STROKE_MM = 0.01
+"""The thinnest stroke is told to a hundredth of a millimetre."""

@@ -3161,6 +3161,8 @@ export interface components {
             nodes: number;
             /** Loose Marks */
             loose_marks: number;
+            /** Unmet */
+            unmet: components["schemas"]["UnmetOut"][];
             /** Clusters */
             clusters: components["schemas"]["ClusterOut"][];
             /** Made */
@@ -3258,7 +3260,8 @@ export interface components {
         /**
          * MadeOut
          * @description What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
-         *     baselines from the top, capital height and the face's size; letters for which a shape was chosen that the
+         *     baselines from the top, capital height and the face's size, and the width and height by which that is
+         *     asked for (along a line, as if it were straight); letters for which a shape was chosen that the
          *     face in use does not have; and those whose nodes were changed on another outline than they have now.
          *
          *     What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
@@ -3309,6 +3312,10 @@ export interface components {
             capital_height_mm: number;
             /** Size Mm */
             size_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
             /** Lost Shapes */
             lost_shapes: string[];
             /** Waiting Shapes */
@@ -3398,6 +3405,16 @@ export interface components {
             texts: string[];
             /** Length Mm */
             length_mm: number;
+        };
+        /**
+         * UnmetOut
+         * @description Something that was asked for and is not so, of a part or of the whole recipe; all is made all the
+         *     same.
+         */
+        UnmetOut: {
+            /** Part */
+            part: string | null;
+            problem: components["schemas"]["ProblemOut"];
         };
         /**
          * EvaluateIn
@@ -3848,7 +3865,7 @@ export interface components {
         };
         /**
          * ThickenOut
-         * @description By how much to thicken, and how wide the thinnest stroke was and is then.
+         * @description By how much to thicken, how wide the thinnest stroke was and is then, and whether that is as asked.
          */
         ThickenOut: {
             /** Thicken Mm */
@@ -3857,6 +3874,8 @@ export interface components {
             before_mm: number;
             /** After Mm */
             after_mm: number;
+            /** Is Met */
+            is_met: boolean;
         };
         /**
          * StrokeIn

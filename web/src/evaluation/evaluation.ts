@@ -64,6 +64,8 @@ export interface Evaluation {
   cut_length_mm: number
   nodes: number
   loose_marks: number
+  /** What was asked for and is not so, of a part or of the whole recipe. */
+  unmet: Schemas['UnmetOut'][]
 }
 
 /** Seams by their part. */
@@ -156,9 +158,9 @@ export function assembled(
   held.trim(needed)
   if (missing) return null
   const parts = replaceEqualDeep(before, now)
-  const { box, bridges, cut_length_mm, nodes, loose_marks } = told
+  const { box, bridges, cut_length_mm, nodes, loose_marks, unmet } = told
   const letters = parts.filter((part) => part.shown).flatMap((part) => part.letters)
-  return { recipe, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks }
+  return { recipe, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks, unmet }
 }
 
 /** All pieces of an evaluation, film by film. */

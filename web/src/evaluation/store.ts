@@ -66,6 +66,15 @@ export function useTrouble(): Trouble | null {
   )
 }
 
+const NOTHING_UNMET: Evaluation['unmet'] = []
+
+/** What was asked of the part that is chosen, or of all, and is not so. */
+export function useUnmet() {
+  const part = useSelection((s) => s.selection.part)
+  const unmet = useEvaluations((s) => s.evaluation?.unmet ?? NOTHING_UNMET)
+  return useMemo(() => unmet.filter((one) => one.part === null || one.part === part), [unmet, part])
+}
+
 /** The work of the part that is chosen. */
 export function usePartView() {
   const part = useSelection((s) => s.selection.part)

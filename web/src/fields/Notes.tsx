@@ -2,19 +2,21 @@ import { Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
 import { useSaving } from '../design/autosave'
 import { usePart } from '../design/store'
-import { useTrouble } from '../evaluation/store'
+import { useTrouble, useUnmet } from '../evaluation/store'
 import { PanelProblem } from '../letter/PanelProblem'
 import { ConflictNote } from '../workbench/ConflictNote'
 import { CopiesNote } from '../workbench/CopiesNote'
+import { ProblemNote } from './ProblemNote'
 
 export interface Troubles {
   /** Why a file could not be saved. */
   fileProblem: Problem | null
 }
 
-/** What stands in the way, at the top of every stage's panel. */
+/** What stands in the way, and what is not as asked, at the top of every stage's panel. */
 export function Notes({ fileProblem }: Troubles) {
   const trouble = useTrouble()
+  const unmet = useUnmet()
   const save = useSaving((s) => s.state)
   const blank = usePart((part) => part.text.trim() === '')
   const refused = save.kind === 'refused' ? save.problem : null
@@ -23,12 +25,16 @@ export function Notes({ fileProblem }: Troubles) {
   // What keeps a file from being saved is told beside its part, where it is of one.
   const shown = telling?.problem ?? fileProblem ?? refused
   const copied = useSaving((s) => s.copies.length > 0)
-  if (!shown && !copied && save.kind !== 'conflict') return null
+  if (!shown && !copied && !unmet.length && save.kind !== 'conflict') return null
   return (
     <Flex direction="column" gap="2" p="3">
       <ConflictNote />
       <CopiesNote />
       {shown && <PanelProblem problem={shown} part={telling?.part ?? null} />}
+      {!shown &&
+        unmet.map(({ problem }) => (
+          <ProblemNote key={problem.what} what={problem.what} todo={problem.todo} mild />
+        ))}
     </Flex>
   )
 }

@@ -4,17 +4,19 @@ import type { ReactNode } from 'react'
 interface Props {
   what: string
   todo: string
+  /** It stands in nobody's way: the work is made all the same. */
+  mild?: boolean
   children?: ReactNode
 }
 
 /** What is wrong and what to do, beside the work; whatever helps is a button inside it. */
-export function ProblemNote({ what, todo, children }: Props) {
+export function ProblemNote({ what, todo, mild = false, children }: Props) {
   return (
     <Box
-      role="alert"
-      bg="knifeTint"
+      role={mild ? 'status' : 'alert'}
+      bg={mild ? 'thinTint' : 'knifeTint'}
       borderLeftWidth="3px"
-      borderColor="knife"
+      borderColor={mild ? 'thin' : 'knife'}
       borderRadius="sm"
       px="3"
       py="2.5"

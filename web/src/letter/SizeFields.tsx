@@ -20,12 +20,21 @@ const WORDS: Record<SizeMeasure, string> = {
   capitals: 'Height of a capital',
 }
 
+/** Along a line letters are measured as if it were straight. */
+const ALONG: Record<SizeMeasure, string> = {
+  width: 'Length along its line',
+  height: 'Height on its line',
+  capitals: 'Height of a capital',
+}
+
 export const MIN_SIZE_MM = 1
 export const MAX_SIZE_MM = 3000
 
 /** What is measured, and how large it is. Another measure keeps the size as it is now. */
 export function SizeFields() {
   const { measure, mm } = usePart((part) => part.size)
+  const along = usePart((part) => (part.course?.kind ?? 'down') !== 'down')
+  const spread = usePart((part) => (part.course?.spread ?? 0) > 0)
   const view = usePartView()
   const unit = useUnit()
   const edit = useDesign((s) => s.edit)
@@ -33,11 +42,8 @@ export function SizeFields() {
 
   function measureBy(next: SizeMeasure) {
     endStep()
-    const now = {
-      width: view?.box?.width,
-      height: view?.box?.height,
-      capitals: view?.made?.capital_height_mm,
-    }[next]
+    const made = view?.made
+    const now = { width: made?.width_mm, height: made?.height_mm, capitals: made?.capital_height_mm }[next]
     const kept = Math.min(MAX_SIZE_MM, Math.max(MIN_SIZE_MM, now ?? mm))
     edit({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })
   }
@@ -52,7 +58,13 @@ export function SizeFields() {
     <>
       <Segments label="What is measured" value={measure} options={MEASURES} onChange={measureBy} fill />
       <LengthRow
-        label={WORDS[measure]}
+        label={
+          along
+            ? spread && measure === 'width'
+              ? 'Length before it is spread'
+              : ALONG[measure]
+            : WORDS[measure]
+        }
         mm={mm}
         unit={unit}
         min={MIN_SIZE_MM}

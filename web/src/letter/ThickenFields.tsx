@@ -70,6 +70,7 @@ function Until({ part, unit, step }: { part: string; unit: Unit; step: number })
         <Text fontSize="sm" color="softInk" data-testid="thinnest">
           The thinnest stroke was {showNumber(found.before_mm, unit, 2)} {unit}; now it is{' '}
           {showNumber(found.after_mm, unit, 2)} {unit}.
+          {!found.is_met && ' No thickening gives just what you asked for: this is the nearest.'}
         </Text>
       )}
       {thicken !== 0 && (
