@@ -279,3 +279,16 @@ class TestWhatGoesWrong:
         expect(page.get_by_role("alert")).to_contain_text("not on the shelf")
         page.get_by_role("link", name="To the shelf", exact=True).click()
         expect(page.get_by_role("heading", name="The shelf")).to_be_visible()
+
+
+def test_what_is_not_as_asked_is_said_beside_the_words_until_it_is(page, server):
+    course = {"kind": "circle", "diameter_mm": 1000.0, "spread": 300.0}
+    bench = Bench(page).open(server.design("Aa", course=course))
+    note = page.get_by_role("status").filter(has_text="was asked for")
+    expect(note).to_contain_text("letters are not spread that far")
+    expect(note).to_contain_text("ask for a shorter part of the line")
+    diameter = page.get_by_role("textbox", name="Diameter")
+    diameter.fill("200 mm")
+    diameter.press("Enter")
+    expect(note).to_have_count(0)
+    bench.saved()

@@ -22,7 +22,7 @@ const WORDS: Record<SizeMeasure, string> = {
 
 /** Along a line letters are measured as if it were straight. */
 const ALONG: Record<SizeMeasure, string> = {
-  width: 'Length along its line',
+  width: 'Length on its line',
   height: 'Height on its line',
   capitals: 'Height of a capital',
 }
@@ -58,13 +58,7 @@ export function SizeFields() {
     <>
       <Segments label="What is measured" value={measure} options={MEASURES} onChange={measureBy} fill />
       <LengthRow
-        label={
-          along
-            ? spread && measure === 'width'
-              ? 'Length before it is spread'
-              : ALONG[measure]
-            : WORDS[measure]
-        }
+        label={along ? (spread && measure === 'width' ? 'Length as set' : ALONG[measure]) : WORDS[measure]}
         mm={mm}
         unit={unit}
         min={MIN_SIZE_MM}
