@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from fulgen.parts.framed import MadeFrame
+from fulgen.parts.seams import PlacedSeam
 from fulgen.readiness.findings import Finding, findings
-from fulgen.recipe.contacts import contacts
+from fulgen.readiness.joints import joints
+from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluate import Evaluation, box_as_cut
 
 
@@ -16,6 +18,7 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
     where it is."""
     box = box_as_cut(evaluation.box, evaluation.recipe)
     own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
+    every = joints(evaluation)
     pieces = sorted(zip(own, evaluation.pieces, strict=True), key=lambda row: row[0].x)
     return {
         "size": {
@@ -40,24 +43,26 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
         "face": ", ".join(dict.fromkeys(made.faces.face.name for _, made in evaluation.letterings)),
         "seams": [
             {
-                "left": placed.left_text,
-                "right": placed.right_text,
-                "gap_mm": round(placed.gap, 4),
-                "neck_mm": round(placed.neck, 4),
-                "state": "lettering" if placed.as_lettering else placed.state.value,
-                "remedy": placed.remedy(evaluation.recipe.unit),
-                "shift_mm": round(placed.shift, 4),
+                "left": joint.of.left_text,
+                "right": joint.of.right_text,
+                "gap_mm": round(joint.of.gap, 4),
+                "neck_mm": round(joint.judged.neck, 4),
+                "state": joint.judged.holding.value,
+                "remedy": joint.of.remedy(evaluation.recipe.unit),
+                "shift_mm": round(joint.of.shift, 4),
             }
-            for placed in evaluation.seams
+            for joint in every
+            if isinstance(joint.of, PlacedSeam)
         ],
         "contacts": [
             {
-                "parts": [contact.one.part, contact.other.part],
-                "between": [contact.one.says, contact.other.says],
-                "neck_mm": round(contact.neck, 4),
-                "state": "lettering" if contact.as_strong else contact.state.value,
+                "parts": [joint.of.one.part, joint.of.other.part],
+                "between": [joint.of.one.says, joint.of.other.says],
+                "neck_mm": round(joint.judged.neck, 4),
+                "state": joint.judged.holding.value,
             }
-            for contact in contacts(evaluation)
+            for joint in every
+            if isinstance(joint.of, Contact)
         ],
         "bands": [
             {

@@ -68,7 +68,7 @@ class TestLetter:
         figures = json.loads(report.read_text())
         assert set(figures) == {
             "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "contacts", "bands", "findings",
-            "lost_touch_ups",
+            "lost_touch_ups", "unmet",
         }  # fmt: skip
         assert figures["size"]["height_mm"] == pytest.approx(40)
         assert figures["face"] == "Anton"

@@ -6,6 +6,7 @@ areas are in turn waste, pieces, and holes: film is weeded so (common practice, 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -19,6 +20,7 @@ from fulgen.budget import check
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.thin import thinness, weak_places
 
 KNIFE_MM = 0.03
 """How wide a cut of a knife is: film that is held by less does not hold. (†)"""
@@ -191,23 +193,8 @@ def _open_ends(lines: Sequence[LineString], count: int, width: float) -> list[Po
 
 def tears(pieces: Sequence[Region], holds: float) -> list[Region]:
     """Places at which pieces would tear when they are lifted: those thinner than the material holds, in mm,
-    with something of some size on both sides."""
-    found: list[Region] = []
-    for piece in pieces:
-        check()
-        cores = [
-            core
-            for core in shapely.get_parts(shapely.buffer(piece, -holds / 2, quad_segs=4))
-            if core.area > holds**2
-        ]
-        if len(cores) < 2:
-            continue
-        grown = [shapely.buffer(core, 0.52 * holds, quad_segs=4) for core in cores]
-        for thin in shapely.get_parts(shapely.difference(piece, shapely.union_all(grown))):
-            beside = shapely.buffer(thin, 0.05 * holds)
-            if sum(shapely.intersects(beside, one) for one in grown) > 1:
-                found.append(thin)
-    return found
+    with something of some size on both sides. They are judged as the Check does."""
+    return [weak.place for piece in pieces for weak in weak_places(thinness(piece, holds), math.inf)]
 
 
 @dataclass(frozen=True, eq=False)

@@ -21,9 +21,7 @@ from fulgen.budget import check
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, polygonal
-
-_QUARTER = 6
-"""Chords to a quarter circle when a shape is worn away and grown."""
+from fulgen.geometry.wear import QUARTER, is_under, worn
 
 _GROWN = 1.05
 """Grown again by a little more than it was worn away: chords then leave no flakes behind, and edges that
@@ -133,7 +131,7 @@ class Thinness:
         for _ in range(7):
             check()
             middle = (low + high) / 2
-            parts = shapely.get_parts(shapely.buffer(local, -middle / 2, quad_segs=_QUARTER))
+            parts = worn(local, middle)
             passes = bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())
             low, high = (middle, high) if passes else (low, middle)
         return (low + high) / 2
@@ -167,10 +165,8 @@ def _pairs(contacts: list[tuple[int, ...]]) -> Iterator[tuple[int, int]]:
 def thinness(whole: Region, width: float) -> Thinness:
     """Where ``whole`` is thinner than ``width``."""
     coarse = shapely.simplify(whole, width * _COARSE)
-    worn = shapely.buffer(coarse, -width / 2, quad_segs=_QUARTER)
-    cores = shapely.get_parts(worn)
-    cores = cores[~shapely.is_empty(cores)]  # an empty polygon is a part of itself
-    grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=_QUARTER))
+    cores = worn(coarse, width)
+    grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=QUARTER))
     rest = shapely.difference(coarse, shapely.union_all(grown)) if len(grown) else coarse
     parts = shapely.get_parts(polygonal(rest))
     parts = parts[shapely.area(parts) > (_FLAKE * width) ** 2]
@@ -181,7 +177,72 @@ def thinness(whole: Region, width: float) -> Thinness:
         for p, c in zip(place.tolist(), core.tolist(), strict=True):
             touching[p].append(c)
     places = tuple(ThinPlace(polygonal(part), tuple(touching[n])) for n, part in enumerate(parts))
-    return Thinness(whole, width, np.asarray(cores), grown, places)
+    return Thinness(whole, width, cores, grown, places)
+
+
+NECK_IS_SHORT = 3.0
+"""A thin place longer than so many widths is a stroke, and judged as one. (†)"""
+
+_REAL_PART = 2.0
+"""What tears off is a part of real size when it is larger than a square of so many widths. (†)"""
+
+
+@dataclass(frozen=True, eq=False)
+class WeakPlace:
+    """A place at which a part of real size would tear off, and how wide it is."""
+
+    place: Region
+    width: float
+
+
+def weak_places(thin: Thinness, longest: float = NECK_IS_SHORT) -> tuple[WeakPlace, ...]:
+    """Places narrower than the disc that a shape was looked at with, and no longer than so many of its
+    widths, at which a part of real size would tear off."""
+    limit = thin.width
+    found = []
+    for cores, place, freed in thin.ties():
+        if ThinPlace(place, cores).length > longest * limit or freed < (_REAL_PART * limit) ** 2:
+            continue
+        width = thin.neck(cores, place)
+        if is_under(width, limit):
+            found.append(WeakPlace(place, width))
+    return tuple(found)
+
+
+_HAIRLINE_IS_LONG = 1.5
+TIP_IS_LONG = 5.0
+"""Thin places between two strokes are strokes themselves from so many widths of length on, the tips of
+tapering strokes from so many. (†)"""
+
+_SHAVING = 0.6
+"""Where a disc nearly fits only a shaving of the stroke is left out: what is this thin in the mean between
+two strokes, as a share of the width, is measured by the disc that passes. (†)"""
+
+
+def is_stroke(thin: Thinness, place: ThinPlace) -> bool:
+    """Whether a thin place is a stroke thinner than the disc that a shape was looked at with."""
+    between = len(place.cores) > 1
+    if place.length < (_HAIRLINE_IS_LONG if between else TIP_IS_LONG) * thin.width:
+        return False
+    if between and place.width < _SHAVING * thin.width:
+        return is_under(thin.neck(place.cores, place.region), thin.width)
+    return True
+
+
+_AROUND = 5.0
+"""So many widths around a place its strokes go on; what is cut off further away has no say in it."""
+
+
+def stroke_width(thin: Thinness, place: ThinPlace) -> float:
+    """How wide a thin stroke is: the width from which on it is one, to a hundredth of the disc's."""
+    local = polygonal(shapely.intersection(thin.whole, shapely.buffer(place.region, _AROUND * thin.width)))
+    low, high = 0.0, thin.width
+    while high - low > thin.width / 100:
+        middle = (low + high) / 2
+        own = thinness(local, middle)
+        here = [one for one in own.places if shapely.intersects(one.region, place.region)]
+        low, high = (low, middle) if any(is_stroke(own, one) for one in here) else (middle, high)
+    return high
 
 
 @dataclass(frozen=True, eq=False)
@@ -199,7 +260,7 @@ def slots(whole: Region, width: float) -> list[Slot]:
     The bay between two edges that meet is open at one end only.
     """
     whole = polygonal(shapely.simplify(whole, width * _COARSE))
-    closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=_QUARTER), -width / 2 * _GROWN)
+    closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=QUARTER), -width / 2 * _GROWN)
     parts = shapely.get_parts(polygonal(shapely.difference(closed, whole)))
     parts = parts[shapely.area(parts) > _BAY * width**2]
     rims = [shapely.get_coordinates(part.exterior) for part in parts]

@@ -19,6 +19,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region
+from fulgen.geometry.wear import worn
 
 Ends = tuple[Point, Point]
 
@@ -28,10 +29,6 @@ FINENESS = 5e-4
 NEARBY = 0.08
 """How far from a notch the outline still belongs to the seam, as a share of the size: about one stroke
 of a bold script. (†)"""
-
-_ARC_SEGMENTS = 8
-"""Chords to a quarter circle around a corner: a neck between two corners comes out at most 0.5 % wide
-(1 - cos(pi / 32))."""
 
 _AT = 1e-6
 
@@ -126,17 +123,13 @@ def worn_neck(whole: Region, one: BaseGeometry, other: BaseGeometry, ceiling: fl
 
 
 def _passes(whole: Region, one: BaseGeometry, other: BaseGeometry, width: float) -> bool:
-    parts = _eroded(whole, width / 2)
+    parts = worn(whole, width)
     return bool((shapely.intersects(parts, one) & shapely.intersects(parts, other)).any())
-
-
-def _eroded(whole: Region, radius: float) -> NDArray[np.object_]:
-    return np.asarray(shapely.get_parts(shapely.buffer(whole, -radius, quad_segs=_ARC_SEGMENTS)))
 
 
 def stopped_at(whole: Region, one: BaseGeometry, other: BaseGeometry, width: float) -> Ends | None:
     """A chord where a disc a little wider than the neck is stopped; None where nothing stops it."""
-    parts = _eroded(whole, width / 2 + 2 * FINENESS)
+    parts = worn(whole, width + 4 * FINENESS)
     first, second = parts[shapely.intersects(parts, one)], parts[shapely.intersects(parts, other)]
     if not len(first) or not len(second):
         return None

@@ -20,10 +20,7 @@ from numpy.typing import NDArray
 from fulgen.budget import check
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, moved
-
-QUARTER = 8
-"""Chords to a quarter circle when a shape is worn: a width comes out at most 0.5 % wide (1 - cos(pi /
-32))."""
+from fulgen.geometry.wear import worn
 
 _SPECK = 0.3
 """A core smaller than a square of this share of the width holds nothing: it is the last of a serif."""
@@ -35,7 +32,7 @@ _SAME = 1e-3
 def cores(region: Region, width: float) -> NDArray[np.object_]:
     """What is left of a shape worn by half a width, specks left out."""
     check()
-    parts = np.asarray(shapely.get_parts(shapely.buffer(region, -width / 2, quad_segs=QUARTER)))
+    parts = worn(region, width)
     return parts[shapely.area(parts) > (_SPECK * width) ** 2] if len(parts) else parts
 
 

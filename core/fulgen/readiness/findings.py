@@ -7,7 +7,7 @@ others are for the maker to look at. A finding the maker accepts stays accepted 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
@@ -18,12 +18,23 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fulgen.bounded import Bounded
 from fulgen.budget import shared
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM
-from fulgen.geometry.thin import Slot, Thinness, ThinPlace, inscribed_width, slots, thinness
+from fulgen.geometry.thin import (
+    NECK_IS_SHORT,
+    TIP_IS_LONG,
+    Slot,
+    Thinness,
+    ThinPlace,
+    WeakPlace,
+    inscribed_width,
+    is_stroke,
+    slots,
+    stroke_width,
+    thinness,
+)
 from fulgen.geometry.weld import geos_errors_as_problems
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar
@@ -36,13 +47,32 @@ from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.made import Placed, SourceOfShape
 from fulgen.parts.touchups import TouchUp, TouchUpKind
 from fulgen.problem import Problem
+from fulgen.readiness.joints import (
+    AT_JOINT,
+    Holding,
+    Judged,
+    joints,
+    thinness_of,
+    weak_places_of,
+)
 from fulgen.recipe.changes import Change, with_bar, with_letter, with_lettering, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
 from fulgen.recipe.model import Known, Recipe
+from fulgen.steps import Step
 from fulgen.units import MM_PER_INCH, Unit
 
 Kind = Literal[
-    "mark", "piece", "small-piece", "neck", "hairline", "sliver", "hole", "counter", "near", "points"
+    "mark",
+    "piece",
+    "small-piece",
+    "neck",
+    "narrow",
+    "hairline",
+    "sliver",
+    "hole",
+    "counter",
+    "near",
+    "points",
 ]
 
 MOST_OF_A_KIND = 40
@@ -52,30 +82,11 @@ _SAME_PLACE = 0.03
 """An accepted finding is the same within this share of the size, and within _SAME_MEASURE of its measure."""
 _SAME_MEASURE = 0.1
 
-_NECK_IS_SHORT = 3.0
-"""A thin place longer than so many limits is a stroke, and judged as one. (†)"""
-
-_HAIRLINE_IS_LONG = 1.5
-_TIP_IS_LONG = 5.0
-"""Thin places between two strokes are hairlines from so many limits of length on, the tips of tapering
-strokes from so many. (†)"""
-
 _SLIVER = 0.3
 """A tip this thin in the mean, as a share of the limit, is a sliver that no stroke was meant to be. (†)"""
 
 _SMALL_IS_SHORT = 3.0
 """A piece longer than so many limits can be taken hold of, however thin it is. (†)"""
-
-_SHAVING = 0.6
-"""Where a disc nearly fits only a shaving of the stroke is left out: what is this thin in the mean between
-two strokes, as a share of the limit, is measured by the disc that passes. (†)"""
-
-_AS_WIDE = 0.985
-"""A disc that passes is told to a hundredth of the limit: from this share of it on a place is as wide as
-asked."""
-
-_REAL_PART = 2.0
-"""What tears off is a part of real size when it is larger than a square of so many limits. (†)"""
 
 _MORE = 1.1
 
@@ -149,8 +160,11 @@ def _shown(mm: float, unit: Unit) -> str:
 
 def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
     """All that the check finds, what blocks the cut first, then in reading order. Each cluster is looked at
-    once for as long as it and the limits stay."""
+    once for as long as it, its joints and the limits stay."""
     recipe, limits = evaluation.recipe, evaluation.recipe.limits
+    judged: dict[str, list[Judged]] = {}
+    for joint in joints(evaluation):
+        judged.setdefault(joint.part, []).append(joint.judged)
     found = [
         replace(
             finding,
@@ -159,26 +173,42 @@ def findings(evaluation: Evaluation) -> tuple[Finding, ...]:
         )
         for film in evaluation.films
         for cluster in film.clusters
-        for finding in _found.get((cluster.key, limits), partial(_looked_at, cluster, limits))
+        for finding in _found(_Asked(cluster, limits, tuple(_joints_of(cluster, judged))))
     ]
     return tuple(sorted(found, key=lambda f: (f.accepted, not f.blocks, round(f.box.y, -1), f.box.x)))
 
 
-_found: Bounded[tuple[str, Limits], tuple[Finding, ...]] = Bounded(8 * 2**20)
+def _joints_of(cluster: Cluster, judged: Mapping[str, Sequence[Judged]]) -> Iterator[Judged]:
+    for member in cluster.members:
+        for part in standing_in(member):
+            yield from judged.get(part.id, ())
 
 
-def _looked_at(cluster: Cluster, limits: Limits) -> tuple[Finding, ...]:
+@dataclass(frozen=True, eq=False)
+class _Asked:
+    """All that the findings of a cluster depend on."""
+
+    cluster: Cluster
+    limits: Limits
+    joints: tuple[Judged, ...]
+
+
+def _looked_at(asked: _Asked) -> tuple[Finding, ...]:
     with geos_errors_as_problems():
-        return tuple(_searched(cluster, limits))
+        return tuple(_searched(asked))
 
 
-def _searched(cluster: Cluster, limits: Limits) -> Iterator[Finding]:
+_found: Step[_Asked, tuple[Finding, ...]] = Step(_looked_at, 8 * 2**20)
+
+
+def _searched(asked: _Asked) -> Iterator[Finding]:
+    cluster, limits = asked.cluster, asked.limits
     region = cluster.shape.region
     # Nearly all of the work is GEOS's, which lets threads go on side by side.
-    necks = _workers.submit(shared(thinness), region, limits.neck_mm)
+    weak = _workers.submit(shared(weak_places_of), cluster, limits)
     gaps = _workers.submit(shared(slots), region, limits.gap_mm) if limits.gap_mm > 0 else None
-    strokes = thinness(region, limits.stroke_mm)
-    look = _Look(cluster, limits, strokes, necks.result(), gaps.result() if gaps else [])
+    strokes = thinness_of(cluster, limits.stroke_mm)
+    look = _Look(cluster, limits, strokes, weak.result(), asked.joints, gaps.result() if gaps else [])
     searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
     for search in searches:
         yield from islice(search(look), MOST_OF_A_KIND)
@@ -209,13 +239,14 @@ Repair: TypeAlias = Callable[[Placed, Anchor], Remedy | None]
 
 @dataclass(frozen=True, eq=False)
 class _Look:
-    """What is welded together as it is looked at: where it is thinner than strokes and than necks may be, and
-    its narrow gaps."""
+    """What is welded together as it is looked at: where it is thinner than strokes may be, where it would
+    tear, how its joints hold, and its narrow gaps."""
 
     cluster: Cluster
     limits: Limits
     strokes: Thinness
-    necks: Thinness
+    weak: tuple[WeakPlace, ...]
+    joints: tuple[Judged, ...]
     gaps: list[Slot]
 
     @property
@@ -443,43 +474,68 @@ def _slid(lettering: Lettering, left: int) -> Lettering:
 
 
 def _thin(look: _Look) -> Iterator[Finding]:
-    """Thin strokes and weak necks; a place that is both is a neck when it is short."""
-    strokes, necks = look.strokes, look.necks
-    places = sorted(strokes.places, key=lambda place: -place.length)
+    """Thin strokes, joints and weak necks; a place that is both is a neck when it is short."""
     limit = look.limits.neck_mm
-    told: list[Region] = []
-    for place in places:
-        if place.length > _NECK_IS_SHORT * limit and (finding := _hairline(look, strokes, place)) is not None:
-            told.append(place.region)
-            yield finding
-    told_of = shapely.STRtree(told)
-    weak: list[tuple[float, Region]] = []
-    for cores, place_of_neck, freed in necks.ties():
-        long = ThinPlace(place_of_neck, cores).length > _NECK_IS_SHORT * limit
-        if long or freed < (_REAL_PART * limit) ** 2:
+    places = sorted(look.strokes.places, key=lambda place: -place.length)
+    long = [place for place in places if place.length > NECK_IS_SHORT * limit]
+    hairlines = [(place.region, finding) for place in long if (finding := _hairline(look, place)) is not None]
+    told_of = shapely.STRtree([region for region, _ in hairlines])
+    joints = [(joint, shapely.LineString(joint.ends)) for joint in look.joints]
+    at_necks: list[Region] = []
+    for joint, chord in joints:
+        if joint.holding is not Holding.WEAK:
             continue
-        if len(told_of.query(place_of_neck, predicate="intersects")):
-            continue
-        width = necks.neck(cores, place_of_neck)
-        if width >= _AS_WIDE * limit:
-            continue
-        weak.append((width, place_of_neck))
-    for group in _in_rows(weak, 2 * limit):
-        width, place_of_neck = group[0]
-        x, y = shapely.get_coordinates(shapely.centroid(place_of_neck))[0].tolist()
-        yield look.finding(
+        around = polygonal(shapely.buffer(chord, max(AT_JOINT * limit, joint.neck / 2)))
+        at_necks.append(around)
+        # A joint in the middle of a stroke that is told already is told with that.
+        if not len(told_of.query(chord, predicate="intersects")):
+            yield _weak_joint(look, joint, around)
+    yield from (finding for _, finding in hairlines)
+    others = [
+        (weak.width, weak.place)
+        for weak in look.weak
+        if not any(shapely.dwithin(chord, weak.place, AT_JOINT * limit) for _, chord in joints)
+        and not len(told_of.query(weak.place, predicate="intersects"))
+    ]
+    for group in _in_rows(others, 2 * limit):
+        width, narrowest = group[0]
+        x, y = shapely.get_coordinates(shapely.centroid(narrowest))[0].tolist()
+        row = [place for _, place in group]
+        finding = look.finding(
             "neck",
             f"The neck {look.where(x, y)} is weak: {LENGTH} wide.",
-            place_of_neck, width, limit, width, remedy=_thickened(look, [place for _, place in group], limit),
+            narrowest, width, limit, width, remedy=_thickened(look, row, limit),
         )  # fmt: skip
-    at_necks = shapely.STRtree([place for _, place in weak])
+        x0, y0, x1, y1 = shapely.total_bounds(row).tolist()
+        yield replace(finding, box=Box(x0, y0, x1 - x0, y1 - y0))
+    necks = shapely.STRtree([*at_necks, *(place for _, place in others)])
     for place in places:
-        if place.length <= _NECK_IS_SHORT * limit and not len(
-            at_necks.query(place.region, predicate="intersects")
+        if place.length <= NECK_IS_SHORT * limit and not len(
+            necks.query(place.region, predicate="intersects")
         ):
-            finding = _hairline(look, strokes, place)
+            finding = _hairline(look, place)
             if finding is not None:
                 yield finding
+    for joint, chord in joints:
+        if joint.holding is Holding.NARROW:
+            yield _narrow_joint(look, joint, chord)
+
+
+def _weak_joint(look: _Look, joint: Judged, around: Region) -> Finding:
+    one, other = joint.between
+    return look.finding(
+        "neck", f"The neck between {one} and {other} is weak: {LENGTH} wide.",
+        around, joint.neck, joint.limit, joint.neck, remedy=_thickened(look, [around], joint.limit),
+    )  # fmt: skip
+
+
+def _narrow_joint(look: _Look, joint: Judged, chord: shapely.LineString) -> Finding:
+    one, other = joint.between
+    around = polygonal(shapely.buffer(chord, joint.neck / 2))
+    return look.finding(
+        "narrow", f"The neck between {one} and {other} is narrower than you asked: {LENGTH} of {LENGTH}.",
+        around, joint.neck, joint.asked, joint.neck, joint.asked, blocks=False,
+    )  # fmt: skip
 
 
 def _in_rows(weak: list[tuple[float, Region]], distance: float) -> list[list[tuple[float, Region]]]:
@@ -509,28 +565,19 @@ def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
     return remedy
 
 
-def _hairline(look: _Look, strokes: Thinness, place: ThinPlace) -> Finding | None:
+def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     limit = look.limits.stroke_mm
-    long = place.length / limit
     x, y = shapely.get_coordinates(shapely.point_on_surface(place.region))[0].tolist()
-    if len(place.cores) == 1 and place.width < _SLIVER * limit and long > _HAIRLINE_IS_LONG:
-        if long < _TIP_IS_LONG:
-            return None  # the sharp tip of a corner
+    if len(place.cores) == 1 and place.width < _SLIVER * limit and place.length > TIP_IS_LONG * limit:
         return look.finding(
             "sliver", f"A sliver sticks out {look.where(x, y)}: {LENGTH} wide.",
             place.region, place.width, limit, place.width, remedy=_touch_up("Take it off", "cut", limit),
         )  # fmt: skip
-    if long < (_HAIRLINE_IS_LONG if len(place.cores) != 1 else _TIP_IS_LONG):
+    if not is_stroke(look.strokes, place):
         return None
-    if not place.cores and long < _TIP_IS_LONG:
-        return None  # a piece too small to hold is told as that
     # Between two strokes it holds as a neck does.
     wide = max(limit, look.limits.neck_mm) if len(place.cores) > 1 else limit
-    width = place.width
-    if len(place.cores) > 1 and width < _SHAVING * limit:
-        width = strokes.neck(place.cores, place.region)
-        if width >= _AS_WIDE * limit:
-            return None
+    width = stroke_width(look.strokes, place)
     return look.finding(
         "hairline",
         f"A stroke {look.where(x, y)} is thin: {LENGTH} over {LENGTH}.",
@@ -642,23 +689,25 @@ _WIDEST_STROKE = 0.4
 """No stroke is looked for that is wider than this share of the size."""
 
 
-_END_IS_LONG = 2.5
-"""A stroke with a free end counts from so many widths of length on: a shorter one is its tip. (†)"""
-
-
 def thinnest_stroke(evaluation: Evaluation) -> float:
-    """How wide the thinnest stroke is, in mm: the width at which the first hairline shows, tips of tapering
-    strokes left out; to a hundredth of a millimetre."""
+    """How wide the thinnest stroke is, in mm: the width from which on the check finds a thin stroke; to a
+    hundredth of a millimetre."""
     if not evaluation.parts:
         raise Problem("no-letters", "There is nothing to measure: no part is shown.", "Show a part again.")
-    size = max(part.size for part in evaluation.parts)
-    low, high = 0.0, _WIDEST_STROKE * size
-    while high - low >= 0.005:
-        middle = (low + high) / 2
-        thin = any(
-            place.length > (_HAIRLINE_IS_LONG if len(place.cores) > 1 else _END_IS_LONG) * middle
-            for cluster in evaluation.clusters
-            for place in thinness(cluster.shape.region, middle).places
-        )
-        low, high = (low, middle) if thin else (middle, high)
-    return (low + high) / 2
+
+    most = _WIDEST_STROKE * max(part.size for part in evaluation.parts)
+    width = _NARROWEST_STROKE_MM
+    # From below: a shape that is thin all over has no strokes that are thinner than the rest.
+    while width < most:
+        worn = [thinness(cluster.shape.region, width) for cluster in evaluation.clusters]
+        found = [
+            stroke_width(thin, place) for thin in worn for place in thin.places if is_stroke(thin, place)
+        ]
+        if found:
+            return min(found)
+        width *= _WIDER
+    return most
+
+
+_NARROWEST_STROKE_MM, _WIDER = 0.1, 1.3
+"""Strokes are looked for from so many mm on, in steps of so many times as wide."""

@@ -40,17 +40,27 @@ class End:
 
 @dataclass(frozen=True, eq=False)
 class Contact:
-    """Where two parts meet: the ends, lettering first; the neck, what the two themselves give up to the neck
-    asked for, whether it is wider than is told, how it holds, and the ends of the chord across it."""
+    """Where two parts meet: the ends, lettering first; the neck, the one asked for, what the two themselves
+    give up to that, whether it is wider than is told, how it holds, whether that is all that the two give,
+    and the ends of the chord across it."""
 
     one: End
     other: End
     neck: float
+    target: float
     given: float
     at_least: bool
     state: State
-    as_strong: bool
+    as_lettering: bool
     ends: tuple[Point, Point]
+
+    @property
+    def left_text(self) -> str:
+        return self.one.says
+
+    @property
+    def right_text(self) -> str:
+        return self.other.says
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,6 +137,7 @@ def _measured(one: _Body, other: _Body, size: float, target: float) -> Contact |
         one.end,
         other.end,
         neck,
+        target,
         given,
         seam.neck >= WIDEST_NECK,
         state,

@@ -76,6 +76,10 @@ class Cluster:
     lost: tuple[int, ...]
     key: str
 
+    @property
+    def step_key(self) -> str:
+        return self.key
+
     @cached_property
     def pieces(self) -> tuple[Piece, ...]:
         return _measured(self).pieces

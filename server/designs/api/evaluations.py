@@ -24,7 +24,6 @@ from fulgen.geometry.paths import path_data
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import Shape
 from fulgen.joining.bars import Tie
-from fulgen.joining.seam import State
 from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import Way
 from fulgen.parts.combination import MadeCombination
@@ -33,9 +32,11 @@ from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
 from fulgen.parts.shape import ShapePart
-from fulgen.recipe.contacts import Contact, contacts
+from fulgen.readiness.joints import Joint, Judged, joints
+from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
 from fulgen.recipe.tree import Tree
+from fulgen.steps import key_of
 from fulgen_server.problems import ProblemOut
 
 router = Router(tags=["evaluations"])
@@ -251,10 +252,12 @@ class SeamOut(Schema):
 
     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze
-    is the slide as a share of the left letter's width. lettering says that it is as strong as the letters
-    themselves, which give given_mm. meets is the other part where two parts meet: then left is a letter of
-    this part, or 0 for all of it, and there is no right one. flow is where a flow leaves and arrives. white
-    is the mean distance of the two in the band of the small letters, as they are and as the face sets them.
+    is the slide as a share of the left letter's width. weak says that it is narrower than the material
+    holds, narrow that it is narrower than was asked for, lettering that it is as strong as the letters
+    themselves, which give given_mm; limit_mm is what it is held against. meets is the other part where two
+    parts meet: then left is a letter of this part, or 0 for all of it, and there is no right one. flow is
+    where a flow leaves and arrives. white is the mean distance of the two in the band of the small letters,
+    as they are and as the face sets them.
     """
 
     part: str
@@ -266,7 +269,9 @@ class SeamOut(Schema):
     gap_mm: float
     neck_mm: float
     at_least: bool
-    state: Literal["gap", "touching", "thin", "lettering", "joined"]
+    asked_mm: float
+    limit_mm: float
+    state: Literal["gap", "touching", "weak", "narrow", "lettering", "joined"]
     given_mm: float
     flow: list[PointOut]
     white_mm: float
@@ -310,33 +315,27 @@ def evaluate_recipe(request: HttpRequest, wanted: EvaluateIn) -> HttpResponse:
 def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
     """The seams of a recipe, each measured: asked for after its outline, which is there sooner."""
     evaluation = evaluate(wanted.recipe, face_of)
-    met: dict[str, list[Contact]] = {}
-    for contact in contacts(evaluation):
-        met.setdefault(contact.one.part, []).append(contact)
+    told_of: dict[str, list[Joint]] = {}
+    for joint in joints(evaluation):
+        told_of.setdefault(joint.part, []).append(joint)
     told = []
     for part in evaluation.parts:
-        made, own = part.made, met.get(part.id, [])
-        if not isinstance(made, MadeLettering) and not own:
+        own = told_of.get(part.id, [])
+        if not isinstance(part.made, MadeLettering) and not own:
             continue
-        key = digest(part.key, wanted.recipe.unit, *(_mark(contact) for contact in own))
-        seams = None
-        if key not in wanted.have:
-            between = (
-                [PlacedSeam(made, seam, part.place) for seam in made.joined.seams]
-                if isinstance(made, MadeLettering)
-                else []
-            )
-            seams = [*(_seam(seam, evaluation) for seam in between), *map(_contact, own)]
+        key = digest(part.key, wanted.recipe.unit, key_of([joint.judged for joint in own]))
+        seams = None if key in wanted.have else [_joint(joint, evaluation) for joint in own]
         told.append(SeamsOut(part=part.id, key=key, seams=seams))
     return told
 
 
-def _mark(contact: Contact) -> str:
-    """What tells a contact from another."""
-    return f"{contact.one} {contact.other} {contact.neck} {contact.ends}"
+def _joint(joint: Joint, evaluation: Evaluation) -> SeamOut:
+    if isinstance(joint.of, PlacedSeam):
+        return _seam(joint.of, joint.judged, evaluation)
+    return _contact(joint.of, joint.judged)
 
 
-def _contact(contact: Contact) -> SeamOut:
+def _contact(contact: Contact, judged: Judged) -> SeamOut:
     """A contact as the seam that it is: nothing is done there by itself."""
     return SeamOut(
         part=contact.one.part,
@@ -346,9 +345,11 @@ def _contact(contact: Contact) -> SeamOut:
         right_text=contact.other.says,
         line=0,
         gap_mm=0.0,
-        neck_mm=contact.neck,
-        at_least=contact.at_least,
-        state="lettering" if contact.as_strong else _STATES[contact.state],
+        neck_mm=judged.neck,
+        asked_mm=judged.asked,
+        limit_mm=judged.limit,
+        at_least=contact.at_least and judged.neck == contact.neck,
+        state=judged.holding.value,
         given_mm=contact.given,
         flow=[],
         white_mm=0.0,
@@ -600,12 +601,7 @@ def _bridge(bridge: Bridge) -> BridgeOut:
     )
 
 
-_STATES: dict[State, Literal["gap", "touching", "thin", "joined"]] = {
-    State.GAP: "gap", State.TOUCHING: "touching", State.THIN: "thin", State.JOINED: "joined",
-}  # fmt: skip
-
-
-def _seam(placed: PlacedSeam, evaluation: Evaluation) -> SeamOut:
+def _seam(placed: PlacedSeam, judged: Judged, evaluation: Evaluation) -> SeamOut:
     recipe, part = evaluation.recipe, placed.made.lettering
     seam, measured = placed.seam, placed.seam.measured
     choice = part.changes.get(seam.left)
@@ -617,9 +613,11 @@ def _seam(placed: PlacedSeam, evaluation: Evaluation) -> SeamOut:
         right_text=placed.right_text,
         line=seam.line,
         gap_mm=placed.gap,
-        neck_mm=placed.neck,
-        at_least=placed.neck >= placed.widest_told,
-        state="lettering" if placed.as_lettering else _STATES[placed.state],
+        neck_mm=judged.neck,
+        asked_mm=judged.asked,
+        limit_mm=judged.limit,
+        at_least=judged.neck >= placed.widest_told,
+        state=judged.holding.value,
         given_mm=placed.given,
         flow=[PointOut(x=x, y=y) for x, y in placed.flow_ends or ()],
         white_mm=placed.whites[0],

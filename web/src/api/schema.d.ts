@@ -3434,10 +3434,12 @@ export interface components {
          *
          *     neck is 0 where they do not meet; at_least says that it is wider than Fulgen tells. ends are those of
          *     the gap or of the chord across the neck. chosen is the maker's way, done the one that was taken. squeeze
-         *     is the slide as a share of the left letter's width. lettering says that it is as strong as the letters
-         *     themselves, which give given_mm. meets is the other part where two parts meet: then left is a letter of
-         *     this part, or 0 for all of it, and there is no right one. flow is where a flow leaves and arrives. white
-         *     is the mean distance of the two in the band of the small letters, as they are and as the face sets them.
+         *     is the slide as a share of the left letter's width. weak says that it is narrower than the material
+         *     holds, narrow that it is narrower than was asked for, lettering that it is as strong as the letters
+         *     themselves, which give given_mm; limit_mm is what it is held against. meets is the other part where two
+         *     parts meet: then left is a letter of this part, or 0 for all of it, and there is no right one. flow is
+         *     where a flow leaves and arrives. white is the mean distance of the two in the band of the small letters,
+         *     as they are and as the face sets them.
          */
         SeamOut: {
             /** Part */
@@ -3458,11 +3460,15 @@ export interface components {
             neck_mm: number;
             /** At Least */
             at_least: boolean;
+            /** Asked Mm */
+            asked_mm: number;
+            /** Limit Mm */
+            limit_mm: number;
             /**
              * State
              * @enum {string}
              */
-            state: "gap" | "touching" | "thin" | "lettering" | "joined";
+            state: "gap" | "touching" | "weak" | "narrow" | "lettering" | "joined";
             /** Given Mm */
             given_mm: number;
             /** Flow */

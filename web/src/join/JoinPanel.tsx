@@ -159,8 +159,9 @@ function describeSeams(seams: readonly Seam[]): string {
   const of = (state: string) => seams.filter((s) => s.state === state).length
   const parts = [
     [of('joined'), 'holds', 'hold'],
-    [of('lettering'), 'is as strong as the lettering', 'are as strong as the lettering'],
-    [of('thin'), 'is thin', 'are thin'],
+    [of('lettering'), 'is as strong as its letters', 'are as strong as their letters'],
+    [of('narrow'), 'is narrower than asked', 'are narrower than asked'],
+    [of('weak'), 'is weak', 'are weak'],
     [of('touching'), 'only touches', 'only touch'],
     [of('gap'), 'has a gap', 'have a gap'],
   ] as const

@@ -5,21 +5,23 @@ export type SeamState = Seam['state']
 export const STATE_WORDS: Record<SeamState, string> = {
   gap: 'gap',
   touching: 'only touches',
-  thin: 'thin',
-  lettering: 'as strong as the lettering',
+  weak: 'weak',
+  narrow: 'narrower than asked',
+  lettering: 'as strong as its letters',
   joined: 'holds',
 }
 
 export const STATE_INKS: Record<SeamState, string> = {
   gap: 'var(--chakra-colors-knife)',
   touching: 'var(--chakra-colors-knife)',
-  thin: 'var(--chakra-colors-thin)',
+  weak: 'var(--chakra-colors-knife)',
+  narrow: 'var(--chakra-colors-thin)',
   lettering: 'var(--chakra-colors-hold)',
   joined: 'var(--chakra-colors-hold)',
 }
 
-/** A seam's state by its shape: a full disc holds, a disc in a ring is as strong as the
- * lettering, a half disc is thin, two arcs that touch only touch,
+/** A seam's state by its shape: a full disc holds, a disc in a ring is as strong as its
+ * letters, a half disc is narrower than was asked for, a quarter of one is weak, two arcs that touch only touch,
  * two open arcs are a gap. Drawn around 0, 0 with a radius of 7. */
 export function SeamMark({ state }: { state: SeamState }) {
   const ink = STATE_INKS[state]
@@ -31,11 +33,16 @@ export function SeamMark({ state }: { state: SeamState }) {
         <circle r="3" fill={ink} />
       </g>
     )
-  if (state === 'thin')
+  if (state === 'narrow' || state === 'weak')
     return (
       <g>
         <circle r="5.75" fill="var(--chakra-colors-card)" stroke={ink} strokeWidth="1.5" />
-        <path d="M-5.75 0A5.75 5.75 0 0 0 5.75 0Z" fill={ink} />
+        <path
+          d={
+            state === 'narrow' ? 'M-5.75 0A5.75 5.75 0 0 0 5.75 0Z' : 'M-4.07 4.07A5.75 5.75 0 0 0 4.07 4.07Z'
+          }
+          fill={ink}
+        />
       </g>
     )
   const apart = state === 'gap' ? 2.6 : 0.4

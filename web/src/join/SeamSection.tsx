@@ -63,7 +63,7 @@ export function SeamSection({ left }: { left: number }) {
         </Text>
       </Flex>
       <Details seam={seam} unit={unit} />
-      {seam.state === 'lettering' && <Thicken seam={seam} unit={unit} />}
+      {isAsItsLetters(seam) && <Thicken seam={seam} unit={unit} />}
       <Flex direction="column" gap="1.5" role="radiogroup" aria-label="How to join here">
         {WAYS.map(({ value, name, does }) => (
           <Choice
@@ -130,6 +130,10 @@ function FlowFields({ left, shape }: { left: number; shape: FlowShape | null }) 
   )
 }
 
+/** Whether its letters give no more: the joint cannot be stronger than they are. */
+const isAsItsLetters = (seam: Seam) =>
+  seam.state === 'lettering' || (seam.state === 'weak' && seam.given_mm < 0.99 * seam.asked_mm)
+
 /** One action that makes the lettering heavy enough for the neck that is asked for. */
 function Thicken({ seam, unit }: { seam: Seam; unit: Unit }) {
   const neck = usePart((part) => joinOf(part.join).neck_mm ?? 1.2)
@@ -144,7 +148,10 @@ function Thicken({ seam, unit }: { seam: Seam; unit: Unit }) {
 function Details({ seam, unit }: { seam: Seam; unit: Unit }) {
   const lines = [
     seam.remedy && seam.remedy[0]?.toUpperCase() + seam.remedy.slice(1),
-    seam.state === 'lettering' &&
+    seam.state === 'weak' &&
+      `This material tears where it is narrower than ${showLength(seam.limit_mm, unit)}.`,
+    seam.state === 'narrow' && `You asked for ${showLength(seam.asked_mm, unit)}.`,
+    isAsItsLetters(seam) &&
       `The letters’ own strokes give no more than ${showLength(seam.given_mm, unit)}: thicker lettering would.`,
     seam.squeeze > 0.5 &&
       `Slid by ${Math.round(seam.squeeze * 100)} % of ${seam.left_text}’s width: look whether it still reads well.`,

@@ -1,0 +1,164 @@
+"""Joints: where two letters or parts hold together, measured and judged once, for every stage.
+
+A seam is measured by itself, as it is joined; what is cut is looked at as a whole, with all that was laid on
+it. The joint is as wide as the narrower of the two, and is judged by what the material holds and by what was
+asked for. Join, Check, the report and the files all tell it so.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+import shapely
+
+from fulgen.geometry.outline import Point
+from fulgen.geometry.polygons import Region
+from fulgen.geometry.thin import Thinness, WeakPlace, thinness, weak_places
+from fulgen.geometry.wear import AS_WIDE, is_under
+from fulgen.joining.materials import Limits
+from fulgen.joining.seam import AS_GIVEN, State
+from fulgen.parts.combination import standing_in
+from fulgen.parts.seams import PlacedSeam
+from fulgen.recipe.contacts import Contact, contacts
+from fulgen.recipe.evaluate import Cluster, Evaluation
+from fulgen.steps import Step
+
+AT_JOINT = 0.5
+"""A weak place this near to the chord across a joint, in shares of the limit, is that of the joint."""
+
+
+class Holding(StrEnum):
+    """How two neighbours hold together: apart, only touching, narrower than the material holds, narrower
+    than was asked for, as strong as the letters themselves, or as asked."""
+
+    GAP = "gap"
+    TOUCHING = "touching"
+    WEAK = "weak"
+    NARROW = "narrow"
+    LETTERING = "lettering"
+    JOINED = "joined"
+
+
+@dataclass(frozen=True)
+class Judged:
+    """How a joint holds, as a plain value: how wide it is, what was asked for, the limit that it is held
+    against (all in mm), the ends of the chord across it on the work, and what it is between, in words."""
+
+    holding: Holding
+    neck: float
+    asked: float
+    limit: float
+    ends: tuple[Point, Point]
+    between: tuple[str, str]
+
+
+@dataclass(frozen=True, eq=False)
+class Joint:
+    """A seam between letters, or a contact of parts, and how it is judged."""
+
+    of: PlacedSeam | Contact
+    judged: Judged
+
+    @property
+    def part(self) -> str:
+        """The part that it is told of."""
+        return _part_of(self.of)
+
+
+def _part_of(joint: PlacedSeam | Contact) -> str:
+    return joint.made.lettering.id if isinstance(joint, PlacedSeam) else joint.one.part
+
+
+@dataclass(frozen=True, eq=False)
+class _Worn:
+    """What is welded together, looked at with a disc of a width."""
+
+    cluster: Cluster
+    width: float
+
+
+def _looked_at(given: _Worn) -> Thinness:
+    return thinness(given.cluster.shape.region, given.width)
+
+
+_thin: Step[_Worn, Thinness] = Step(_looked_at, 24 * 2**20)
+_weak: Step[_Worn, tuple[WeakPlace, ...]] = Step(lambda given: weak_places(_thin(given)), 8 * 2**20)
+
+
+def thinness_of(cluster: Cluster, width: float) -> Thinness:
+    """Where a cluster is thinner than a width; kept."""
+    return _thin(_Worn(cluster, width))
+
+
+def weak_places_of(cluster: Cluster, limits: Limits) -> tuple[WeakPlace, ...]:
+    """The places of a cluster at which it would tear, as a neck or as a stroke; kept."""
+    widths = dict.fromkeys((limits.neck_mm, limits.stroke_mm))
+    return tuple(weak for width in widths if width > 0 for weak in _weak(_Worn(cluster, width)))
+
+
+def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
+    """Every joint of a design: the seams of its letterings in reading order, and the contacts of its
+    parts."""
+    limits = evaluation.recipe.limits
+    mended = {touch_up.at.part for touch_up in evaluation.recipe.touch_ups}
+    where: dict[str, tuple[Cluster | None, bool]] = {}
+    for cluster in evaluation.clusters:
+        parts = [part for member in cluster.members for part in standing_in(member)]
+        by_hand = any(part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts))
+        where |= {part.id: (cluster, by_hand) for part in parts}
+    every: list[PlacedSeam | Contact] = [*evaluation.seams, *contacts(evaluation)]
+    found = []
+    for of in every:
+        found.append(Joint(of, _judged(of, *where.get(_part_of(of), _NOWHERE), limits)))
+    return tuple(found)
+
+
+_NOWHERE: tuple[Cluster | None, bool] = (None, False)
+"""What could not be welded is in no cluster."""
+
+
+def _judged(of: PlacedSeam | Contact, cluster: Cluster | None, mended: bool, limits: Limits) -> Judged:
+    neck = of.neck
+    if cluster is not None and of.state not in (State.GAP, State.TOUCHING):
+        chord, reach = shapely.LineString(of.ends), AT_JOINT * limits.neck_mm
+        near = [
+            weak.width
+            for weak in weak_places_of(cluster, limits)
+            if shapely.dwithin(chord, weak.place, reach)
+        ]
+        if near:
+            neck = min(near) if mended else min(neck, *near)
+        elif mended and is_under(neck, limits.neck_mm):
+            neck = max(neck, _across(cluster.shape.region, of.ends, limits.neck_mm))
+    as_lettering = of.as_lettering and neck >= AS_GIVEN * of.given
+    # Where the letters give no more, it is a stroke as they are.
+    limit = min(limits.neck_mm, limits.stroke_mm) if as_lettering else limits.neck_mm
+    holding = _holding(of.state, neck, of.target, limit, as_lettering)
+    return Judged(holding, neck, of.target, limit, of.ends, (of.left_text, of.right_text))
+
+
+def _across(region: Region, ends: tuple[Point, Point], reach: float) -> float:
+    """How far it is from edge to edge along the chord across a joint that was made wider by hand."""
+    (x0, y0), (x1, y1) = ends
+    long = math.hypot(x1 - x0, y1 - y0)
+    if not long:
+        return 0.0
+    dx, dy = (x1 - x0) / long * reach, (y1 - y0) / long * reach
+    line = shapely.LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)])
+    parts = shapely.get_parts(shapely.intersection(line, region))
+    middle = shapely.Point((x0 + x1) / 2, (y0 + y1) / 2)
+    return float(max(shapely.length(parts[shapely.dwithin(parts, middle, 1e-6)]), default=0.0))
+
+
+def _holding(state: State, neck: float, asked: float, limit: float, as_lettering: bool) -> Holding:
+    if state is State.GAP:
+        return Holding.GAP
+    if state is State.TOUCHING:
+        return Holding.TOUCHING
+    if is_under(neck, limit):
+        return Holding.WEAK
+    if as_lettering:
+        return Holding.LETTERING
+    return Holding.JOINED if state is State.JOINED and neck >= AS_WIDE * asked else Holding.NARROW
