@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 from cachetools import LRUCache
 
-from fulgen.budget import check
+from fulgen.budget import check, waiting
 
 Key = TypeVar("Key", bound=Hashable)
 Value = TypeVar("Value")
@@ -99,7 +99,10 @@ class Bounded(Generic[Key, Value]):
             if key in self._kept:
                 return self._kept[key].value
             turn = self._turns.setdefault(key, Lock())
-        with turn:
+        if not turn.acquire(blocking=False):
+            with waiting():
+                turn.acquire()
+        try:
             with self._lock:
                 if key in self._kept:
                     return self._kept[key].value
@@ -114,6 +117,8 @@ class Bounded(Generic[Key, Value]):
             finally:
                 with self._lock:
                     self._turns.pop(key, None)
+        finally:
+            turn.release()
         return value
 
     @property

@@ -10,17 +10,21 @@ What is raised inside is no Problem, so that no result is ever taken from it and
 
 from __future__ import annotations
 
+import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from contextvars import ContextVar
 from dataclasses import dataclass
-from typing import ParamSpec, TypeVar
+from typing import Literal, ParamSpec, TypeVar
 
 from fulgen.problem import Problem
 
 Given = ParamSpec("Given")
 Result = TypeVar("Result")
+
+Turn = Literal["first", "any", "last"]
+"""Whose turn it is where one process works at several things: what goes last gives way to what goes first."""
 
 _LOOK_S = 0.05
 """How often it is asked whether the work is still wanted, in seconds of the thread's processor time."""
@@ -34,31 +38,64 @@ class Unwanted(BaseException):
     """Nobody waits for the result any more."""
 
 
+_GIVES_WAY_S = 0.05
+"""Who gives way goes on after so long for a while: it may hold what the other one waits for."""
+
+
 @dataclass
 class _Budget:
     ends: float
     wanted: Callable[[], bool]
     next_look: float
+    turn: Turn = "any"
 
 
+_ahead = 0
+"""How many computations that go first are on their way in this process."""
+_none_ahead = threading.Condition()
 _budget: ContextVar[_Budget | None] = ContextVar("budget", default=None)
 
 
 @contextmanager
-def within(seconds: float, wanted: Callable[[], bool] = lambda: True) -> Iterator[None]:
+def within(seconds: float, wanted: Callable[[], bool] = lambda: True, turn: Turn = "any") -> Iterator[None]:
     """What is done inside may take so many seconds of this thread's processor time, while it is wanted.
+    What goes ``last`` gives way, wherever it checks, to what goes ``first``.
 
     Raises Problem "too-much" when it takes more, or more memory or depth than there is; Unwanted when nobody
     waits any more.
     """
     now = time.thread_time()
-    token = _budget.set(_Budget(now + seconds, wanted, now + _LOOK_S))
+    token = _budget.set(_Budget(now + seconds, wanted, now + _LOOK_S, turn))
     try:
-        yield
+        with _goes_first() if turn == "first" else nullcontext():
+            yield
     except (_Spent, MemoryError, RecursionError):
         raise too_much() from None
     finally:
         _budget.reset(token)
+
+
+@contextmanager
+def _goes_first(by: int = 1) -> Iterator[None]:
+    _count_ahead(by)
+    try:
+        yield
+    finally:
+        _count_ahead(-by)
+
+
+def _count_ahead(by: int) -> None:
+    global _ahead
+    with _none_ahead:
+        _ahead += by
+        if not _ahead:
+            _none_ahead.notify_all()
+
+
+def waiting() -> AbstractContextManager[None]:
+    """While one computation waits for what another one makes, that one need not give way to it."""
+    budget = _budget.get()
+    return _goes_first(-1) if budget is not None and budget.turn == "first" else nullcontext()
 
 
 def check() -> None:
@@ -66,6 +103,9 @@ def check() -> None:
     budget = _budget.get()
     if budget is None:
         return
+    if _ahead and budget.turn == "last":
+        with _none_ahead:
+            _none_ahead.wait_for(lambda: not _ahead, _GIVES_WAY_S)
     now = time.thread_time()
     if now > budget.ends:
         raise _Spent
@@ -84,7 +124,7 @@ def shared(work: Callable[Given, Result]) -> Callable[Given, Result]:
         if budget is None:
             return work(*given, **named)
         now = time.thread_time()
-        token = _budget.set(_Budget(now + left, budget.wanted, now + _LOOK_S))
+        token = _budget.set(_Budget(now + left, budget.wanted, now + _LOOK_S, budget.turn))
         try:
             return work(*given, **named)
         finally:

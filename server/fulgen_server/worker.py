@@ -31,7 +31,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
 django.setup()
 
 from designs import faces, proofs, shelf  # noqa: E402
-from fulgen.budget import Unwanted, within  # noqa: E402
+from fulgen.budget import Turn, Unwanted, within  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen_server import urls  # noqa: E402, F401
@@ -86,7 +86,7 @@ def _answer_all(line: Connection, bounds: "_ProcessorTime", tasks: Tasks) -> Non
 def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
     """The answer, or what stands in its way; None when nobody wants it."""
     try:
-        with within(job.seconds, wanted=lambda: not line.poll()):
+        with within(job.seconds, wanted=lambda: not line.poll(), turn=_turn_of(job)):
             return task(job.about)
     except Unwanted:
         return None
@@ -94,6 +94,16 @@ def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
         return _as_answer(problem_response(problem))
     finally:
         connections.close_all()
+
+
+_FIRST, _LAST = frozenset({"/api/evaluate"}), frozenset({"/api/seams", "/api/findings"})
+
+
+def _turn_of(job: Job) -> Turn:
+    """An outline is waited for; its seams and findings can wait for the next one."""
+    if not isinstance(job.about, Asked):
+        return "any"
+    return "first" if job.about.path in _FIRST else "last" if job.about.path in _LAST else "any"
 
 
 def _request(asked: Asked) -> Answer:

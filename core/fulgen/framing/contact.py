@@ -149,7 +149,7 @@ def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tupl
         before = len(parts)
         smallest = int(shapely.area(parts).argmin())
         rest = polygonal(shapely.MultiPolygon(list(np.delete(parts, smallest))))
-        bar = best_bridge(parts[smallest], rest, target)
+        bar = best_bridge(Body(parts[smallest]), Body(rest), target)
         if bar is None:
             return
         yield bar.outline, bar.region

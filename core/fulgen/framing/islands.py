@@ -14,6 +14,7 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean, weld
 from fulgen.joining.reaches import best_bridge
+from fulgen.joining.strength import Body
 
 _PLACES = (0.0, 0.15, -0.15, 0.3, -0.3)
 """Where a bridge is tried across an island, in its widths from the middle: the middle first. (†)"""
@@ -51,7 +52,7 @@ _SIZE = 20.0
 
 def _shortest(island: Region, rest: Region, width: float) -> list[Shape]:
     size = Placement(scale=_SIZE * width)
-    found = best_bridge(size.region_back(island), size.region_back(rest), 1 / _SIZE)
+    found = best_bridge(Body(size.region_back(island)), Body(size.region_back(rest)), 1 / _SIZE)
     return [] if found is None else [clean(size.outline(found.outline), FLATNESS_MM)]
 
 

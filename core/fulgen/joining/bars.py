@@ -191,8 +191,8 @@ def _tie(left: Region, right: Region, neck: float) -> Outline:
         whole = polygonal(shapely.union_all([left, right, region]))
         if held_together(whole, one, other, held) and len(holes_of(whole)) == holes:
             return outline
-    bar = best_bridge(left, right, neck)
-    if bar is not None and Seam(left, right, bar.region).neck > TOUCH:
+    bar = best_bridge(one, other, neck)
+    if bar is not None and Seam(left, right, bar.region, (one, other)).neck > TOUCH:
         return bar.outline
     return Outline.polygon(_straight(left, right, neck))
 

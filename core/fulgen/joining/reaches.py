@@ -20,6 +20,7 @@ from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean
 from fulgen.joining.seam import Seam
+from fulgen.joining.strength import Body
 from fulgen.lettering.faces import LETTER_FLATNESS
 
 _END = 0.07
@@ -119,13 +120,16 @@ def bridges(left: Region, right: Region, target: float, wide: float | None = Non
     return found
 
 
-def best_bridge(left: Region, right: Region, target: float) -> Addition | None:
+def best_bridge(left: Body, right: Body, target: float) -> Addition | None:
     """The bridge that gives the widest neck; the first that is as wide as asked for."""
-
-    def neck(bar: Addition) -> float:
-        return min(target, Seam(left, right, bar.region).neck)
-
-    return max(bridges(left, right, target), key=neck, default=None)
+    best: tuple[float, Addition | None] = (-1.0, None)
+    for bar in bridges(left.region, right.region, target):
+        neck = Seam(left.region, right.region, bar.region, (left, right)).neck
+        if neck >= target:
+            return bar
+        if neck > best[0]:
+            best = neck, bar
+    return best[1]
 
 
 _HEAVIEST = 0.06

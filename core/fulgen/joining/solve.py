@@ -233,7 +233,7 @@ class _Pair:
 
     def last_resort(self) -> Joint:
         """A straight bar, where all that looks better fails."""
-        bar = best_bridge(self.left.region, self.right.region, self.made)
+        bar = best_bridge(self.left, self.right, self.made)
         return Joint(Way.LEAVE) if bar is None else Joint(Way.BRIDGE, 0.0, bar)
 
     def _cost_of(self, bar: Addition, shift: float, seam: Seam, most: float) -> float | None:

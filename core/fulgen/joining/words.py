@@ -222,7 +222,7 @@ class Line:
         if not between:
             return None
         held = [*between, *([seam.between] if seam.between is not None else [])]
-        helped = Seam(seam.left, seam.right, polygonal(shapely.union_all(held)))
+        helped = Seam(seam.left, seam.right, polygonal(shapely.union_all(held)), seam.bodies)
         return helped if helped.neck > seam.neck else None
 
 
@@ -236,6 +236,7 @@ def join_lines(
     x_height: float,
     along: Sequence[tuple[Path, float]] = (),
     in_place: bool = False,
+    only_slid: bool = False,
 ) -> Joined:
     """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
     small to weed. ``x_height`` is that of the face, as a share of the size. ``along`` are the paths
@@ -251,7 +252,7 @@ def join_lines(
         if along:
             path, start = along[n]
             line = replace(line, path=path.scaled(1 / size), start=start / size)
-        joined.append(_joined(line))
+        joined.append(_joined(line, only_slid))
     return Joined(
         tuple(j.lines[0] for j in joined),
         tuple(s for j in joined for s in j.seams),
@@ -261,7 +262,7 @@ def join_lines(
     )
 
 
-def _joined(line: Line) -> Joined:
+def _joined(line: Line, only_slid: bool) -> Joined:
     left_of = {right: left for left, right in line.neighbours.items()}
     letters = list(line.letters)
     joints = _joints_of(line)
@@ -277,6 +278,8 @@ def _joined(line: Line) -> Joined:
             moved += joint.shift
         if moved:
             letters[index] = replace(letter, x=letter.x + moved)
+    if only_slid:
+        return Joined((tuple(letters),), (), (), (), {})
     line = replace(line, letters=letters)
     seams: list[LineSeam] = []
     bars: list[Patch] = []
@@ -684,7 +687,7 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
             before = len(parts)
             smallest = int(shapely.area(parts).argmin())
             rest = shapely.MultiPolygon(list(np.delete(parts, smallest)))
-            bar = best_bridge(parts[smallest], rest, line.wish.neck)
+            bar = best_bridge(Body(parts[smallest]), Body(rest), line.wish.neck)
             if bar is None:
                 break
             added.append(bar.region)

@@ -3,7 +3,7 @@
 import { answer, api } from '../api/client'
 import { askedNow, isUnchanged } from '../design/asked'
 import { withLetters } from '../design/letters'
-import type { Lettering } from '../design/recipe'
+import { type Lettering, letteringOf } from '../design/recipe'
 import { lettersOf, selectionNow } from '../design/selection'
 import { partNow, takeRecipe, useDesign } from '../design/store'
 import type { Part } from '../evaluation/evaluation'
@@ -14,9 +14,18 @@ import { useSteps } from '../workbench/view'
 export function moveLetters(side: 1 | -1, dxMm: number, dyMm: number) {
   const part = partNow()
   const chosen = lettersOf(selectionNow())
-  const view = evaluationNow()?.parts.find((p) => p.id === part.id)
-  if (view && chosen.length > 0)
-    useDesign.getState().edit(movedFrom(part, view, chosen, side * dxMm, dyMm), part.id)
+  const evaluation = evaluationNow()
+  const view = evaluation?.parts.find((p) => p.id === part.id)
+  if (!evaluation || !view || chosen.length === 0) return
+  const larger = timesAsLarge(letteringOf(evaluation.recipe, part.id), part)
+  const now = { ...view, size_mm: view.size_mm * larger }
+  useDesign.getState().edit(movedFrom(part, now, chosen, side * dxMm, dyMm), part.id)
+}
+
+/** How many times as large a lettering is to be as when it was last worked out. */
+export function timesAsLarge(before: Lettering | undefined, now: Lettering): number {
+  if (!before || before.size.measure !== now.size.measure || !before.size.mm) return 1
+  return now.size.mm / before.size.mm
 }
 
 /** The part with letters moved by millimetres on the work from where they are in it; sideways they take the
