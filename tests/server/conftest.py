@@ -46,7 +46,7 @@ class Api:
     def seams(self, recipe):
         status, told = self.post("/seams", {"recipe": recipe})
         assert status == 200, told
-        return [seam for part in told for seam in part["seams"]]
+        return [one["seam"] for part in told for one in part["seams"]]
 
 
 @pytest.fixture

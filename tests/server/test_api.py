@@ -115,12 +115,18 @@ class TestByKey:
         assert self.keys(told) == []
         assert told["films"][0]["colour"] == "#123456"
 
-    def test_seams_go_by_key_too(self, api):
-        body = recipe("Moss", face={"family": "courgette"})
+    def test_only_seams_that_changed_are_sent(self, api):
+        body = recipe("Moss", face={"family": "courgette"}, join={"how": "auto"}, letter_ids=[1, 2, 3, 4])
         (part,) = api.post("/seams", {"recipe": body})[1]
-        assert len(part["seams"]) == 3
-        (again,) = api.post("/seams", {"recipe": body, "have": [part["key"]]})[1]
-        assert (again["key"], again["seams"]) == (part["key"], None)
+        assert part["keys"] == [one["key"] for one in part["seams"]]
+        assert len(part["keys"]) == 3
+        (again,) = api.post("/seams", {"recipe": body, "have": part["keys"]})[1]
+        assert (again["keys"], again["seams"]) == (part["keys"], [])
+        # The last letter is lifted: the first two seams are as they were.
+        body["parts"][0]["letters"] = {"4": {"dy": -0.05}}
+        (moved,) = api.post("/seams", {"recipe": body, "have": part["keys"]})[1]
+        assert moved["keys"][:2] == part["keys"][:2]
+        assert [one["key"] for one in moved["seams"]] == moved["keys"][2:]
 
     @pytest.mark.parametrize("have", [["x" * 100], ["x"] * 2_000, "x", [1]])
     def test_keys_that_are_none_are_refused(self, api, have):

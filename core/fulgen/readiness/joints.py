@@ -116,12 +116,16 @@ def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
 
 
 _NOWHERE: tuple[Cluster | None, bool] = (None, False)
-"""What could not be welded is in no cluster."""
+"""Letters that are cut out are in no cluster, nor is what could not be welded."""
 
 
 def _judged(of: PlacedSeam | Contact, cluster: Cluster | None, mended: bool, limits: Limits) -> Judged:
     neck = of.neck
-    if cluster is not None and of.state not in (State.GAP, State.TOUCHING):
+    if cluster is None:
+        # Letters that are cut out, or could not be welded, hold nothing: nothing is asked of them.
+        holding = _holding(of.state, neck, 0.0, 0.0, as_lettering=False)
+        return Judged(holding, neck, 0.0, 0.0, of.ends, (of.left_text, of.right_text))
+    if of.state not in (State.GAP, State.TOUCHING):
         chord, reach = shapely.LineString(of.ends), AT_JOINT * limits.neck_mm
         near = [
             weak.width
@@ -161,4 +165,6 @@ def _holding(state: State, neck: float, asked: float, limit: float, as_lettering
         return Holding.WEAK
     if as_lettering:
         return Holding.LETTERING
-    return Holding.JOINED if state is State.JOINED and neck >= AS_WIDE * asked else Holding.NARROW
+    return (
+        Holding.JOINED if not asked or (state is State.JOINED and neck >= AS_WIDE * asked) else Holding.NARROW
+    )

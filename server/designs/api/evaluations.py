@@ -36,7 +36,6 @@ from fulgen.readiness.joints import Joint, Judged, joints
 from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
 from fulgen.recipe.tree import Tree
-from fulgen.steps import key_of
 from fulgen_server.problems import ProblemOut
 
 router = Router(tags=["evaluations"])
@@ -291,12 +290,17 @@ class SeamOut(Schema):
     filled: int
 
 
+class KeyedSeamOut(Schema):
+    key: str
+    seam: SeamOut
+
+
 class SeamsOut(Schema):
-    """The seams of a part, by the key of the part as it lies on the work."""
+    """The seams of a part by their keys, in reading order; and those that the browser did not say it has."""
 
     part: str
-    key: str
-    seams: list[SeamOut] | None
+    keys: list[str]
+    seams: list[KeyedSeamOut]
 
 
 class FileRequest(Schema):
@@ -314,7 +318,7 @@ def evaluate_recipe(request: HttpRequest, wanted: EvaluateIn) -> HttpResponse:
 @router.post("/seams", response={200: list[SeamsOut], **Problems}, operation_id="measureSeams")
 def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
     """The seams of a recipe, each measured: asked for after its outline, which is there sooner."""
-    evaluation = evaluate(wanted.recipe, face_of)
+    evaluation, have = evaluate(wanted.recipe, face_of), frozenset(wanted.have)
     told_of: dict[str, list[Joint]] = {}
     for joint in joints(evaluation):
         told_of.setdefault(joint.part, []).append(joint)
@@ -323,9 +327,12 @@ def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
         own = told_of.get(part.id, [])
         if not isinstance(part.made, MadeLettering) and not own:
             continue
-        key = digest(part.key, wanted.recipe.unit, key_of([joint.judged for joint in own]))
-        seams = None if key in wanted.have else [_joint(joint, evaluation) for joint in own]
-        told.append(SeamsOut(part=part.id, key=key, seams=seams))
+        seams = [
+            KeyedSeamOut(key=digest(seam.model_dump_json()), seam=seam)
+            for seam in (_joint(joint, evaluation) for joint in own)
+        ]
+        new = [one for one in seams if one.key not in have]
+        told.append(SeamsOut(part=part.id, keys=[one.key for one in seams], seams=new))
     return told
 
 

@@ -3428,6 +3428,12 @@ export interface components {
              */
             have: string[];
         };
+        /** KeyedSeamOut */
+        KeyedSeamOut: {
+            /** Key */
+            key: string;
+            seam: components["schemas"]["SeamOut"];
+        };
         /**
          * SeamOut
          * @description Where two neighbours meet, on the work: left and right are letters' ids; lengths in mm.
@@ -3504,15 +3510,15 @@ export interface components {
         };
         /**
          * SeamsOut
-         * @description The seams of a part, by the key of the part as it lies on the work.
+         * @description The seams of a part by their keys, in reading order; and those that the browser did not say it has.
          */
         SeamsOut: {
             /** Part */
             part: string;
-            /** Key */
-            key: string;
+            /** Keys */
+            keys: string[];
             /** Seams */
-            seams: components["schemas"]["SeamOut"][] | null;
+            seams: components["schemas"]["KeyedSeamOut"][];
         };
         /** FileRequest */
         FileRequest: {

@@ -17,8 +17,8 @@ const LATE_MS = 500
 const WORKING_MS = 1500
 
 const held = new Held()
-const heldSeams = new Map<string, Seam[]>()
-const MOST_SEAM_KEYS = 60
+const heldSeams = new Map<string, Seam>()
+const MOST_SEAMS = 400
 
 interface Question {
   /** The recipe last asked about. */
@@ -158,13 +158,17 @@ async function newSeams(recipe: Recipe, signal: AbortSignal) {
   const have = [...heldSeams.keys()]
   const told = await answer(api.POST('/api/seams', { body: { recipe, have }, signal }))
   const measured: Map<string, Seam[]> & Measured = new Map()
-  for (const { part, key, seams: measuredNow } of told) {
-    const known = measuredNow ?? heldSeams.get(key) ?? []
-    heldSeams.delete(key)
-    heldSeams.set(key, known)
-    measured.set(part, known)
+  for (const { part, keys, seams: news } of told) {
+    for (const { key, seam } of news) heldSeams.set(key, seam)
+    const own = keys.map((key) => heldSeams.get(key)).filter((seam) => seam !== undefined)
+    // What is used stays longest: a Map keeps the order in which it was filled.
+    for (const key of keys) {
+      const seam = heldSeams.get(key)
+      if (heldSeams.delete(key) && seam) heldSeams.set(key, seam)
+    }
+    measured.set(part, own)
   }
-  for (const key of heldSeams.keys()) if (heldSeams.size > MOST_SEAM_KEYS) heldSeams.delete(key)
+  for (const key of heldSeams.keys()) if (heldSeams.size > MOST_SEAMS) heldSeams.delete(key)
   if (isOpen(asked)) useEvaluations.setState({ measured })
 }
 
