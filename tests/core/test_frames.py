@@ -367,6 +367,16 @@ class TestOwnFrames:
         assert line.line.outline.points.tolist() == [[-30.0, 20.0], [30.0, 20.0]]
         assert len(evaluation.pieces) == 1
 
+    def test_a_drawing_that_loses_its_colours_says_so(self):
+        leaf = ArtItem(d="M50 0L60 0L60 10L50 10Z", film="#2F6B4F")
+        items = (ArtItem(d="M-40 -30L52 -30L52 30L-40 30ZM-35 -25L-35 25L35 25L35 -25Z"), leaf)
+        for colours, count in (("own", 1), ("one", 0)):
+            art = Artwork(id="art", items=items, colours=colours)
+            evaluation = self.own(art, OwnBand(0.0, -5.0, 40.0, 20.0)).whole()
+            told = [one.problem for one in evaluation.unmet if one.part == "frame"]
+            assert [problem.kind for problem in told] == ["one-film"] * count
+            assert len(evaluation.films) == 1
+
     def test_an_edge_that_is_gone_is_told(self):
         evaluation = self.own(self.RING, OwnBand(0.0, 0.0, 40.0, 20.0, "across", (9,)))
         assert evaluation.failures[0].problem.kind == "no-edge"

@@ -45,10 +45,12 @@ class MadeFrame(MadeCombination):
     bare: Solid | None = None
     fitted: tuple[FittedName, ...] = ()
     bands: tuple[Band, ...] = ()
+    ground: Placed | None = None
 
     @property
     def unmet(self) -> Sequence[Problem]:
-        return [problem for name in self.fitted for problem in name.unmet]
+        own = () if self.ground is None else _lost_colours(self.ground)
+        return [*own, *(problem for name in self.fitted for problem in name.unmet)]
 
     def stood(self, part: Placed) -> Iterator[Placed]:
         """The frame without its names, and the names."""
@@ -67,6 +69,19 @@ class FrameAsked:
     names: tuple[NameAsked, ...]
     ground: Placed | None
     face: Face | None
+
+
+def _lost_colours(ground: Placed) -> Iterator[Problem]:
+    """What is said of a drawing in several colours that was made a frame."""
+    others = {layer.film.upper() for layer in ground.made.others} - {ground.film.upper()}
+    if others:
+        many = "Its other colour is" if len(others) == 1 else f"Its {len(others)} other colours are"
+        yield Problem(
+            "one-film",
+            f"{many} cut from the film of the frame: a frame is one piece.",
+            "To keep colours, lay the coloured parts over the frame as drawings of their own.",
+            "film",
+        )
 
 
 def make_frame(asked: FrameAsked) -> MadeFrame:
@@ -101,7 +116,7 @@ def make_frame(asked: FrameAsked) -> MadeFrame:
         part.id, f"the {part.says}", body, others, tuple(ground.lines) if ground else (),
         {ground.id: ground, **members} if ground else members,
         () if framing.use == "holes" else tuple(members), (), bare,
-        tuple(one.told for one in fitted), drawn.bands,
+        tuple(one.told for one in fitted), drawn.bands, ground,
     )  # fmt: skip
 
 

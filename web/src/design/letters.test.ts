@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { recipeOf, tern } from '../testing'
-import { changeOf, idsOf, plainText, withLetters, withoutLostBars, withText } from './letters'
+import { changeOf, idsOf, plainText, withLetters, withoutLostBars, withText, withTypedText } from './letters'
+import { letteringOf, type Recipe } from './recipe'
 
 const adjusted = (text: string, id: number) => {
   const part = tern({ text })
@@ -25,6 +26,26 @@ describe('the text edited', () => {
     part = { ...part, ...withText(part, 'Ho') }
     expect(part.letter_ids).toEqual([4, 5])
     expect(part.next_letter_id).toBe(6)
+  })
+
+  test('a word typed anew keeps what held to the letters that it still has', () => {
+    const part = adjusted('Marina', 6)
+    const bar = {
+      start: { part: part.id, letter: 2, x: 0, y: 0, of: '' },
+      end: { part: part.id, letter: 6, x: 0, y: 0, of: '' },
+      width_mm: 1.2,
+      bulge: 0,
+    }
+    const before: Recipe = { ...recipeOf([part]), bars: [bar] }
+    let now = before
+    for (const typed of ['', 'M', 'Ma', 'Mar', 'Mart', 'Marti', 'Martin', 'Martina'])
+      now = withTypedText(now, before, part.id, typed)
+    const typed = letteringOf(now, part.id)
+    expect(typed.text).toBe('Martina')
+    expect(typed.letter_ids).toEqual([1, 2, 3, 7, 4, 5, 6])
+    expect(changeOf(typed, 6).dy).toBe(0.1)
+    expect(now.bars).toEqual([bar])
+    expect(withTypedText(now, before, part.id, 'Bo').bars).toEqual([])
   })
 
   test('a recipe that says its next id is taken at its word', () => {

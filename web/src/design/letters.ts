@@ -1,7 +1,7 @@
 // What a hand has done to single letters: found, changed, and carried along when the text is edited.
 
 import type { Schemas } from '../api/client'
-import type { Lettering, Recipe } from './recipe'
+import { type Lettering, letteringOf, type Recipe, withPart } from './recipe'
 
 export type LetterChange = Schemas['LetterChange']
 export type SeamAfter = Schemas['SeamAfter']
@@ -118,6 +118,13 @@ export function withoutLostBars(recipe: Recipe, partId: string): Pick<Recipe, 'b
   const kept = new Set(part?.kind === 'lettering' ? idsOf(part) : [])
   const holds = ({ part: of, letter }: Schemas['Anchor']) => of !== partId || kept.has(letter ?? -1)
   return { bars: recipe.bars.filter((bar) => holds(bar.start) && holds(bar.end)) }
+}
+
+/** The design with another text for a part, typed since it was as in ``before``: letters that were there then and
+ * are there again keep what was done to them and what holds to them, though the words were cleared meanwhile. */
+export function withTypedText(recipe: Recipe, before: Recipe, partId: string, typed: string) {
+  const now = withPart(recipe, partId, withText(letteringOf(before, partId), typed))
+  return { ...now, ...withoutLostBars({ ...now, bars: before.bars }, partId) }
 }
 
 /** Ids for a new text: those of the longest run of characters both texts share, new ones for the rest; and the

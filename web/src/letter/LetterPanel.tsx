@@ -2,8 +2,8 @@ import { Box, NativeSelect, Textarea } from '@chakra-ui/react'
 import { memo, useEffect, useRef, useState } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { sayPart } from '../build/words'
-import { withoutLostBars, withText } from '../design/letters'
-import { type Lettering, withPart } from '../design/recipe'
+import { withTypedText } from '../design/letters'
+import type { Lettering, Recipe } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Notes, type Troubles } from '../fields/Notes'
@@ -102,6 +102,8 @@ function Words() {
   const text = usePart((part) => part.text)
   const id = useDesign((s) => s.id)
   const field = useRef<HTMLTextAreaElement>(null)
+  /** The design as it was before what is being typed, and as typing left it last. */
+  const typing = useRef<{ before: Recipe; last: Recipe } | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each design
   useEffect(() => {
     if (text === '') field.current?.focus()
@@ -112,12 +114,15 @@ function Words() {
       aria-label="Words"
       value={text}
       onChange={(e) => {
-        const part = partNow()
         const { recipe, editRecipe } = useDesign.getState()
-        const typed = withPart(recipe, part.id, withText(part, e.target.value))
-        editRecipe({ ...typed, ...withoutLostBars(typed, part.id) })
+        const before = typing.current?.last === recipe ? typing.current.before : recipe
+        editRecipe(withTypedText(recipe, before, partNow().id, e.target.value))
+        typing.current = { before, last: useDesign.getState().recipe }
       }}
-      onBlur={endStep}
+      onBlur={() => {
+        typing.current = null
+        endStep()
+      }}
       placeholder="Type a name"
       rows={Math.min(5, Math.max(2, text.split('\n').length))}
       fontSize="xl"
