@@ -32,7 +32,7 @@ def hand_over(get_response: View) -> View:
         design = request.headers.get(DESIGN_HEADER, "")[:_MOST_LETTERS]
         gone = request.META.get("waitress.client_disconnected", lambda: False)
         try:
-            job = Job("request", asked, JOB_S * settings.PATIENCE.get(request.path, 1))
+            job = Job("request", asked, JOB_S * settings.PATIENCE.get(request.path, 1.0))
             answer = workers.answer(job, design, gone)
         except Problem as problem:
             return problem_response(problem)

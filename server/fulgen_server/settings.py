@@ -76,9 +76,9 @@ UPLOADS = {
 }
 """Addresses that take files, and what to do where one is too large."""
 
-PATIENCE = {"/api/cut/file": 4, "/api/cut/nest": 4, "/api/cut/job": 4}
-"""Addresses that may take so many times as long as others: whole orders are cut on the simulated machine
-there."""
+PATIENCE = {"/api/cut/file": 4.0, "/api/cut/nest": 4.0, "/api/cut/job": 4.0} | dict.fromkeys(UPLOADS, 0.5)
+"""Addresses that may take so many times as long as others: whole orders are cut on the simulated machine; a
+file that is not read in half the time was made to do harm, and is refused within 10 seconds."""
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_DIR

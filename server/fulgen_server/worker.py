@@ -44,7 +44,7 @@ Tasks = Mapping[str, Task]
 MOST_BYTES = 3 * 2**29
 """Memory of one worker, its caches (about 300 MB when full) included."""
 
-_GRACE_S = 5
+_GRACE_S = 2
 """Seconds of processor time beyond a job's budget after which the system ends the process."""
 
 for _family in families().values():

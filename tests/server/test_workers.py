@@ -9,6 +9,7 @@ from contextlib import suppress
 
 import psutil
 import pytest
+from django.conf import settings
 
 from fulgen.problem import Problem
 from fulgen_server import workers
@@ -169,3 +170,10 @@ def test_workers_beyond_those_at_rest_are_let_go(pool, sign, monkeypatch):
         assert [one.result() for one in waiting] == ["waited"] * 6
     said(pool)
     assert len(pool.processes) <= workers.AT_REST
+
+
+def test_a_file_that_is_not_read_in_ten_seconds_of_work_is_refused():
+    """The budget of a job, and what the system allows beyond it before it ends the process."""
+    assert set(settings.UPLOADS) <= settings.PATIENCE.keys()
+    for path in settings.UPLOADS:
+        assert workers.JOB_S * settings.PATIENCE[path] + odd_worker.worker._GRACE_S < 10
