@@ -2,6 +2,8 @@
 lettering raises no alarm. Limits are those of adhesive film unless said: neck 0.8, stroke 0.6, hole 1.0,
 piece 1.5, gap 0.3 mm."""
 
+import re
+
 import pytest
 import shapely
 
@@ -217,3 +219,22 @@ class TestThinnestStroke:
         by = (2.0 - before) / 2
         thicker = made.model_copy(update={"parts": (made.parts[0].model_copy(update={"thicken_mm": by}),)})
         assert thinnest_stroke(evaluate(thicker)) == pytest.approx(2.0, abs=0.15)
+
+
+@pytest.mark.parametrize("face", ["great-vibes", "allura", "pacifico", "caveat", "kaushan-script"])
+@pytest.mark.parametrize("text", ["Willowmere", "Odette", "jiffy"])
+def test_a_finding_names_letters_that_are_there(face, text):
+    """Each letter that is named has an edge at the place of the finding."""
+    evaluation = evaluate(lettering(text, face, mm=14.0))
+    (part,) = evaluation.parts
+    regions = [(p.text, part.place.region(p.place.region(p.form.region))) for p in part.made.layout.letters]
+    named = 0
+    for finding in findings(evaluation):
+        said = re.search(r" (?:in|between) (\S+?)(?: and (\S+?))?(?: is| almost|:)", finding.what("mm"))
+        if said is None or finding.kind not in ("neck", "hairline", "sliver", "near", "hole"):
+            continue
+        box = shapely.box(finding.box.x, finding.box.y, finding.box.right, finding.box.bottom)
+        for letter in filter(None, said.groups()):
+            named += 1
+            assert any(one == letter and area.dwithin(box, 0.2) for one, area in regions), finding.what("mm")
+    assert named or face in ("pacifico", "caveat", "kaushan-script")

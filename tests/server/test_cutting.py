@@ -50,6 +50,21 @@ class TestSheets:
         assert sum(s["pieces"] for s in told["sheets"]) == 24
         assert points(told, "pieces") == [("good", "24 pieces are promised on 2 sheets.")]
 
+    @pytest.mark.parametrize("marks", ["keep", "lower", "bridge"])
+    def test_three_names_of_one_crew(self, api, marks):
+        """Copies of a name, each changed to another: joined scripts whose marks are lowered."""
+        names = [
+            {
+                "id": f"name-{n}", "text": text, "face": {"family": "kaushan-script"},
+                "size": {"measure": "capitals", "mm": 20.0}, "join": {"how": "auto", "marks": marks},
+                "place": {"x": x, "y": y},
+            }
+            for n, (text, x, y) in enumerate((("Anna", 0.0, 0.0), ("Bjarne", 6.0, 6.0), ("Celia", 9.0, 40.0)))
+        ]  # fmt: skip
+        told = sheets(api, *names)
+        assert sum(s["pieces"] for s in told["sheets"]) >= 2
+        assert all(sheet["laid"] for sheet in told["sheets"])
+
     def test_a_roll_is_as_long_as_is_needed(self, api):
         told = sheets(api, copies=3, stocks=[stock(roll=True, width_mm=100.0, height_mm=2000.0)])
         # Three hearts of 60 mm, 3 mm between, 5 mm at both ends.

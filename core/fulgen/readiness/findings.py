@@ -7,10 +7,11 @@ others are for the maker to look at. A finding the maker accepts stays accepted 
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import cached_property, partial
 from itertools import islice, zip_longest
 from typing import Literal, TypeAlias
 
@@ -20,6 +21,7 @@ from numpy.typing import NDArray
 
 from fulgen.budget import shared
 from fulgen.geometry.measure import Box
+from fulgen.geometry.outline import Ints
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM
 from fulgen.geometry.thin import (
@@ -81,6 +83,10 @@ MOST_OF_A_KIND = 40
 _SAME_PLACE = 0.03
 """An accepted finding is the same within this share of the size, and within _SAME_MEASURE of its measure."""
 _SAME_MEASURE = 0.1
+
+_ON_RIM = 0.15
+"""Edges this near to a place, in shares of the limit, are around it: places are found on outlines that are
+looked at a little more coarsely."""
 
 _SLIVER = 0.3
 """A tip this thin in the mean, as a share of the limit, is a sliver that no stroke was meant to be. (†)"""
@@ -271,12 +277,26 @@ class _Look:
     def whose(self, contour: int) -> str:
         """Of which letters or parts the edge of a hole is, in words, as its sides know; "" where they do not:
         the outline was mended by hand."""
-        shape = self.cluster.shape
-        if shape.origins is None:
+        return self._of_sides(np.flatnonzero(self.cluster.shape.outline.sides.contour_of == contour))
+
+    def whose_place(self, place: shapely.Geometry) -> str:
+        """Where a place is in words, by the letters or parts that the edges around it are of."""
+        close = shapely.dwithin(self._rim, place, _ON_RIM * self.limits.neck_mm)
+        x, y = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
+        return self._of_sides(self.cluster.shape.chords.side[close]) or self.where(x, y)
+
+    @cached_property
+    def _rim(self) -> NDArray[np.object_]:
+        """The points of its edges."""
+        return np.asarray(shapely.points(shapely.get_coordinates(self.region)))
+
+    def _of_sides(self, sides: Ints) -> str:
+        """Whose some sides of the outline are, in words: of the two that most of them are of."""
+        origins = self.cluster.shape.origins
+        if origins is None or not len(sides):
             return ""
-        own = shape.origins.source[shape.outline.sides.contour_of == contour]
-        names = [self._named(shape.origins.sources[n]) for n in dict.fromkeys(own.tolist())]
-        one, *other = dict.fromkeys(name for name in names if name) or [""]
+        many = Counter(self._named(origins.sources[n]) for n in origins.source[sides].tolist())
+        one, *other = [name for name, _ in many.most_common() if name] or [""]
         return f"between {one} and {other[0]}" if other else f"in {one}" if one else ""
 
     def _named(self, source: object) -> str:
@@ -334,8 +354,7 @@ def _pieces(look: _Look) -> Iterator[Finding]:
         remedy = mark.remedy if mark else _tie_to(look, piece, [p for p in firm if p is not piece])
         if _is_small(piece, look.limits.piece_mm):
             width = inscribed_width(piece, 1e-2)
-            x, y = shapely.get_coordinates(shapely.point_on_surface(piece))[0].tolist()
-            what = mark.what if mark else f"A piece {look.where(x, y)}"
+            what = mark.what if mark else f"A piece {look.whose_place(piece)}"
             yield look.finding(
                 "small-piece", f"{what} is too small to hold: {LENGTH} across.",
                 piece, width, look.limits.piece_mm, width, remedy=remedy,
@@ -499,11 +518,10 @@ def _thin(look: _Look) -> Iterator[Finding]:
     ]
     for group in _in_rows(others, 2 * limit):
         width, narrowest = group[0]
-        x, y = shapely.get_coordinates(shapely.centroid(narrowest))[0].tolist()
         row = [place for _, place in group]
         finding = look.finding(
             "neck",
-            f"The neck {look.where(x, y)} is weak: {LENGTH} wide.",
+            f"The neck {look.whose_place(narrowest)} is weak: {LENGTH} wide.",
             narrowest, width, limit, width, remedy=_thickened(look, row, limit),
         )  # fmt: skip
         x0, y0, x1, y1 = shapely.total_bounds(row).tolist()
@@ -567,10 +585,9 @@ def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
 
 def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     limit = look.limits.stroke_mm
-    x, y = shapely.get_coordinates(shapely.point_on_surface(place.region))[0].tolist()
     if len(place.cores) == 1 and place.width < _SLIVER * limit and place.length > TIP_IS_LONG * limit:
         return look.finding(
-            "sliver", f"A sliver sticks out {look.where(x, y)}: {LENGTH} wide.",
+            "sliver", f"A sliver sticks out {look.whose_place(place.region)}: {LENGTH} wide.",
             place.region, place.width, limit, place.width, remedy=_touch_up("Take it off", "cut", limit),
         )  # fmt: skip
     if not is_stroke(look.strokes, place):
@@ -580,7 +597,7 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     width = stroke_width(look.strokes, place)
     return look.finding(
         "hairline",
-        f"A stroke {look.where(x, y)} is thin: {LENGTH} over {LENGTH}.",
+        f"A stroke {look.whose_place(place.region)} is thin: {LENGTH} over {LENGTH}.",
         place.region, width, limit, width, place.length,
         remedy=_touch_up("Thicken here", "thicken", wide_enough(wide)),
     )  # fmt: skip
@@ -619,10 +636,9 @@ def _near_misses(look: _Look) -> Iterator[Finding]:
     for slot in look.gaps:
         if not slot.through:
             continue
-        x, y = shapely.get_coordinates(shapely.point_on_surface(slot.region))[0].tolist()
         yield look.finding(
             "near",
-            f"Two edges {look.where(x, y)} almost touch: {LENGTH} apart.",
+            f"Two edges {look.whose_place(slot.region)} almost touch: {LENGTH} apart.",
             slot.region, slot.width, limit, slot.width, blocks=False,
             remedy=_touch_up("Close the gap", "close", limit),
         )  # fmt: skip
