@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -45,6 +45,99 @@ _NEAR, _NEAR_DEGREES = 2e-3, 0.25
 
 _STEP, _STEP_DEGREES = 1e-6, 1e-4
 """Distances and turns are rounded to these for what is remembered of a pair: a thousandth of a hair."""
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A letter as another one sees it: its form, by the key of that, and the place where it lies, on the step
+    by which it is remembered."""
+
+    key: FormKey
+    place: Placement
+    letter: SetLetter = field(compare=False)
+
+    kept_bytes = 1_000
+    """Letters' forms are kept elsewhere."""
+
+    @property
+    def body(self) -> Body:
+        """Its body there."""
+        own = _body(self.letter) if self.place.turn == 0.0 else _turned_body(self.letter, self.place.turn)
+        return own.moved(self.place.x, self.place.y)
+
+
+@dataclass(frozen=True)
+class Pair:
+    """Two neighbours as the left one sees them. What is worked out of pairs is kept by values like this one,
+    which hold all that it may hang on."""
+
+    left: Seen
+    right: Seen
+
+    @property
+    def facing(self) -> tuple[Body, Body]:
+        return _facing(self.left.body, self.right.body)
+
+
+@dataclass(frozen=True)
+class PairAsked:
+    """What can be done between two neighbours: the two, the signs that hang between them, what is wished, the
+    height of an x, and whether their line is straight."""
+
+    pair: Pair
+    signs: tuple[Seen, ...]
+    wish: Wish
+    x_height: float
+    straight: bool
+
+    kept_bytes = 2_500
+
+
+@dataclass(frozen=True)
+class SeamAsked:
+    """The seam of two neighbours with what is added to them, by its key."""
+
+    pair: Pair
+    added: str
+    bar: Addition | None = field(compare=False)
+
+    kept_bytes = 2_500
+
+    @property
+    def seam(self) -> Seam:
+        left, right = self.pair.facing
+        return Seam(left.region, right.region, None if self.bar is None else self.bar.region, (left, right))
+
+
+@dataclass(frozen=True)
+class BarAsked:
+    """What is added to two neighbours that a hand has moved: the two, what is wished, and its kind."""
+
+    pair: Pair
+    wish: Wish
+    kind: str
+    x_height: float
+
+    kept_bytes = 2_500
+
+
+@dataclass(frozen=True)
+class MarksAsked:
+    """What becomes of the dots and accents of a letter: the letter as it is drawn and, by its key, as it is
+    trimmed, the letters near by, what is wished, and how wide a bar to a mark is."""
+
+    letter: FormKey
+    trimmed: str
+    near: tuple[Seen, ...]
+    way: MarkWay
+    instead: StandIn | None
+    neck: float
+    hole: float
+    bar: float | None
+    drawn: SetLetter = field(compare=False)
+    form: Shape = field(compare=False)
+
+    kept_bytes = 2_500
 
 
 @dataclass(frozen=True, eq=False)
@@ -162,11 +255,10 @@ class Line:
         """Where a letter lies as another sees it."""
         return self.seen(a.stand, b.stand)
 
-    def body(self, letter: SetLetter, there: Placement) -> Body:
-        """The body of a letter where it is seen."""
-        if there.turn == 0.0:
-            return _body(letter).moved(there.x, there.y)
-        return _turned_body(letter, there.turn).moved(there.x, there.y)
+    def pair(self, left: SetLetter, right: SetLetter, there: Placement) -> Pair:
+        """Two neighbours, the right one where the left one sees it."""
+        own = Placement() if self.path is None else Placement(turn=self.path.turned_by)
+        return Pair(Seen(left.key, own, left), Seen(right.key, _on_step(there), right))
 
     def from_letter(self, letter: SetLetter, other: SetLetter) -> Placement:
         """Where another letter lies in the frame in which a letter is drawn."""
@@ -174,13 +266,9 @@ class Line:
             return self.between(letter, other)
         return self.pose(other.stand).seen_from(self.pose(letter.stand))
 
-    def own(self, letter: SetLetter) -> Body:
-        """The body of a letter as it sees itself."""
-        return _body(letter) if self.path is None else self.body(letter, self.between(letter, letter))
-
     def seen_from(self, first: SetLetter, letter: SetLetter) -> Region:
         """The body of a letter as another sees it."""
-        return self.body(letter, self.between(first, letter)).region
+        return Seen(letter.key, self.between(first, letter), letter).body.region
 
     @cached_property
     def neighbours(self) -> dict[int, int]:
@@ -368,27 +456,27 @@ def _made_sure(line: Line, a: SetLetter, b: SetLetter, joint: Joint) -> Joint:
     """The joint so that it holds exactly where the letters will lie: what is done was worked out for a place
     near it."""
     at = _before_hands(a)
-    own = 0.0 if line.path is None else line.path.turned_by
     for step in range(_CLOSER_STEPS):
         shift = joint.shift - step * _CLOSER
-        there = _on_step(line.seen(at, _before_hands(b, shift)))
-        added = "" if joint.bar is None else joint.bar.shape.step_key
-        key = (a.key, b.key, *_rounded(there), own, added, line.wish.neck)
-        holds = partial(_holds, line, a, b, there, joint.bar)
-        if _sure.get(key, holds):
+        pair = line.pair(a, b, line.seen(at, _before_hands(b, shift)))
+        asked = _seam_asked(pair, joint.bar)
+        if _sure.get((asked, line.wish.neck), partial(_holds, asked, line.wish.neck)):
             way = Way.SLIDE if step and joint.way is Way.LEAVE else joint.way
             return replace(joint, way=way, shift=shift) if step else joint
         if joint.bar is not None:
-            left, right = _facing(line.own(a), line.body(b, there))
-            laid = relaid(left, right, line.wish, joint.bar.kind, line.x_height, there)
+            left, right = pair.facing
+            laid = relaid(left, right, line.wish, joint.bar.kind, line.x_height, pair.right.place)
             return replace(joint, bar=laid if laid is not None else joint.bar)
     return joint
 
 
-def _holds(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addition | None) -> bool:
-    left, right = _facing(line.own(a), line.body(b, there))
-    seam = Seam(left.region, right.region, None if bar is None else bar.region, (left, right))
-    return held_together(seam.whole, left, right, needed(left, right, line.wish.neck))
+def _seam_asked(pair: Pair, bar: Addition | None) -> SeamAsked:
+    return SeamAsked(pair, "" if bar is None else bar.shape.step_key, bar)
+
+
+def _holds(asked: SeamAsked, neck: float) -> bool:
+    left, right = asked.pair.facing
+    return held_together(asked.seam.whole, left, right, needed(left, right, neck))
 
 
 def _before_hands(letter: SetLetter, shift: float = 0.0) -> Stand:
@@ -406,33 +494,28 @@ def _choices(
     if way is None and not line.auto:
         way = Way.LEAVE
     at = _before_hands(left)
-    asked = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
-    there = _on_step(line.about(line.seen(at, _before_hands(right, slid))))
-    hung = [(h, _on_step(line.about(line.seen(at, _before_hands(h, slid / 2))))) for h in hanging]
-    own = 0.0 if line.path is None else line.path.turned_by
-    signs = tuple((h.key, *_rounded(place)) for h, place in hung)
-    key = (left.key, right.key, *_rounded(there), own, signs, asked, line.x_height)
-    return _options.get(key, lambda: _worked_out(line, left, right, there, hung, asked))
-
-
-def _worked_out(
-    line: Line, left: SetLetter, right: SetLetter, there: Placement,
-    hung: Sequence[tuple[SetLetter, Placement]], asked: Wish,
-) -> Choices:  # fmt: skip
-    body, other = _facing(line.own(left), line.body(right, there))
-    signs = [place.region(h.form.region) for h, place in hung]
-    room = _room_under(body.region, signs, other.region) if asked.may_slide else 0.0
-    if line.path is None:
-        gaps = gaps_between(_reach(left, line.x_height), _reach(right, line.x_height), there.x - room)
-    else:
-        gaps = gaps_between(
-            reach_of(body.region, line.x_height), reach_of(other.region, line.x_height), -room
-        )
-    found = options(
-        body, other.moved(-room, 0.0), asked, gaps, line.x_height, replace(there, x=there.x - room)
+    wish = replace(line.wish, way=way, flow=choice.flow if way is Way.FLOW else None)
+    there = line.about(line.seen(at, _before_hands(right, slid)))
+    signs = tuple(
+        Seen(h.key, _on_step(line.about(line.seen(at, _before_hands(h, slid / 2)))), h) for h in hanging
     )
+    asked = PairAsked(line.pair(left, right, there), signs, wish, line.x_height, line.path is None)
+    return _options.get(asked, partial(_worked_out, asked))
+
+
+def _worked_out(asked: PairAsked) -> Choices:
+    wish, x_height, there = asked.wish, asked.x_height, asked.pair.right.place
+    body, other = asked.pair.facing
+    signs = [sign.place.region(sign.letter.form.region) for sign in asked.signs]
+    room = _room_under(body.region, signs, other.region) if wish.may_slide else 0.0
+    if asked.straight:
+        left, right = (_reach(seen.letter, x_height) for seen in (asked.pair.left, asked.pair.right))
+        gaps = gaps_between(left, right, there.x - room)
+    else:
+        gaps = gaps_between(reach_of(body.region, x_height), reach_of(other.region, x_height), -room)
+    found = options(body, other.moved(-room, 0.0), wish, gaps, x_height, replace(there, x=there.x - room))
     moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
-    return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=asked.way is not None or room > 0)
+    return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=wish.way is not None or room > 0)
 
 
 def _rounded(there: Placement) -> tuple[int, int, int]:
@@ -473,17 +556,16 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
     bar = joint.bar
     if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
         return joint
-    there = _on_step(line.between(a, b))
     choice = line.change(a).seam
     wish = replace(line.wish, way=choice.way, flow=choice.flow)
-    key = (a.key, b.key, *_rounded(there), wish, bar.kind, line.x_height)
-
-    def laid() -> Addition | None:
-        left, right = _facing(line.own(a), line.body(b, there))
-        return relaid(left, right, wish, bar.kind, line.x_height, there)
-
+    asked = BarAsked(line.pair(a, b, line.between(a, b)), wish, bar.kind, line.x_height)
     # Only the bar is remembered: the same places can come from another slide and another hand.
-    return replace(joint, bar=_bars.get(key, laid))
+    return replace(joint, bar=_bars.get(asked, partial(_laid, asked)))
+
+
+def _laid(asked: BarAsked) -> Addition | None:
+    left, right = asked.pair.facing
+    return relaid(left, right, asked.wish, asked.kind, asked.x_height, asked.pair.right.place)
 
 
 def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, tuple[Region, ...]]:
@@ -517,10 +599,8 @@ def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float
     """The white between two letters, as they end up and as the face sets them."""
     there = line.between(a, b)
     if line.path is not None:
-        left, right = (
-            reach_of(line.own(a).region, line.x_height),
-            reach_of(line.body(b, there).region, line.x_height),
-        )
+        pair = line.pair(a, b, there)
+        left, right = (reach_of(seen.body.region, line.x_height) for seen in (pair.left, pair.right))
         now = gaps_between(left, right, 0.0)
         return white(now), white(now, -shift)
     set_apart = there.x - shift - (b.by_hand - a.by_hand)
@@ -532,18 +612,8 @@ def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float
 
 
 def _measured(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addition | None) -> Seam:
-    added = "" if bar is None else bar.shape.step_key
-    own = 0.0 if line.path is None else line.path.turned_by
-    there = _on_step(there)
-    key = (a.key, b.key, *_rounded(there), own, added)
-
-    def seam() -> Seam:
-        left, right = _facing(line.own(a), line.body(b, there))
-        return Seam(
-            left.region, right.region, None if bar is None else bar.region, (left, right)
-        )  # fmt: skip
-
-    return _seams.get(key, seam)
+    asked = _seam_asked(line.pair(a, b, there), bar)
+    return _seams.get(asked, lambda: asked.seam)
 
 
 def _facing(left: Body, right: Body) -> tuple[Body, Body]:
@@ -588,7 +658,7 @@ def _with_marks(
     join, wish = line.join, line.wish
     letters = list(trimmed)
     for index, letter in enumerate(line.letters):
-        carrier, marks = _bits(letter)
+        marks = _bits(letter)[1]
         if marks.is_empty:
             continue
         change = line.change(letter)
@@ -596,26 +666,17 @@ def _with_marks(
         if letter.text in LIKE_BITS and way is MarkWay.LOWER:
             way = MarkWay.BRIDGE
         shape = change.mark_shape or join.mark_shape
-        near = [
-            (other, _on_step(line.from_letter(letter, other)))
+        near = tuple(
+            Seen(other.key, _on_step(line.from_letter(letter, other)), other)
             for n, other in enumerate(line.letters)
             if n != index and abs(n - index) <= _NEAR_BY and _meets(line, letter, marks, other)
-        ]
+        )
         bar = wish.neck * join.mark_bar_mm / join.neck_mm if join.mark_bar_mm else None
-        key = (
-            letter.key,
-            letters[index].form.step_key,
-            way,
-            shape,
-            wish.neck,
-            wish.hole,
-            bar,
-            *((other.key, *_rounded(place)) for other, place in near),
+        form = letters[index].form
+        asked = MarksAsked(
+            letter.key, form.step_key, near, way, shape, wish.neck, wish.hole, bar, letter, form
         )
-        work = partial(
-            _settled_mark, line, letter, letters[index].form, (carrier, marks), near, way, shape, bar
-        )
-        result = _settled.get(key, work)
+        result = _settled.get(asked, partial(_settled_mark, asked))
         settled[letter.at] = result.marks
         letters[index] = replace(letters[index], form=result.form)
     return tuple(letters), settled
@@ -633,22 +694,13 @@ def _meets(line: Line, letter: SetLetter, marks: Region, other: SetLetter) -> bo
     return bool(x0 <= right and x1 >= left and y0 <= bottom and y1 >= top)
 
 
-def _settled_mark(
-    line: Line,
-    letter: SetLetter,
-    form: Shape,
-    bits: tuple[Region, Region],
-    near: Sequence[tuple[SetLetter, Placement]],
-    way: MarkWay,
-    shape: StandIn | None,
-    bar: float | None,
-) -> Settled:
-    others = [line.body(other, place).region for other, place in near]
-    instead = shape.drawn if shape else None
-    wish = line.wish
+def _settled_mark(asked: MarksAsked) -> Settled:
+    others = [seen.body.region for seen in asked.near]
+    instead = asked.instead.drawn if asked.instead else None
     return settle(
-        form, *bits, others, way, wish.neck, instead, wish.hole, bar, chained=letter.text in LIKE_BITS
-    )
+        asked.form, *_bits(asked.drawn), others, asked.way, asked.neck, instead, asked.hole, asked.bar,
+        chained=asked.drawn.text in LIKE_BITS,
+    )  # fmt: skip
 
 
 _NEAR_BY = 2
@@ -771,11 +823,11 @@ _bodies: Bounded[FormKey, Body] = Bounded(16 * 2**20)
 _turned: Bounded[tuple[FormKey, int], Body] = Bounded(12 * 2**20)
 _reaches: Bounded[tuple[FormKey, float], Reach] = Bounded(4 * 2**20)
 _loose_bits: Bounded[FormKey, tuple[Region, Region]] = Bounded(8 * 2**20)
-_settled: Bounded[tuple[object, ...], Settled] = Bounded(16 * 2**20)
-_bars: Bounded[tuple[object, ...], Addition | None] = Bounded(4 * 2**20)
-_options: Bounded[tuple[object, ...], Choices] = Bounded(48 * 2**20)
+_settled: Bounded[MarksAsked, Settled] = Bounded(16 * 2**20)
+_bars: Bounded[BarAsked, Addition | None] = Bounded(4 * 2**20)
+_options: Bounded[PairAsked, Choices] = Bounded(48 * 2**20)
 _decided: Bounded[tuple[tuple[Choices, ...], float], list[Option]] = Bounded(4 * 2**20)
-_sure: Bounded[tuple[object, ...], bool] = Bounded(2 * 2**20)
-_seams: Bounded[tuple[object, ...], Seam] = Bounded(40 * 2**20)
+_sure: Bounded[tuple[SeamAsked, float], bool] = Bounded(2 * 2**20)
+_seams: Bounded[SeamAsked, Seam] = Bounded(40 * 2**20)
 _unions: Bounded[tuple[bytes, ...], Region] = Bounded(4 * 2**20)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)
