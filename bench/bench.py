@@ -10,6 +10,8 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench joints       how well words are joined (see joints.py)
     ./fulgen bench frames       how well names hold in frames (see frames.py)
     ./fulgen bench cutting      whether what is promised comes off, and how long that takes (see cutting.py)
+    ./fulgen bench edits [N]    whether what is kept is what would be made anew, over N random edits (5,000)
+    ./fulgen bench judged [N]   whether stages judge the joints of N words (2,000) and N / 10 frames alike
 """
 
 from __future__ import annotations
@@ -56,12 +58,28 @@ from fulgen.readiness.findings import findings  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
 from fulgen.recipe.model import Recipe  # noqa: E402
+from tests import judged, warm_and_cold  # noqa: E402
 from tests.served import Server  # noqa: E402
 
 WORD = "Willowmereby"  # twelve letters
 FACES = ("pacifico", "lobster", "great-vibes", "dancing-script", "playwrite-us-trad")
 ROUNDS = 60
 Input = TypeVar("Input")
+
+
+def welding() -> None:
+    """The weld alone, of letters that are made already."""
+    print(f"\nThe weld of “{WORD}”, as a ratio to the bare weld, which checks nothing (aim: at most 2)")
+    for face in FACES:
+        shapes = evaluate(recipe(0.0, face)).parts[0].shapes
+        outlines = [shape.outline for shape in shapes]
+        bare, whole = [], []
+        gc.disable()
+        for _ in range(ROUNDS):
+            bare.append(seconds(bare_weld, outlines))
+            whole.append(seconds(weld, list(shapes)))
+        gc.enable()
+        print(f"{face:20}{statistics.median(whole) / statistics.median(bare):8.2f}")
 
 
 def recipe(spacing_mm: float, face: str, text: str = WORD) -> Recipe:
@@ -555,7 +573,12 @@ if __name__ == "__main__":
     if sys.argv[1:2] == ["frames"]:
         frames.main(sys.argv[2:])
         sys.exit()
+    if sys.argv[1:2] == ["edits"]:
+        sys.exit(warm_and_cold.main(*map(int, sys.argv[2:])))
+    if sys.argv[1:2] == ["judged"]:
+        sys.exit(judged.main(*map(int, sys.argv[2:])))
     core()
+    welding()
     joining()
     checking()
     building()

@@ -138,9 +138,14 @@ def differences(seed: int, count: int) -> list[tuple[str, dict[str, Any]]]:
     return found
 
 
-if __name__ == "__main__":
-    count, seed = int(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 1
+def main(count: int = 5_000, seed: int = 1) -> int:
+    """Tells how many recipes differ; the number of them."""
     odd = differences(seed, count)
     print(f"{count} edits, {len(odd)} otherwise when made anew")
     for name, recipe in odd[:10]:
         print(name, json.dumps(recipe)[:2000])
+    return len(odd)
+
+
+if __name__ == "__main__":
+    sys.exit(main(*map(int, sys.argv[1:])))
