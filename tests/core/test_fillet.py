@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from fulgen.geometry import measure
+from fulgen.geometry.bezier import point
 from fulgen.geometry.fillet import round_bays, sharp_bays
 from fulgen.geometry.outline import CUBIC
 from fulgen.geometry.pieces import pieces
@@ -70,10 +71,19 @@ def test_a_bay_without_room_takes_a_smaller_arc_or_stays():
 def test_a_letters_own_corners_stay_sharp():
     ell = shape(weld([shape(rectangle(0, 0, 4, 20)), shape(rectangle(0, 16, 14, 4))]).outline)
     ring = shape(disc(16, 18, 3))
-    welded = weld([ell, ring])
-    smoothed = smooth_seams(welded, [ell, ring], 0.5)
+    welded = weld([ell.named("L"), ring.named("o")])
+    smoothed = smooth_seams(welded, lambda source: source in ("L", "o"), 0.5)
     own = np.array([4.0, 16.0])
-    assert any(np.allclose(bay, own) for bay in sharp_bays(smoothed.outline))
+    corners = smoothed.outline.cubics[0][sharp_bays(smoothed.outline), 0]
+    assert any(np.allclose(bay, own) for bay in corners)
+    # All that stays is still known by its letter; an arc is of none.
+    origins = smoothed.origins
+    assert len(origins.source) == len(smoothed.outline.cubics[0])
+    for source, outline in (("L", ell.outline), ("o", ring.outline)):
+        rows = np.flatnonzero([origins.sources[n] == source for n in origins.source])
+        drawn = outline.cubics[0][origins.side[rows]]
+        starts = [point(side, t) for side, t in zip(drawn, origins.start[rows], strict=True)]
+        assert np.allclose(starts, smoothed.outline.cubics[0][rows, 0], atol=0.05)
     assert len(sharp_bays(smoothed.outline)) == len(sharp_bays(welded.outline)) - 2
 
 

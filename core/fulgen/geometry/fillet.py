@@ -12,7 +12,8 @@ are then split where the arc touches them (de Casteljau), and the arc is drawn b
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -23,8 +24,7 @@ from fulgen.budget import check
 from fulgen.geometry import bezier, measure, polygons
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.shape import Shape
-from fulgen.geometry.weld import clean
+from fulgen.geometry.shape import Origins, Shape
 
 Complexes = NDArray[np.complex128]
 
@@ -64,44 +64,64 @@ class _Fillet:
         )
 
 
-def sharp_bays(outline: Outline) -> Floats:
-    """The corners of an outline that are bays narrower than SHARPEST_ROUNDED, (K, 2)."""
-    sides, contour_of = outline.cubics
+def sharp_bays(outline: Outline) -> Ints:
+    """The corners of an outline that are bays narrower than SHARPEST_ROUNDED, by the sides that begin there
+    (K,)."""
+    sides, _ = outline.cubics
     if not len(sides):
-        return np.zeros((0, 2))
-    before = _previous(contour_of)
+        return np.zeros(0, np.intp)
+    before = outline.sides.before
     arriving, leaving = _end_tangents(sides)
     back, ahead = -arriving[before], leaving
     angle = np.abs(np.angle(ahead * back.conj()))
     # Outer edges are wound positive: a bay turns against that, in holes too.
     bays = (angle < SHARPEST_ROUNDED) & (np.imag(np.conj(arriving[before]) * ahead) < 0)
-    return np.asarray(sides[bays, 0])
+    return np.flatnonzero(bays)
 
 
-def round_bays(shape: Shape, corners: Floats, radius: float) -> Shape:
-    """The shape with the bays at ``corners`` (K, 2) rounded by ``radius`` mm; a bay that has no room for
-    the arc takes a smaller one, or stays as it is. Pieces and holes stay the same."""
-    if not len(corners) or radius <= 0:
+def round_bays(shape: Shape, bays: Ints, radius: float) -> Shape:
+    """The shape with the bays at the starts of some sides (K,) rounded by ``radius`` mm; a bay that has no
+    room for the arc takes a smaller one, or stays as it is. Pieces and holes stay the same. Sides that stay
+    are still known by where they come from."""
+    if not len(bays) or radius <= 0:
         return shape
     outline = shape.outline
     sides, contour_of = outline.cubics
-    wanted = {(round(x, 6), round(y, 6)) for x, y in corners.tolist()}
     parts: list[Outline] = []
+    rows: list[tuple[int, float, float]] = []
     gained = 0.0
     for number, contour in enumerate(outline.contours()):
-        own = sides[contour_of == number]
-        at = [n for n, (x, y) in enumerate(own[:, 0].tolist()) if (round(x, 6), round(y, 6)) in wanted]
-        fillets = _fillets(own, at, radius, shape) if at else []
-        parts.append(_redrawn(own, fillets) if fillets else contour)
+        own = np.flatnonzero(contour_of == number)
+        first = int(own[0]) if len(own) else 0
+        at = [bay - first for bay in bays.tolist() if contour_of[bay] == number]
+        fillets = _fillets(sides[own], at, radius, shape) if at else []
+        if fillets:
+            redrawn, drawn = _redrawn(sides[own], fillets)
+            parts.append(redrawn)
+            rows += [(first + n if n >= 0 else -1, start, end) for n, start, end in drawn]
+        else:
+            parts.append(contour)
+            rows += [(n, 0.0, 1.0) for n in own.tolist()]
         gained += sum(f.filled.area for f in fillets)
     if not gained:
         return shape
-    rounded = clean(Outline.joined(parts), shape.tolerance)
+    rounded = Shape.of(Outline.joined(parts), shape.tolerance, _origins_of(shape, rows))
     expected = measure.area(outline) + gained
     same = polygons.count(rounded.region) == polygons.count(shape.region)
     if same and abs(measure.area(rounded.outline) - expected) <= _AREA_SAME * expected:
         return rounded
-    return shape if radius < 0.02 else round_bays(shape, corners, radius / 2)
+    return shape if radius < 0.02 else round_bays(shape, bays, radius / 2)
+
+
+def _origins_of(shape: Shape, rows: Sequence[tuple[int, float, float]]) -> Origins | None:
+    """Where sides come from that are parts of those of a shape, by number (-1: an arc) and parameters."""
+    if shape.origins is None:
+        return None
+    side, start, end = (np.array(column) for column in zip(*rows, strict=True))
+    arcs = side < 0
+    found = shape.origins.parts(np.maximum(side, 0), start, end)
+    source = np.where(arcs, len(found.sources), found.source)
+    return replace(found, sources=(*found.sources, "arc"), source=source)
 
 
 def _fillets(sides: Floats, at: list[int], radius: float, shape: Shape) -> list[_Fillet]:
@@ -266,11 +286,13 @@ def _arc_points(centre: complex, begin: complex, finish: complex, count: int) ->
     return np.asarray(centre + (begin - centre) * turn)
 
 
-def _redrawn(sides: Floats, fillets: list[_Fillet]) -> Outline:
-    """A contour with its fillets in place of what they cover."""
+def _redrawn(sides: Floats, fillets: list[_Fillet]) -> tuple[Outline, list[tuple[int, float, float]]]:
+    """A contour with its fillets in place of what they cover; and for each side of it the one that it is a
+    part of (-1: an arc), and from where to where on that."""
     count = len(sides)
     verbs: list[int] = [MOVE]
     points: list[tuple[float, float]] = [(fillets[0].finish.real, fillets[0].finish.imag)]
+    drawn: list[tuple[int, float, float]] = []
 
     def draw(side: Floats) -> None:
         straight = np.abs(side[1] - (2 * side[0] + side[3]) / 3).max() < 1e-9
@@ -289,9 +311,12 @@ def _redrawn(sides: Floats, fillets: list[_Fillet]) -> Outline:
             stop = min(number + 1.0, end)
             part = bezier.part(sides[number % count], max(0.0, place - number), stop - number)
             draw(part)
+            drawn.append((number % count, max(0.0, place - number), stop - number))
             place = stop
+        before = len(verbs)
         _draw_arc(following, verbs, points)
-    return Outline(np.array(verbs, np.uint8), np.array(points))
+        drawn += [(-1, 0.0, 1.0)] * (len(verbs) - before)
+    return Outline(np.array(verbs, np.uint8), np.array(points)), drawn
 
 
 def _draw_arc(fillet: _Fillet, verbs: list[int], points: list[tuple[float, float]]) -> None:
@@ -314,15 +339,6 @@ def _draw_arc(fillet: _Fillet, verbs: list[int], points: list[tuple[float, float
         arm = complex(turned)
     # To the last bit, or a side of no length would close the contour.
     points[-1] = (fillet.finish.real, fillet.finish.imag)
-
-
-def _previous(contour_of: Ints) -> Ints:
-    """The number of the side before each side, around its contour."""
-    before = np.arange(len(contour_of)) - 1
-    firsts = np.flatnonzero(np.append(True, contour_of[1:] != contour_of[:-1]))
-    lasts = np.append(firsts[1:], len(contour_of)) - 1
-    before[firsts] = lasts
-    return before
 
 
 def _end_tangents(sides: Floats) -> tuple[Complexes, Complexes]:

@@ -42,6 +42,14 @@ class Sides:
     verbs: NDArray[np.uint8]
     controls: NDArray[np.complex128]
 
+    @property
+    def before(self) -> Ints:
+        """The number of the side before each side, around its contour (S,)."""
+        before = np.arange(len(self.contour_of)) - 1
+        firsts = np.flatnonzero(np.append(True, self.contour_of[1:] != self.contour_of[:-1]))
+        before[firsts] = np.append(firsts[1:], len(self.contour_of)) - 1
+        return before
+
 
 @dataclass(frozen=True, eq=False)
 class Outline:

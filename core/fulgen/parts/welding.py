@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import replace
+from functools import partial
 
 from fulgen.bounded import Bounded
 from fulgen.geometry.operations import fill_holes
@@ -11,7 +12,7 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import CLOSE_NODES_MM, FINEST_MM, FLATNESS_MM, Shape
 from fulgen.geometry.weld import weld
 from fulgen.joining.smooth import smooth_seams
-from fulgen.parts.made import Placed
+from fulgen.parts.made import Placed, SourceOfShape
 
 
 def welded(members: Sequence[Placed], more: Sequence[Shape] = ()) -> Shape:
@@ -21,8 +22,12 @@ def welded(members: Sequence[Placed], more: Sequence[Shape] = ()) -> Shape:
     )
     shape = fill_holes(shape, [fill for member in members for fill in member.fills])
     for member in members:
-        shape = smooth_seams(shape, member.shapes, member.smooth_mm)
+        shape = smooth_seams(shape, partial(_is_of, member.id), member.smooth_mm)
     return shape
+
+
+def _is_of(part: str, source: Hashable) -> bool:
+    return isinstance(source, SourceOfShape) and source.part == part
 
 
 def body_of(part: Placed) -> Shape:
