@@ -313,32 +313,15 @@ def _redrawn(sides: Floats, fillets: list[_Fillet]) -> tuple[Outline, list[tuple
             draw(part)
             drawn.append((number % count, max(0.0, place - number), stop - number))
             place = stop
-        before = len(verbs)
-        _draw_arc(following, verbs, points)
-        drawn += [(-1, 0.0, 1.0)] * (len(verbs) - before)
+        f = following
+        arc = bezier.arc(f.centre, f.begin - f.centre, _sweep(f.centre, f.begin, f.finish))
+        for side in arc:
+            verbs.append(CUBIC)
+            points.extend((z.real, z.imag) for z in side[1:])
+        # To the last bit, or a side of no length would close the contour.
+        points[-1] = (f.finish.real, f.finish.imag)
+        drawn += [(-1, 0.0, 1.0)] * len(arc)
     return Outline(np.array(verbs, np.uint8), np.array(points)), drawn
-
-
-def _draw_arc(fillet: _Fillet, verbs: list[int], points: list[tuple[float, float]]) -> None:
-    """The arc as cubics of a quarter circle at most; the handle of an arc of angle a is 4/3 tan(a/4)
-    radii long (textbook)."""
-    sweep = _sweep(fillet.centre, fillet.begin, fillet.finish)
-    count = max(1, math.ceil(abs(sweep) / (math.pi / 2) - 1e-9))
-    step = sweep / count
-    handle = 4 / 3 * math.tan(step / 4)
-    arm = fillet.begin - fillet.centre
-    for _ in range(count):
-        turned = arm * np.exp(1j * step)
-        controls = (
-            fillet.centre + arm + 1j * handle * arm,
-            fillet.centre + turned - 1j * handle * turned,
-            fillet.centre + turned,
-        )
-        verbs.append(CUBIC)
-        points.extend((float(z.real), float(z.imag)) for z in controls)
-        arm = complex(turned)
-    # To the last bit, or a side of no length would close the contour.
-    points[-1] = (fillet.finish.real, fillet.finish.imag)
 
 
 def _end_tangents(sides: Floats) -> tuple[Complexes, Complexes]:
