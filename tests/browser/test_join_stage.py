@@ -431,3 +431,25 @@ class TestRhythm:
             float(re.match(r"[\d.]+", t)[0]) for t in (sizes[0], bench.figure("size").inner_text())
         )
         assert tight < drawn - 1
+
+
+def test_joints_that_are_weak_because_the_letters_are_thin_are_mended_by_one_action(page, server):
+    bench = Bench(page).open(
+        server.design(
+            "Kestrel",
+            face={"family": "alex-brush"},
+            size={"measure": "capitals", "mm": 16.0},
+            join={"how": "auto"},
+        )
+    )
+    bench.stage("Join")
+    weak = page.locator("[data-seam][data-state=weak]")
+    expect(page.get_by_text("joints are weak, for the letters themselves are thin")).to_be_visible()
+    expect(weak).to_have_count(5)
+    page.get_by_role("button", name="Thicken the lettering to 0.6 mm").first.click()
+    expect(weak).to_have_count(0)
+    expect(page.get_by_text("All letters are joined")).to_be_visible()
+    # The check says the same: no neck between letters is weak.
+    bench.stage("Check")
+    expect(page.get_by_test_id("verdict")).to_be_visible()
+    expect(page.locator("[data-finding=neck]").filter(has_text="between")).to_have_count(0)

@@ -6,7 +6,7 @@ import { withLetters } from '../design/letters'
 import { type Join, joinOf, type Unit } from '../design/recipe'
 import { useChosenLetters, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
-import { showNumber } from '../design/units'
+import { showLength, showNumber } from '../design/units'
 import { piecesOf, type Seam } from '../evaluation/evaluation'
 import { useEvaluations, useLaterEvaluation, useSeams, useUnit } from '../evaluation/store'
 import { Expander } from '../fields/Expander'
@@ -16,6 +16,7 @@ import { Panel, Row, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
 import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
+import { thickenUntil } from '../letter/thicken'
 import { useSteps } from '../workbench/view'
 import { BridgeSection } from './BridgeSection'
 import { glanceAt, useGlance } from './glance'
@@ -24,7 +25,7 @@ import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
 import { ShapePicker } from './ShapePicker'
 import { StepRow } from './StepRow'
-import { holds, narrowest } from './seams'
+import { holds, isAsItsLetters, narrowest } from './seams'
 import { useShowsWhite } from './white'
 
 /** The Join stage: all letters by one action, one seam, one letter. */
@@ -66,7 +67,8 @@ function JoinAll({ unit }: { unit: Unit }) {
   const before = useEvaluations((s) => s.before)
   const seams = useSeams()
   const evaluation = useLaterEvaluation()
-  const loose = seams.filter((s) => !holds(s)).length
+  const loose = seams.filter((s) => !holds(s) && !isAsItsLetters(s)).length
+  const thin = seams.filter((s) => s.state === 'weak' && isAsItsLetters(s))
   const auto = join?.how === 'auto'
   const pieces = piecesOf(evaluation).length
 
@@ -96,6 +98,7 @@ function JoinAll({ unit }: { unit: Unit }) {
           <Text fontWeight="600" color="hold">
             All letters are joined, and stay so as you type.
           </Text>
+          {thin.length > 0 && <ThinLetters seams={thin} unit={unit} />}
           {evaluation && (
             <Text fontSize="sm" color="softInk" data-testid="counted">
               {counted(pieces, Math.min(evaluation.loose_marks, Math.max(0, pieces - 1)))}
@@ -142,6 +145,22 @@ function JoinAll({ unit }: { unit: Unit }) {
           )}
         </>
       )}
+    </>
+  )
+}
+
+/** Joints that are weak because the letters themselves are thin, and what makes them hold. */
+function ThinLetters({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
+  const limit = Math.max(...seams.map((seam) => seam.limit_mm))
+  const part = seams[0]?.part ?? ''
+  return (
+    <>
+      <Text fontSize="sm" color="thin">
+        {`${count(seams.length, 'joint is', 'joints are')} weak, for the letters themselves are thin: this material tears below ${showLength(limit, unit)}.`}
+      </Text>
+      <Button size="sm" variant="outline" alignSelf="start" onClick={() => void thickenUntil(part, limit)}>
+        Thicken the lettering to {showLength(limit, unit)}
+      </Button>
     </>
   )
 }

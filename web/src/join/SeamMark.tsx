@@ -39,7 +39,7 @@ export function SeamMark({ state }: { state: SeamState }) {
         <circle r="5.75" fill="var(--chakra-colors-card)" stroke={ink} strokeWidth="1.5" />
         <path
           d={
-            state === 'narrow' ? 'M-5.75 0A5.75 5.75 0 0 0 5.75 0Z' : 'M-4.07 4.07A5.75 5.75 0 0 0 4.07 4.07Z'
+            state === 'narrow' ? 'M-5.75 0A5.75 5.75 0 0 0 5.75 0Z' : 'M-4.98 2.87A5.75 5.75 0 0 0 4.98 2.87Z'
           }
           fill={ink}
         />

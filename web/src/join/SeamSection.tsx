@@ -12,7 +12,7 @@ import { Toggle } from '../fields/Toggle'
 import { thickenUntil } from '../letter/thicken'
 import { glanceAt } from './glance'
 import { SeamIcon, STATE_WORDS } from './SeamMark'
-import { figure } from './seams'
+import { figure, isAsItsLetters } from './seams'
 
 type Way = NonNullable<SeamAfter['way']>
 
@@ -129,10 +129,6 @@ function FlowFields({ left, shape }: { left: number; shape: FlowShape | null }) 
     </Flex>
   )
 }
-
-/** Whether its letters give no more: the joint cannot be stronger than they are. */
-const isAsItsLetters = (seam: Seam) =>
-  seam.state === 'lettering' || (seam.state === 'weak' && seam.given_mm < 0.99 * seam.asked_mm)
 
 /** One action that makes the lettering heavy enough for the neck that is asked for. */
 function Thicken({ seam, unit }: { seam: Seam; unit: Unit }) {

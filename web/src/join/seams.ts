@@ -18,6 +18,11 @@ export function figure(seam: Seam, unit: Unit): string {
 /** Whether a seam holds: as asked, or as its letters do. */
 export const holds = (seam: Seam) => seam.state === 'joined' || seam.state === 'lettering'
 
+/** Whether its letters give no more: the joint cannot be stronger than they are. */
+export const isAsItsLetters = (seam: Seam) =>
+  seam.state === 'lettering' ||
+  (seam.state === 'weak' && seam.given_mm < 0.99 * seam.asked_mm && seam.neck_mm > 0.9 * seam.given_mm)
+
 /** The neck that is narrowest of all seams that hold at all. */
 export function narrowest(seams: readonly Seam[]): number | null {
   const necks = seams.filter((s) => s.state !== 'gap').map((s) => s.neck_mm)
