@@ -2,6 +2,7 @@
 
 from dataclasses import asdict, replace
 from functools import cached_property
+from uuid import UUID, uuid4
 
 import numpy as np
 import shapely
@@ -108,29 +109,48 @@ class Made:
         data = ticket_pdf(self.name, self.evaluation, jobs, self.checklist)
         return Written(f"{safe_names([self.name])[0]}-ticket.pdf", "application/pdf", data)
 
-    def job(self, design: Design, index: int) -> CutJob:
-        """A job for the cutter, ready to start. Raises Problem "not-as-promised"."""
+    def look_whether_shown(self, index: int, key: str) -> None:
+        """Raises Problem "other-sheet" where a sheet is not cut as it was shown: a design on it, the machine
+        or the knife may have been changed elsewhere."""
+        if not 0 <= index < len(self.sheets) or self.sheets[index].cut_key(self.machine) != key:
+            raise Problem(
+                "other-sheet",
+                "This sheet has changed since it was shown: a design on it, or the machine, was changed in "
+                "another window.",
+                "Nothing was cut. Look at the sheet as it is now, then cut it.",
+                "sheet",
+            )
+
+    def job(self, design: Design, index: int, job_id: UUID | None = None) -> CutJob:
+        """A job for the cutter, ready to start; asked for twice by the same id, it is one job. Raises Problem
+        "not-as-promised"."""
         sheet = self.sheet(index)
         drawn = self.drawn(index)
         limits = material_of(self.evaluation, sheet.film).limits
         plotted, _ = cut_file(drawn)
-        kept = CutJob.objects.create(
-            design=design,
-            revision=design.head,
-            title=drawn.name.replace("-", " "),
-            film=sheet.film,
-            sheet=index,
-            key=sheet.key,
-            width_mm=sheet.sheet.width_mm,
-            height_mm=sheet.sheet.height_mm,
-            machine={**asdict(self.machine), "formats": list(self.machine.formats)},
-            hpgl=plotted.data.decode("ascii"),
-            strokes=len(drawn.job.strokes),
-            frees=[drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
-            holds_mm=min(limits.neck_mm, limits.stroke_mm),
-            promised=str(shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)),
+        promised = shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)
+        kept, _ = CutJob.objects.get_or_create(
+            pk=job_id or uuid4(),
+            defaults={
+                "design": design,
+                "revision": design.head,
+                "title": drawn.name.replace("-", " "),
+                "film": sheet.film,
+                "sheet": index,
+                "key": sheet.cut_key(self.machine),
+                "width_mm": sheet.sheet.width_mm,
+                "height_mm": sheet.sheet.height_mm,
+                "machine": {**asdict(self.machine), "formats": list(self.machine.formats)},
+                "hpgl": plotted.data.decode("ascii"),
+                "strokes": len(drawn.job.strokes),
+                "frees": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
+                "holds_mm": min(limits.neck_mm, limits.stroke_mm),
+                "promised": str(promised),
+            },
         )
-        old = CutJob.objects.values_list("pk", flat=True)[MOST_JOBS:]
+        # Only what has ended is let go: what is at the machine, or can go on, stays however old it is.
+        ended = CutJob.objects.filter(state__in=(CutJob.DONE, CutJob.STOPPED, CutJob.WAITING))
+        old = ended.exclude(pk=kept.pk).values_list("pk", flat=True)[MOST_JOBS:]
         CutJob.objects.filter(pk__in=list(old)).delete()
         return kept
 

@@ -19,7 +19,7 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
-from django.db import connections, transaction
+from django.db import connections
 from django.db.models import F, Value
 from django.db.models.functions import Concat
 
@@ -120,10 +120,11 @@ def start(job_id: UUID) -> CutJob:
 
     Raises Problem "cutter-busy", "cutter-off", "cutter-away", "job-done".
     """
-    job = find(job_id)
-    if job.state == CutJob.DONE:
-        raise Problem("job-done", "This sheet is cut already.", "Cut it again from the sheet: a new job.")
     with _senders.lock:
+        # Read inside the lock: who held it may have changed the job.
+        job = find(job_id)
+        if job.state == CutJob.DONE:
+            raise Problem("job-done", "This sheet is cut already.", "Cut it again from the sheet: a new job.")
         if _senders.thread is not None and _senders.thread.is_alive():
             if _senders.job == job_id:
                 return job
@@ -206,9 +207,7 @@ def _sent(job: CutJob) -> str:
                 state = _answered(line)
                 if state:
                     return state
-                with transaction.atomic():
-                    _keep_log(job)
-                    CutJob.objects.filter(pk=job.pk).update(done=n + 1)
+                _keep_log(job, done=n + 1)
     except (OSError, EOFError):
         return CutJob.LOST if bench.ask("state")["on"] else CutJob.OFF
     return CutJob.DONE
@@ -244,12 +243,15 @@ def _answered(line: socket.socket) -> str:
             return CutJob.NO_FILM
 
 
-def _keep_log(job: CutJob) -> None:
-    """Keeps what was really cut since the last time."""
+def _keep_log(job: CutJob, **more: Any) -> None:
+    """Keeps what was really cut since the last time, and what else is known of the job, in one step. The
+    cutter is asked before: no save waits for it."""
     told = bench.ask("cut", **{"from": _senders.logged})
-    _senders.logged = told["strokes"]
     if told["hpgl"]:
-        CutJob.objects.filter(pk=job.pk).update(cut=Concat(F("cut"), Value(told["hpgl"] + "\n")))
+        more["cut"] = Concat(F("cut"), Value(told["hpgl"] + "\n"))
+    if more:
+        CutJob.objects.filter(pk=job.pk).update(**more)
+    _senders.logged = told["strokes"]
 
 
 def instructions(hpgl: str) -> list[str]:

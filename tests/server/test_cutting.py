@@ -4,6 +4,7 @@ that is switched off, busy, unplugged, or out of film."""
 import io
 import time
 import zipfile
+from uuid import UUID, uuid4
 
 import pypdfium2
 import pytest
@@ -250,12 +251,76 @@ class TestFullDisk:
         def full(**_):
             raise OperationalError("database or disk is full")
 
-        monkeypatch.setattr(CutJob.objects, "create", full)
-        status, told = api.post("/cut/job", {**body, "design": design["id"], "sheet": 0})
+        asked = job_of(api, body, design["id"])
+        monkeypatch.setattr(CutJob.objects, "get_or_create", full)
+        status, told = api.post("/cut/job", asked)
         assert (status, told["kind"]) == (507, "disk-full")
         assert "Make room" in told["todo"]
         assert api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"] == design["recipe"]["parts"]
         assert api.get(f"/jobs?design={design['id']}") == (200, [])
+
+
+def job_of(api, body, design, sheet=0):
+    """What is sent to cut a sheet as it is shown."""
+    status, told = api.post("/cut/sheets", body)
+    assert status == 200, told
+    key = told["sheets"][sheet]["key"]
+    return {**body, "job": str(uuid4()), "design": design, "sheet": sheet, "key": key}
+
+
+class TestOnlyWhatIsShownIsCut:
+    @pytest.fixture
+    def shown(self, api):
+        """A design with another one on its sheet, and what is sent to cut that."""
+        _, other = api.post("/designs", {"name": "Disc", "recipe": recipe({**DISC, "film": HEART["film"]})})
+        body = {"name": "Heart", "recipe": recipe(also=[{"design": other["id"]}])}
+        _, design = api.post("/designs", body)
+        return other, job_of(api, body, design["id"])
+
+    def is_refused(self, api, asked):
+        status, told = api.post("/cut/job", asked)
+        assert (status, told["kind"]) == (422, "other-sheet")
+        assert "Nothing was cut" in told["todo"]
+        assert not CutJob.objects.exists()
+
+    def test_asked_for_twice_it_is_one_job(self, api, shown):
+        _, asked = shown
+        made = [api.post("/cut/job", asked) for _ in range(3)]
+        assert made == [(201, {"id": asked["job"]})] * 3
+        assert CutJob.objects.count() == 1
+        _, told = api.post("/cut/sheets", {"name": asked["name"], "recipe": asked["recipe"]})
+        assert CutJob.objects.get().key == told["sheets"][0]["key"]
+
+    def test_not_when_a_design_on_the_sheet_was_changed_elsewhere(self, api, shown):
+        other, asked = shown
+        larger = {**other["recipe"], "parts": [{**other["recipe"]["parts"][0], "width_mm": 55.0}]}
+        saved = {"name": other["name"], "recipe": larger, "based_on": other["revision"]}
+        status, _ = api.put(f"/designs/{other['id']}", saved)
+        assert status == 200
+        self.is_refused(api, asked)
+
+    def test_not_when_the_knife_was_changed_elsewhere(self, api, shown):
+        _, asked = shown
+        knife = api.get("/machines")[1][0]["machine"]
+        status, _ = api.put("/machines", {"machine": {**knife, "offset_mm": knife["offset_mm"] + 0.1}})
+        assert status == 200
+        self.is_refused(api, asked)
+
+    @pytest.mark.parametrize("sheet", [1, 7])
+    def test_not_when_the_sheet_is_not_there(self, api, shown, sheet):
+        self.is_refused(api, {**shown[1], "sheet": sheet})
+
+    def test_old_jobs_go_only_where_they_have_ended(self, api, shown, monkeypatch):
+        monkeypatch.setattr("designs.cutting.MOST_JOBS", 2)
+        _, asked = shown
+        states = ("paused", "done", "lost", "waiting", "no-film", "done", "stopped")
+        for n, state in enumerate(states):
+            status, _ = api.post("/cut/job", {**asked, "job": str(UUID(int=n + 1))})
+            assert status == 201
+            CutJob.objects.filter(pk=UUID(int=n + 1)).update(state=state)
+        api.post("/cut/job", asked)
+        kept = sorted(CutJob.objects.values_list("state", flat=True))
+        assert kept == ["done", "lost", "no-film", "paused", "stopped", "waiting"]
 
 
 class TestTicket:
@@ -345,7 +410,9 @@ class Cutter:
         yard.call("POST", "/cutter", {"do": "film"})
         body = {"name": "Hearts", "recipe": recipe(**plan)}
         self.design = yard.call("POST", "/designs", body)["id"]
-        made = yard.call("POST", "/cut/job", {**body, "design": self.design, "sheet": 0})
+        key = yard.call("POST", "/cut/sheets", body)["sheets"][0]["key"]
+        asked = {**body, "job": str(uuid4()), "design": self.design, "sheet": 0, "key": key}
+        made = yard.call("POST", "/cut/job", asked)
         self.path = f"/jobs/{made['id']}"
 
     def do(self, what):

@@ -136,9 +136,15 @@ class LaidSheet:
     def job(self, machine: Machine) -> Job:
         """How the machine cuts it: in which order, and along which paths. Kept for sheets that are cut
         alike."""
+        return _jobs.get(self.cut_key(machine), lambda: self._led(machine))
+
+    def cut_key(self, machine: Machine) -> str:
+        """A short mark of all that the paths hang on: the pieces, the machine with its knife, the sheet, the
+        cuts that help weeding, and what is kept off."""
         beside = (*self.helps, *(laid.motif.keep_off for laid in self.motifs))
-        seen = digest(self.key, repr(machine), repr(self.sheet), *(line.tobytes().hex() for line in beside))
-        return _jobs.get(seen, lambda: self._led(machine))
+        places = [repr((laid.x, laid.y, laid.turn)) for laid in self.motifs]
+        lines = [line.tobytes().hex() for line in beside]
+        return digest(self.key, repr(machine), repr(self.sheet), *places, *lines)
 
     def _led(self, machine: Machine) -> Job:
         contours: list[Floats] = []

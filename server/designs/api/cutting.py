@@ -17,7 +17,7 @@ from pydantic import Field
 from designs import shelf
 from designs.api.values import AnyRecipe, PointOut, Problems, answered
 from designs.cutting import Made
-from designs.models import PressTest
+from designs.models import CutJob, PressTest
 from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.names import safe_names
 from fulgen.formats.sheet_files import Written, zipped
@@ -72,7 +72,7 @@ class LaidOut(Schema):
 
 
 class SheetOut(Schema):
-    """A sheet of a film, by a key that changes with what is cut from it: what it is made of and how large,
+    """A sheet of a film, by a key that changes with how it is cut: what it is made of and how large,
     what lies on it, the way of the carriage between the starts of the cuts, how long that and the cuts are,
     what only helps weeding, and what is promised."""
 
@@ -177,7 +177,7 @@ def _sheet(made: Made, index: int) -> SheetOut:
     job = sheet.job(made.machine)
     number, of = made.number_of(index)
     return SheetOut(
-        key=sheet.key,
+        key=sheet.cut_key(made.machine),
         film=sheet.film,
         film_name=film_name(made.evaluation, sheet.film),
         material=made.material(index),
@@ -254,10 +254,13 @@ def _download(file: Written) -> HttpResponse:
 
 
 class JobIn(CutIn):
-    """A sheet to be cut: the design it is of, and the place of the sheet among all."""
+    """A sheet to be cut: the design it is of, the place of the sheet among all, and the key by which it was
+    shown. ``job`` is made by whoever asks: asked twice, it is one job."""
 
+    job: UUID
     design: UUID
     sheet: Annotated[int, Field(ge=0, le=10_000), WHOLE]
+    key: Annotated[str, Field(max_length=40)]
 
 
 class JobMade(Schema):
@@ -266,7 +269,12 @@ class JobMade(Schema):
 
 @router.post("/cut/job", response={201: JobMade, **Problems}, operation_id="makeJob")
 def make_job(request: HttpRequest, wanted: JobIn) -> Status[JobMade]:
-    """A job for the cutter, ready to start; its file was cut on the simulated machine first."""
+    """A job for the cutter, ready to start; its file was cut on the simulated machine first. It is that of
+    the sheet that was shown, or none."""
+    design = shelf.find(wanted.design)
+    if CutJob.objects.filter(pk=wanted.job, design=design).exists():
+        return Status(201, JobMade(id=wanted.job))
     made = Made(wanted.name, wanted.recipe)
     made.look_whether_ready()
-    return Status(201, JobMade(id=made.job(shelf.find(wanted.design), wanted.sheet).pk))
+    made.look_whether_shown(wanted.sheet, wanted.key)
+    return Status(201, JobMade(id=made.job(design, wanted.sheet, wanted.job).pk))

@@ -671,7 +671,8 @@ export interface paths {
         put?: never;
         /**
          * Make Job
-         * @description A job for the cutter, ready to start; its file was cut on the simulated machine first.
+         * @description A job for the cutter, ready to start; its file was cut on the simulated machine first. It is that of
+         *     the sheet that was shown, or none.
          */
         post: operations["makeJob"];
         delete?: never;
@@ -4291,7 +4292,7 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description A sheet of a film, by a key that changes with what is cut from it: what it is made of and how large,
+         * @description A sheet of a film, by a key that changes with how it is cut: what it is made of and how large,
          *     what lies on it, the way of the carriage between the starts of the cuts, how long that and the cuts are,
          *     what only helps weeding, and what is promised.
          */
@@ -4404,7 +4405,8 @@ export interface components {
         };
         /**
          * JobIn
-         * @description A sheet to be cut: the design it is of, and the place of the sheet among all.
+         * @description A sheet to be cut: the design it is of, the place of the sheet among all, and the key by which it was
+         *     shown. ``job`` is made by whoever asks: asked twice, it is one job.
          */
         JobIn: {
             /**
@@ -4414,12 +4416,19 @@ export interface components {
             name: string;
             recipe: components["schemas"]["Recipe"];
             /**
+             * Job
+             * Format: uuid
+             */
+            job: string;
+            /**
              * Design
              * Format: uuid
              */
             design: string;
             /** Sheet */
             sheet: number;
+            /** Key */
+            key: string;
         };
         /**
          * MaterialOut

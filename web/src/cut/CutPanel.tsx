@@ -118,7 +118,7 @@ function CutButton({ sheets }: { sheets: Sheets }) {
         fontWeight="650"
         aria-disabled={why !== ''}
         loading={busy}
-        onClick={() => why === '' && ask({ sheet: index })}
+        onClick={() => why === '' && ask({ sheet, index })}
       >
         Cut {sheet.film_name.toLowerCase()}
         {number}

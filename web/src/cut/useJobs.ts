@@ -71,12 +71,21 @@ async function doTo(id: string, doing: Doing): Promise<Job> {
 }
 
 /** A sheet to cut, or a job to go on with, to pause or to stop. */
-type Wanted = { sheet: number } | { id: string; doing: Doing }
+type Wanted = { sheet: Pick<Sheet, 'key'>; index: number } | { id: string; doing: Doing }
 
-async function cutSheet(sheet: number): Promise<Job> {
+/** The job of a sheet that is being asked for, by the sheet's key: asked again before it is there, it is the same. */
+const asked = new Map<string, string>()
+
+/** Cuts the sheet that is shown, and no other: the server is told which that is. */
+async function cutSheet({ key }: Pick<Sheet, 'key'>, index: number): Promise<Job> {
   const { id: design, name, recipe } = useDesign.getState()
-  const { id } = await answer(api.POST('/api/cut/job', { body: { design, name, recipe, sheet } }))
-  return doTo(id, 'start')
+  const job = asked.get(key) ?? crypto.randomUUID()
+  asked.set(key, job)
+  const body = { job, design, name, recipe, sheet: index, key }
+  const { id } = await answer(api.POST('/api/cut/job', { body }))
+  const started = await doTo(id, 'start')
+  asked.delete(key)
+  return started
 }
 
 /** Cuts sheets, and pauses, stops and goes on with jobs. */
@@ -84,11 +93,13 @@ export function useCutting() {
   const queries = useQueryClient()
   const cutting = useMutation({
     mutationFn: (wanted: Wanted) =>
-      'sheet' in wanted ? cutSheet(wanted.sheet) : doTo(wanted.id, wanted.doing),
+      'sheet' in wanted ? cutSheet(wanted.sheet, wanted.index) : doTo(wanted.id, wanted.doing),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['jobs'] })
       void queries.invalidateQueries({ queryKey: ['job'] })
       void queries.invalidateQueries({ queryKey: ['cutter'] })
+      // What was refused because it has changed is to be seen as it is now.
+      void queries.invalidateQueries({ queryKey: ['sheets'] })
     },
   })
   return {
