@@ -16,8 +16,12 @@ from fulgen.geometry.operations import common, without
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
 from fulgen.geometry.shape import Shape, without_flecks
 from fulgen.geometry.weld import clean, weld
-from fulgen.lettering.catalogue import families
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.setting import Size
 from fulgen.lettering.shaping import shape_line
+from fulgen.parts.lettering import Lettering
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import Recipe
 from tests.figures import disc, lens_area, rectangle, ring, shape
 
 FINE = 1e-4
@@ -240,3 +244,32 @@ def test_a_shape_whose_edges_nearly_touch_is_flattened_finer_until_they_do_not_c
     made = Shape.of(eye, 0.05)
     assert shapely.is_valid(made.region)
     assert measure.area(made.outline) == pytest.approx(measure.area(eye), rel=1e-3)
+
+
+@pytest.mark.parametrize("tip", [1e-6, 1e-7, 1e-5, 1e-4])
+@pytest.mark.parametrize("sides", [1, 2])
+def test_what_hangs_on_another_by_a_point_is_not_lost(tip, sides):
+    """A drop whose tip is a hair inside a square: its edge leaves that and comes back at nearly one point."""
+    x = 10.0 - tip
+    loops = {
+        1: [(x, 5), (30, -15), (30, 25), (x, 5)],
+        2: [(x, 5), (14, 2), (18, 2), (20, 5), (18, 8), (14, 8), (x, 5)],
+    }
+    verbs = np.array([MOVE] + [CUBIC] * sides, np.uint8)
+    drop = shape(Outline(verbs, np.array(loops[sides], float)))
+    square = shape(rectangle(0, 0, 10, 10))
+    for first, second in ((square, drop), (drop, square)):
+        made = weld([first, second])
+        is_sound(made)
+        area = measure.area(drop.outline) + 100.0
+        assert measure.area(made.outline) == pytest.approx(area, abs=1e-2)
+
+
+def test_a_letter_that_only_just_touches_the_one_before_it():
+    """Parisienne's r touches the e before it at one point of its tip, at this size."""
+    face = FaceChoice(family="parisienne")
+    word = Lettering(text="Otter\nbrook", face=face, size=Size("capitals", 30.0))
+    evaluation = evaluate(Recipe(parts=(word,))).whole()
+    letters = evaluation.parts[0].shapes
+    covered = shapely.union_all([letter.refined(2e-3).region for letter in letters])
+    assert sum(piece.area for piece in evaluation.pieces) == pytest.approx(covered.area, rel=2e-4)

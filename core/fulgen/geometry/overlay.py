@@ -633,14 +633,20 @@ def _curves_between(table: _Table, runs: _Runs, one: int, other: int) -> Complex
 
 _A_POINT = 1e-3
 
+_LOOPS_FROM = 0.2
+"""So much of a side may go away and come back to where it began; less does not bend so far."""
 
-def _without_crumbs(runs: _Runs, shortest: float) -> tuple[_Runs, Ints]:
+
+def _without_crumbs(table: _Table, runs: _Runs, shortest: float) -> tuple[_Runs, Ints]:
     """Runs that are long enough to be seen or have a whole side, and for each of the others the one before
     it that stays; at least two of each ring stay."""
     count = len(runs.ring)
     apart = np.abs(runs.ends - runs.begins)
+    long = runs.high - runs.low
     # What is drawn stays, however short, unless it is a point to all purposes.
-    short = (apart < shortest) & ((runs.high - runs.low < 1.0) | (apart < _A_POINT * shortest))
+    short = (apart < shortest) & ((long < 1.0) | (apart < _A_POINT * shortest))
+    for n in np.flatnonzero(short & (long > _LOOPS_FROM)).tolist():
+        short[n] = _is_point(table, runs, n, shortest)
     into = np.arange(count)
     if short.any():
         first_of_ring = np.flatnonzero(np.append(True, runs.ring[1:] != runs.ring[:-1]))
@@ -655,6 +661,14 @@ def _without_crumbs(runs: _Runs, shortest: float) -> tuple[_Runs, Ints]:
     last_kept = np.searchsorted(runs.ring[kept], runs.ring, side="right") - 1
     into[early] = last_kept[early]
     return runs.some(kept), into
+
+
+def _is_point(table: _Table, runs: _Runs, run: int, shortest: float) -> bool:
+    """Whether a run that ends where it begins has not been anywhere in between: a letter may hang on another
+    by a point."""
+    low, high = float(runs.low[run]), float(runs.high[run])
+    along = _sampled(table, int(runs.contour[run]), int(runs.sides[run]), low, high - low, True)
+    return bool(np.abs(along - along[0]).max() < shortest)
 
 
 _STEPS = 8
@@ -861,7 +875,7 @@ def recovered(source: Source, region: Region, tolerance: float, shortest: float 
     edges = _edges(table, region)
     runs = _runs(table, edges)
     runs, run_of_edge = _absorbed(table, edges, runs, tolerance)
-    runs, into = _without_crumbs(runs, shortest)
+    runs, into = _without_crumbs(table, runs, shortest)
     meeting = _meet(table, edges, runs, tolerance)
     _end_at_nodes(table, runs, meeting, shortest)
     return _drawn(table, edges, region, runs, into, run_of_edge, meeting, tolerance)
