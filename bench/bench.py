@@ -240,7 +240,7 @@ def checking() -> None:
         found = findings(evaluate(joined(WORD, face)))
         gc.disable()
         for turn in range(ROUNDS // 3):
-            change = joined(WORD, face, 0.0007 * (turn + 1))
+            change = joined(WORD, face, 0.00073 * (turn + 1))  # not known from above
             evaluated.append(seconds(evaluate_and_measure, change))
             checked.append(seconds(findings, evaluate(change)))
         gc.enable()
