@@ -97,6 +97,7 @@ def pictures(page: Page) -> None:
     bench = open_design(page, "Heron, kit in two films")
     bench.choose("Film")
     bench.stage("Cut")
+    page.get_by_text("Deep blue, sheet 1 of 1").wait_for()
     page.locator("[data-film-card]").nth(1).get_by_role("button").first.click()
     page.locator("[data-film-card]").nth(1).get_by_role("button").first.click()
     take(page, "cut-sheets")
