@@ -37,6 +37,7 @@ from fulgen.geometry.thin import (
     stroke_width,
     thinness,
 )
+from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import geos_errors_as_problems
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar
@@ -595,6 +596,8 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     # Between two strokes it holds as a neck does.
     wide = max(limit, look.limits.neck_mm) if len(place.cores) > 1 else limit
     width = stroke_width(look.strokes, place)
+    if not is_under(width, limit):
+        return None
     return look.finding(
         "hairline",
         f"A stroke {look.whose_place(place.region)} is thin: {LENGTH} over {LENGTH}.",
