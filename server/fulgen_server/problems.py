@@ -76,13 +76,16 @@ def handle_problems(api: NinjaAPI) -> None:
         if isinstance(error, OperationalError) and "full" in str(error):
             return problem_response(_disk_full())
         log.error("%s %s failed", request.method, request.path, exc_info=error)
-        return problem_response(
-            Problem(
-                "server",
-                "Something went wrong inside Fulgen.",
-                "Your design is safe. Undo the last change, or try again.",
-            )
-        )
+        return problem_response(unforeseen())
+
+
+def unforeseen() -> Problem:
+    """What is said where Fulgen itself is at fault."""
+    return Problem(
+        "server",
+        "Something went wrong inside Fulgen.",
+        "Your design is safe. Undo the last change, or try again.",
+    )
 
 
 def _disk_full() -> Problem:

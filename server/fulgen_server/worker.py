@@ -9,6 +9,7 @@ Imported by the process that workers are forked from, so that faces are read onc
 """
 
 import gc
+import logging
 import math
 import os
 import pickle
@@ -35,8 +36,10 @@ from fulgen.budget import Turn, Unwanted, within  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen_server import urls  # noqa: E402, F401
-from fulgen_server.problems import problem_response  # noqa: E402
+from fulgen_server.problems import problem_response, unforeseen  # noqa: E402
 from fulgen_server.workers import STOP, Answer, Asked, Job  # noqa: E402
+
+log = logging.getLogger("fulgen")
 
 Task = Callable[[Any], Answer]
 Tasks = Mapping[str, Task]
@@ -92,6 +95,10 @@ def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
         return None
     except Problem as problem:
         return _as_answer(problem_response(problem))
+    except Exception:
+        # Whoever waits is told at once, and the line goes on to the next job.
+        log.exception("a job failed: %s", job.task)
+        return _as_answer(problem_response(unforeseen()))
     finally:
         connections.close_all()
 

@@ -29,6 +29,10 @@ def _eat():
     return [np.ones(2**24) for _ in range(1_000)]
 
 
+def _fail():
+    raise KeyError("nobody foresaw this")
+
+
 def odd(what):
     """Says its process, or misbehaves."""
     if what == "say":
@@ -38,7 +42,7 @@ def odd(what):
         while not path.exists():
             time.sleep(0.01)
         return _said("waited")
-    return {"spin": _spin, "hang": _hang, "eat": _eat, "crash": os.abort}[what]()
+    return {"spin": _spin, "hang": _hang, "eat": _eat, "crash": os.abort, "fail": _fail}[what]()
 
 
 def work(lines):

@@ -90,6 +90,12 @@ def test_a_job_beyond_its_budget_is_told_and_the_next_one_answered(pool, what):
     assert said(pool)
 
 
+def test_what_nobody_foresaw_is_an_answer_and_the_worker_goes_on(pool):
+    before = said(pool)
+    assert refused(pool, "fail") == "server"
+    assert said(pool) == before
+
+
 def test_a_job_that_can_be_ended_leaves_its_worker_with_all_it_knows(pool):
     before = said(pool)
     refused(pool, "spin")
