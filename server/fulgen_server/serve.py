@@ -5,11 +5,13 @@ Threads only wait: geometry is computed by workers, and there are more threads t
 one.
 """
 
+import fcntl
 import os
 import signal
 import socket
 import sys
-from typing import NoReturn
+from pathlib import Path
+from typing import NoReturn, TextIO
 
 from fulgen_server.workers import prepare
 
@@ -39,6 +41,7 @@ def main(port: int) -> None:
         said = f"fulgen: port {port} cannot be used ({error.strerror}). Try another: --port N"
         print(said, file=sys.stderr)
         raise SystemExit(2) from None
+    _serve_alone(settings.DATA_DIR, port)
     shipped_faces()
     jobs.after_restart()
     workers.start()
@@ -55,6 +58,29 @@ def main(port: int) -> None:
         max_request_body_size=settings.MAX_UPLOAD_BYTES + 2**20,
         ident=None,
     )
+
+
+def _serve_alone(folder: Path, port: int) -> None:
+    """Takes the folder for this server, for as long as it lives: two would take each other's jobs for lost,
+    and start a second cutter on them. The system lets go of it however the server ends."""
+    lock = (folder / "served").open("a+")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        lock.seek(0)
+        said = lock.read().strip() or "another server"
+        print(
+            f"fulgen: this shop is served already, at {said}. Open that, or stop it first.", file=sys.stderr
+        )
+        raise SystemExit(2) from None
+    lock.truncate(0)
+    lock.write(f"http://127.0.0.1:{port}\n")
+    lock.flush()
+    _held.append(lock)
+
+
+_held: list[TextIO] = []
+"""Open while the server lives."""
 
 
 def _stop(_signal: int, _frame: object) -> NoReturn:

@@ -6,6 +6,8 @@ import json
 import signal
 import socket
 import stat
+import subprocess
+import sys
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -191,3 +193,24 @@ def test_a_body_of_50_mb_is_refused_at_its_head(visitor):
         sender.sendall(head)
         assert b"413" in sender.recv(1000)
     assert visitor.is_answered()
+
+
+def test_a_second_server_for_one_shop_says_where_the_first_is_and_changes_nothing(tmp_path):
+    first = Server(tmp_path)
+    first.start()
+    try:
+        ended = subprocess.run(
+            [sys.executable, "-m", "fulgen_server.serve", "0"], env=first.env, capture_output=True, timeout=60
+        )
+        assert ended.returncode == 2
+        assert f"this shop is served already, at http://127.0.0.1:{first.port}" in ended.stderr.decode()
+        assert first.call("GET", "/designs")
+    finally:
+        first.stop()
+    # A server that is gone holds nothing, however it ended.
+    first.start()
+    first.process.kill()
+    first.process.wait()
+    first.start()
+    assert first.call("GET", "/designs")
+    first.stop()

@@ -82,6 +82,7 @@ const WINDOW = 'fulgen-window'
 export class Windows {
   private readonly held = new Set<string>()
   private own: Promise<string> | undefined
+  private named: string | undefined
 
   constructor(
     private readonly locks: LockManager | undefined,
@@ -95,18 +96,31 @@ export class Windows {
   }
 
   private async findName(): Promise<string> {
-    const before = this.session.getItem(WINDOW)
+    const before = this.kept()
     if (before && (await this.claim(before))) return before
     const fresh = crypto.randomUUID()
-    this.session.setItem(WINDOW, fresh)
+    this.named = fresh
+    try {
+      this.session.setItem(WINDOW, fresh)
+    } catch {
+      // The store is full or refused: after a reload this window has another name, and goes on all the same.
+    }
     await this.claim(fresh)
     return fresh
+  }
+
+  private kept(): string | null {
+    try {
+      return this.session.getItem(WINDOW)
+    } catch {
+      return null
+    }
   }
 
   /** Takes a window's name over. False while the window lives. */
   async claim(window: string): Promise<boolean> {
     if (this.held.has(window)) return true
-    if (!this.locks) return window === this.session.getItem(WINDOW)
+    if (!this.locks) return window === (this.named ?? this.kept())
     const locks = this.locks
     const free = await new Promise<boolean>((resolve) => {
       void locks.request(`${WINDOW}-${window}`, { ifAvailable: true }, (lock) => {

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { Problem } from '../api/client'
 import { recipeOf, tern } from '../testing'
-import { Drafts, type Work } from './drafts'
+import { Drafts, Windows, type Work } from './drafts'
 import { Keeper, type Save, type Saved, type SaveState } from './keeper'
 
 const work = (text: string): Work => ({ name: text, recipe: recipeOf([tern({ text })]) })
@@ -294,4 +294,24 @@ it('an end drops the draft and sends nothing more', async () => {
   await pause(60_000)
   expect(server.saves).toHaveLength(0)
   expect(drafted()).toEqual([])
+})
+
+describe('a session store that is full or refused', () => {
+  const full = {
+    getItem: () => {
+      throw new DOMException('refused')
+    },
+    setItem: () => {
+      throw new DOMException('full', 'QuotaExceededError')
+    },
+  }
+
+  it('gives a window a name all the same, which it keeps', async () => {
+    const windows = new Windows(undefined, full)
+    const name = await windows.name()
+    expect(name).toMatch(/^[0-9a-f-]{36}$/)
+    expect(await windows.name()).toBe(name)
+    expect(await windows.claim(name)).toBe(true)
+    expect(await windows.claim('another')).toBe(false)
+  })
 })
