@@ -69,12 +69,17 @@ class Band:
     def depths(self, points: Floats, across: bool) -> Floats:
         """How deep points (N, 2) lie in the edges at the sides, or in those above and below: negative for
         those that are still in the open, (N,)."""
-        opening = self.sides if across else self.rows
-        assert opening is not None
-        at = shapely.points(points)
-        into = shapely.distance(opening, at)
-        lacking = shapely.distance(shapely.boundary(opening), at)
-        return np.where(into > 0, into, -lacking)
+        opening, rim = self._across if across else self._along
+        away = shapely.distance(rim, shapely.points(points))
+        return np.where(shapely.intersects_xy(opening, points), -away, away)
+
+    @cached_property
+    def _across(self) -> tuple[Region, shapely.Geometry]:
+        return _with_rim(self.sides)
+
+    @cached_property
+    def _along(self) -> tuple[Region, shapely.Geometry]:
+        return _with_rim(self.rows)
 
     @cached_property
     def pieces(self) -> list[Region]:
@@ -99,6 +104,13 @@ class Band:
         """Whether a name goes through the material that it runs into."""
         beyond = shapely.distance(self.edges, shapely.points(points)) > _THROUGH_MM
         return bool((beyond & (self.depths(points, across=self.sides is not None) > 0)).any())
+
+
+def _with_rim(opening: Region | None) -> tuple[Region, shapely.Geometry]:
+    """What is open, made ready to be asked about many points, and its rim."""
+    assert opening is not None
+    shapely.prepare(opening)
+    return opening, shapely.boundary(opening)
 
 
 def strip(top: float, bottom: float) -> Region:
