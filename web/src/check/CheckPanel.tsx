@@ -57,10 +57,11 @@ function Verdict({ findings }: { findings: Findings | undefined }) {
   )
 }
 
-/** Where many strokes are thin, one remedy for all of them. */
+/** Where many strokes and joints are thin, one remedy for all of them. */
 function ThickenAll({ findings }: { findings: Findings }) {
-  const thin = findings.findings.filter((f) => f.kind === 'hairline' && !f.accepted)
-  const part = thin[0]?.part
+  const open = findings.findings.filter((f) => !f.accepted)
+  const thin = open.filter((f) => f.kind === 'hairline' || f.kind === 'neck')
+  const part = open.find((f) => f.kind === 'hairline')?.part
   const mutation = useMutation({
     mutationFn: (partId: string) => thickenUntil(partId, Math.max(0.05, findings.wide_enough_mm)),
   })
@@ -78,7 +79,7 @@ function ThickenAll({ findings }: { findings: Findings }) {
         Thicken all the lettering
       </Button>
       <Text fontSize="sm" color="softInk">
-        {thin.length} strokes are thin: all edges go outwards until the thinnest holds.
+        {thin.length} strokes and joints are thin: all edges go outwards until the thinnest stroke holds.
       </Text>
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
     </>
