@@ -40,7 +40,8 @@ def middle(locator):
 
 
 def rightmost(locator):
-    """The middle of what is farthest to the right."""
+    """The middle of what is farthest to the right, once anything is there."""
+    expect(locator.first).to_be_attached()
     return max(middle(one) for one in locator.all())
 
 
