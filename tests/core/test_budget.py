@@ -1,49 +1,42 @@
 """Work that gives way: what goes last waits at its checks while something goes first, and never for ever."""
 
 import threading
-import time
+
+import pytest
 
 from fulgen import budget
 from fulgen.bounded import Bounded
 
 
-class Worker(threading.Thread):
-    """Checks until it is told to end; counts its checks."""
-
-    def __init__(self, turn):
-        super().__init__(daemon=True)
-        self.turn, self.checks, self.ends = turn, 0, threading.Event()
-        self.started = threading.Event()
-
-    def run(self):
-        with budget.within(60.0, turn=self.turn):
-            while not self.ends.is_set():
-                budget.check()
-                self.checks += 1
-                self.started.set()
+@pytest.mark.parametrize(("turn", "waits"), [("last", [budget._GIVES_WAY_S]), ("any", []), ("first", [])])
+def test_only_what_goes_last_gives_way_and_only_while_something_goes_first(turn, waits, monkeypatch):
+    waited = []
+    monkeypatch.setattr(budget._none_ahead, "wait_for", lambda _, seconds: waited.append(seconds))
+    with budget.within(60.0, turn="first"), budget.within(60.0, turn=turn):
+        budget.check()
+    assert waited == waits
+    with budget.within(60.0, turn=turn):
+        budget.check()
+    assert waited == waits
 
 
-def checks_beside_something_first(turn):
-    """How many checks are passed while something that goes first takes as long as a few waits."""
-    worker = Worker(turn)
-    worker.start()
-    worker.started.wait(10)
+def test_what_gave_way_goes_on_when_nothing_is_ahead():
+    gave_way, goes_on = threading.Event(), threading.Event()
+
+    def last():
+        with budget.within(60.0, turn="last"):
+            budget.check()
+            gave_way.set()
+            goes_on.wait(10)
+            budget.check()
+
+    thread = threading.Thread(target=last, daemon=True)
     with budget.within(60.0, turn="first"):
-        before = worker.checks
-        until = time.monotonic() + 4 * budget._GIVES_WAY_S
-        while time.monotonic() < until:
-            threading.Event().wait(budget._GIVES_WAY_S)
-        during = worker.checks - before
-    before = worker.checks
-    while worker.checks < before + 1000:  # it goes on as soon as nothing is ahead
-        threading.Event().wait(0.001)
-    worker.ends.set()
-    worker.join(10)
-    return during
-
-
-def test_what_goes_last_gives_way():
-    assert checks_beside_something_first("last") <= 20 < checks_beside_something_first("any")
+        thread.start()
+        assert gave_way.wait(10)  # it never waits for ever, either
+    goes_on.set()
+    thread.join(10)
+    assert not thread.is_alive()
 
 
 def test_who_waits_for_what_another_makes_does_not_keep_that_one_waiting():

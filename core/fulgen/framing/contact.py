@@ -5,19 +5,17 @@ Letters and edges are told in shares of the name's size, as all strengths are (s
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-import numpy as np
 import shapely
 
 from fulgen.budget import check
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.joining.flow import core_tie
-from fulgen.joining.reaches import best_bridge
+from fulgen.joining.reaches import tied_together
 from fulgen.joining.seam import Seam
 from fulgen.joining.solve import AS_GIVEN
 from fulgen.joining.strength import Body, held_together
@@ -136,21 +134,6 @@ def reached_down(
 
 
 def ties(loose: Sequence[Region], frame: Region, target: float) -> Iterator[tuple[Outline, Region]]:
-    """Bridges that make one piece of a frame and what is to hang on it, the shortest first."""
-    whole = polygonal(shapely.union_all([frame, *loose]))
-    before = math.inf
-    while True:
-        check()
-        parts = shapely.get_parts(whole)
-        parts = parts[shapely.area(parts) > _DUST * 10]
-        # Each bridge makes one piece of two, or it is the last.
-        if not 2 <= len(parts) < before:
-            return
-        before = len(parts)
-        smallest = int(shapely.area(parts).argmin())
-        rest = polygonal(shapely.MultiPolygon(list(np.delete(parts, smallest))))
-        bar = best_bridge(Body(parts[smallest]), Body(rest), target)
-        if bar is None:
-            return
+    """Bridges that make one piece of a frame and what is to hang on it, the smallest first."""
+    for bar in tied_together([frame, *loose], target, _DUST * 10):
         yield bar.outline, bar.region
-        whole = polygonal(shapely.union(whole, bar.region))

@@ -8,6 +8,7 @@ strokes it ties, buried at both ends. Both have straight sides, as a lengthened 
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -15,6 +16,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from fulgen.budget import check
 from fulgen.geometry.outline import Floats, Outline, Point
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.shape import Shape
@@ -130,6 +132,30 @@ def best_bridge(left: Body, right: Body, target: float) -> Addition | None:
         if neck > best[0]:
             best = neck, bar
     return best[1]
+
+
+def tied_together(
+    pieces: Sequence[Region], target: float, dust: float, fewer_than: float = math.inf
+) -> Iterator[Addition]:
+    """The bridges that make one piece of some, the smallest first, where there are fewer than so many; areas
+    up to ``dust`` are left out."""
+    whole = polygonal(shapely.union_all(pieces))
+    before = fewer_than
+    while True:
+        check()
+        parts = shapely.get_parts(whole)
+        parts = parts[shapely.area(parts) > dust]
+        # Each bridge makes one piece of two, or it is the last.
+        if not 2 <= len(parts) < before:
+            return
+        before = len(parts)
+        smallest = int(shapely.area(parts).argmin())
+        rest = polygonal(shapely.MultiPolygon(list(np.delete(parts, smallest))))
+        bar = best_bridge(Body(parts[smallest]), Body(rest), target)
+        if bar is None:
+            return
+        yield bar
+        whole = polygonal(shapely.union(whole, bar.region))
 
 
 _HEAVIEST = 0.06

@@ -26,7 +26,7 @@ from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.shape import Shape
 from fulgen.joining.marks import Settled, SettledMark, settle
-from fulgen.joining.reaches import Addition, best_bridge
+from fulgen.joining.reaches import Addition, tied_together
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
 from fulgen.joining.solve import CLEARANCE, Joint, Option, Wish, needed, options, relaid
@@ -729,21 +729,9 @@ def _ties(line: Line, pairs: Mapping[int, int], bars: Sequence[Patch]) -> list[P
         pieces = [line.seen_from(first, letters[n]) for n in row]
         orders = {letters[n].order for n in row}
         added = [_from_letter(line, first, b) for b in bars if b.stand.order in orders]
-        before = len(pieces) * _MOST_DRAWN_OF
-        while True:
-            parts = shapely.get_parts(_united(pieces, added))
-            parts = parts[shapely.area(parts) > 1e-5]
-            # Each bridge makes one piece of two, or it is the last.
-            if not 2 <= len(parts) < before:
-                break
-            before = len(parts)
-            smallest = int(shapely.area(parts).argmin())
-            rest = shapely.MultiPolygon(list(np.delete(parts, smallest)))
-            bar = best_bridge(Body(parts[smallest]), Body(rest), line.wish.neck)
-            if bar is None:
-                break
-            added.append(bar.region)
-            found.append(_patch(line, first, bar))
+        most = len(pieces) * _MOST_DRAWN_OF
+        bridges = tied_together([*pieces, *added], line.wish.neck, 1e-5, most)
+        found += [_patch(line, first, bar) for bar in bridges]
     return found
 
 

@@ -374,13 +374,11 @@ def place(
     height = size * _height(setting, rows)
     if max(widest, height) > MAX_EXTENT_MM:
         raise too_large(max(widest, height), "size")
-    share = _ALIGN_SHARE[setting.align]
-    if starts is not None:
-        pass
-    elif path is None:
-        starts = tuple((widest - (right - left)) * share - left for left, right in extents)
-    else:
-        starts = tuple(-left - (right - left) * share for left, right in extents)
+    if starts is None:
+        share = _ALIGN_SHARE[setting.align]
+        # On a path a line lies about its place; else lines lie beside each other, from 0 on.
+        room = 0.0 if path is not None else widest * share
+        starts = tuple(room - (right - left) * share - left for left, right in extents)
     baselines = tuple(n * setting.line_spacing * size for n in range(len(lines)))
     paths = () if path is None else tuple(path.lowered(below) for below in baselines)
     layout = Layout((), size, baselines, starts, spacing, paths)

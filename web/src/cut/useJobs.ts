@@ -79,13 +79,21 @@ const asked = new Map<string, string>()
 /** Cuts the sheet that is shown, and no other: the server is told which that is. */
 async function cutSheet({ key }: Pick<Sheet, 'key'>, index: number): Promise<Job> {
   const { id: design, name, recipe } = useDesign.getState()
-  const job = asked.get(key) ?? crypto.randomUUID()
+  const before = asked.get(key)
+  const job = before ?? crypto.randomUUID()
   asked.set(key, job)
   const body = { job, design, name, recipe, sheet: index, key }
   const { id } = await answer(api.POST('/api/cut/job', { body }))
-  const started = await doTo(id, 'start')
-  asked.delete(key)
-  return started
+  try {
+    const started = await doTo(id, 'start')
+    asked.delete(key)
+    return started
+  } catch (error) {
+    // It was cut from the list of jobs meanwhile: this is one more.
+    if (before === undefined || asProblem(error).kind !== 'job-done') throw error
+    asked.delete(key)
+    return cutSheet({ key }, index)
+  }
 }
 
 /** Cuts sheets, and pauses, stops and goes on with jobs. */
@@ -98,8 +106,10 @@ export function useCutting() {
       void queries.invalidateQueries({ queryKey: ['jobs'] })
       void queries.invalidateQueries({ queryKey: ['job'] })
       void queries.invalidateQueries({ queryKey: ['cutter'] })
+    },
+    onError: (error) => {
       // What was refused because it has changed is to be seen as it is now.
-      void queries.invalidateQueries({ queryKey: ['sheets'] })
+      if (asProblem(error).kind === 'other-sheet') void queries.invalidateQueries({ queryKey: ['sheets'] })
     },
   })
   return {

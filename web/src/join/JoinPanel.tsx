@@ -16,7 +16,7 @@ import { Panel, Row, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
 import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
-import { thickenUntil } from '../letter/thicken'
+import { ThickenTo } from '../letter/ThickenTo'
 import { useSteps } from '../workbench/view'
 import { BridgeSection } from './BridgeSection'
 import { glanceAt, useGlance } from './glance'
@@ -158,9 +158,7 @@ function ThinLetters({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
       <Text fontSize="sm" color="thin">
         {`${count(seams.length, 'joint is', 'joints are')} weak, for the letters themselves are thin: this material tears below ${showLength(limit, unit)}.`}
       </Text>
-      <Button size="sm" variant="outline" alignSelf="start" onClick={() => void thickenUntil(part, limit)}>
-        Thicken the lettering to {showLength(limit, unit)}
-      </Button>
+      <ThickenTo part={part} mm={limit} unit={unit} />
     </>
   )
 }

@@ -9,7 +9,7 @@ import { Section } from '../fields/Panel'
 import { Slide } from '../fields/Slide'
 import { Tile } from '../fields/Tile'
 import { Toggle } from '../fields/Toggle'
-import { thickenUntil } from '../letter/thicken'
+import { ThickenTo } from '../letter/ThickenTo'
 import { glanceAt } from './glance'
 import { SeamIcon, STATE_WORDS } from './SeamMark'
 import { figure, isAsItsLetters } from './seams'
@@ -133,11 +133,7 @@ function FlowFields({ left, shape }: { left: number; shape: FlowShape | null }) 
 /** One action that makes the lettering heavy enough for the neck that is asked for. */
 function Thicken({ seam, unit }: { seam: Seam; unit: Unit }) {
   const neck = usePart((part) => joinOf(part.join).neck_mm ?? 1.2)
-  return (
-    <Button size="sm" variant="outline" alignSelf="start" onClick={() => void thickenUntil(seam.part, neck)}>
-      Thicken the lettering to {showLength(neck, unit)}
-    </Button>
-  )
+  return <ThickenTo part={seam.part} mm={neck} unit={unit} />
 }
 
 /** What was done here and what is not well, a line each. */
