@@ -1,19 +1,22 @@
 """A design at the cutter: its sheets, files, ticket and jobs."""
 
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 from functools import cached_property
 from uuid import UUID, uuid4
 
 import numpy as np
 import shapely
+from django.db import transaction
 
 from designs import shop
 from designs.faces import face_of
-from designs.jobs import MOST_JOBS, instructions
-from designs.models import CutJob, Design
+from designs.job_states import ENDED, State
+from designs.models import CutJob, CutStroke, Design, JobStroke
 from designs.ticket import ticket_pdf
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
 from fulgen.formats.names import safe_names
+from fulgen.formats.sent import SentStroke, sent_strokes
 from fulgen.formats.sheet_files import Written, cut_file, write_file
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, evaluate
@@ -23,6 +26,8 @@ from fulgen.sheet.checklist import Point, checklist, film_name, material_of
 from fulgen.sheet.machines import FileKind
 from fulgen.sheet.plan import Other, sheets_of
 from fulgen.sheet.sheets import LaidSheet
+
+MOST_JOBS = 500
 
 
 class Made:
@@ -127,32 +132,47 @@ class Made:
         sheet = self.sheet(index)
         drawn = self.drawn(index)
         limits = material_of(self.evaluation, sheet.film).limits
-        plotted, _ = cut_file(drawn)
+        cut_file(drawn)
+        sent = sent_strokes(drawn.job.strokes, sheet.sheet, sheet.promised, self.machine.offset_mm)
         promised = shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)
-        kept, _ = CutJob.objects.get_or_create(
-            pk=job_id or uuid4(),
-            defaults={
-                "design": design,
-                "revision": design.head,
-                "title": drawn.name.replace("-", " "),
-                "film": sheet.film,
-                "sheet": index,
-                "key": sheet.cut_key(self.machine),
-                "width_mm": sheet.sheet.width_mm,
-                "height_mm": sheet.sheet.height_mm,
-                "machine": {**asdict(self.machine), "formats": list(self.machine.formats)},
-                "hpgl": plotted.data.decode("ascii"),
-                "strokes": len(drawn.job.strokes),
-                "frees": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
-                "holds_mm": min(limits.neck_mm, limits.stroke_mm),
-                "promised": str(promised),
-            },
-        )
-        # Only what has ended is let go: what is at the machine, or can go on, stays however old it is.
-        ended = CutJob.objects.filter(state__in=(CutJob.DONE, CutJob.STOPPED, CutJob.WAITING))
-        old = ended.exclude(pk=kept.pk).values_list("pk", flat=True)[MOST_JOBS:]
-        CutJob.objects.filter(pk__in=list(old)).delete()
+        with transaction.atomic():
+            kept, is_new = CutJob.objects.get_or_create(
+                pk=job_id or uuid4(),
+                defaults={
+                    "design": design,
+                    "revision": design.head,
+                    "title": drawn.name.replace("-", " "),
+                    "film": sheet.film,
+                    "sheet": index,
+                    "key": sheet.cut_key(self.machine),
+                    "width_mm": sheet.sheet.width_mm,
+                    "height_mm": sheet.sheet.height_mm,
+                    "machine": {**asdict(self.machine), "formats": list(self.machine.formats)},
+                    "lengths": [stroke.length_mm for stroke in sent],
+                    "pieces_free": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
+                    "holds_mm": min(limits.neck_mm, limits.stroke_mm),
+                    "promised": str(promised),
+                },
+            )
+            if is_new:
+                keep_strokes(kept, sent)
+                old = CutJob.objects.filter(state__in=ENDED).exclude(pk=kept.pk)
+                CutJob.objects.filter(pk__in=list(old.values_list("pk", flat=True)[MOST_JOBS:])).delete()
         return kept
+
+
+def keep_strokes(job: CutJob, sent: Sequence[SentStroke]) -> None:
+    """Keeps what a job sends."""
+    JobStroke.objects.bulk_create(
+        (
+            JobStroke(
+                job=job, number=n, text=stroke.text, turn=stroke.turn, line=stroke.line,
+                end_x=stroke.end[0], end_y=stroke.end[1],
+            )
+            for n, stroke in enumerate(sent)
+        ),
+        batch_size=500,
+    )  # fmt: skip
 
 
 def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
@@ -178,8 +198,10 @@ def half_done(design: Design, film: str) -> CutJob:
     made = Made(design.name, read_stored(design.recipe))
     index = next(n for n, sheet in enumerate(made.sheets) if sheet.film == film)
     job = made.job(design, index)
-    job.done = job.strokes // 2
-    job.cut = "\n".join(instructions(job.hpgl)[: job.done])
-    job.state = CutJob.STOPPED
+    job.state, job.film_piece, job.done = State.STOPPED, 1, len(job.lengths) // 2
     job.save()
+    CutStroke.objects.bulk_create(
+        CutStroke(job=job, film_piece=1, number=stroke.number, text=stroke.text)
+        for stroke in job.strokes.filter(number__lt=job.done)
+    )
     return job

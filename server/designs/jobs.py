@@ -1,102 +1,76 @@
-"""Jobs: sheets sent to the cutter, contour by contour, each kept with its state.
+"""Jobs: sheets sent to a cutter, stroke by stroke.
 
-A thread sends a job and writes down after every contour how far it is and what was really cut; so whatever
-happens to the cutter, to the line to it, or to the server, the job can be taken up again at the contour where
-it stopped. The cutter itself is a process of its own (fulgen_server.bench_cutter)."""
+A thread sends a job and writes down after every stroke how far it is and what was really cut; so whatever
+happens to the cutter, to the line to it, or to the server, the job can be taken up again at the stroke where
+it stopped. No transaction is open while a machine is spoken to: saves wait for none. The cutters themselves
+are in ``cutters``, the states of a job in ``job_states``."""
 
 from __future__ import annotations
 
-import json
 import logging
-import math
-import os
-import socket
-import subprocess
-import sys
 import threading
-from functools import lru_cache
-from typing import Any
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from itertools import accumulate
+from typing import Literal
 from uuid import UUID
 
-import numpy as np
+from django.conf import settings
 from django.db import connections
-from django.db.models import F, Value
-from django.db.models.functions import Concat
+from django.db.models import Max
 
-from designs import later
-from designs.models import CutJob
-from designs.proofs import machine_of, promised_of
-from fulgen.formats.hpgl import read_strokes, write_hpgl
+from cutters.bench import Bench
+from cutters.lines import Answers, Line, LineLost, Reached, away, opened
+from designs import later, shop
+from designs.job_states import Event, State, happens
+from designs.models import CutJob, CutStroke, JobStroke
+from fulgen.formats.hpgl_text import END, UNITS_PER_MM
 from fulgen.problem import Problem
-from fulgen.sheet.sheets import Sheet, turning
-from fulgen.sheet.strokes import WEEDING_PEN
-from fulgen_server.bench_cutter import LIFTED_TIMES
 
 log = logging.getLogger("fulgen")
 
-MOST_JOBS = 500
-_WAIT_S = 20.0
-_LOOK_S = 0.1
+_TRY_S = 3.0
+_END_S = 20.0
+"""So long a sender is waited for that was told to end."""
+
+_SILENT_TIMES, _SILENT_S = 10.0, 60.0
+"""A machine that has answered before is lost when it is silent for so many times as long as a stroke takes,
+and so many seconds more. (†)"""
+
+_AHEAD_S = 10.0
+"""A machine that is followed by time may be so far behind: taken up again, so much is cut twice. (†)"""
+
+bench = Bench(lambda: settings.DATA_DIR / "cutter")
 
 
-class Bench:
-    """The cutter's process, started when it is first needed, and its two sockets."""
-
-    def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._process: subprocess.Popen[str] | None = None
-        self._ports = (0, 0)
-        self.pace = float(os.environ.get("FULGEN_CUTTER_PACE", "1"))
-
-    def _started(self) -> tuple[int, int]:
-        with self._lock:
-            if self._process is None or self._process.poll() is not None:
-                self._process = subprocess.Popen(
-                    [sys.executable, "-m", "fulgen_server.bench_cutter"],
-                    stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=dict(os.environ),
-                )  # fmt: skip
-                assert self._process.stdout is not None
-                words = self._process.stdout.readline().split()
-                if len(words) != 2:
-                    raise _away()
-                self._ports = (int(words[0]), int(words[1]))
-            return self._ports
-
-    def ask(self, do: str, **more: object) -> dict[str, Any]:
-        """What the cutter's panel answers."""
-        try:
-            with socket.create_connection(("127.0.0.1", self._started()[1]), timeout=_WAIT_S) as line:
-                line.sendall((json.dumps({"do": do, **more}) + "\n").encode())
-                with line.makefile("r") as answers:
-                    found: dict[str, Any] = json.loads(answers.readline())
-                    return found
-        except (OSError, ValueError):
-            raise _away() from None
-
-    def line(self) -> socket.socket:
-        """A line to the cutter. Raises OSError."""
-        return socket.create_connection(("127.0.0.1", self._started()[0]), timeout=_WAIT_S)
+# --- what is asked of a job -----------------------------------------------------------------------------
 
 
-bench = Bench()
+@dataclass(eq=False)
+class _Sender:
+    """The thread that sends to one machine: one at most."""
+
+    job: UUID | None = None
+    thread: threading.Thread | None = None
+    wanted: Event | None = None
+
+    @property
+    def is_sending(self) -> bool:
+        return self.thread is not None and self.thread.is_alive()
 
 
-def _away() -> Problem:
-    return Problem("cutter-away", "The cutter does not answer.", "Switch it on, then try again.")
-
-
+@dataclass(eq=False)
 class _Senders:
-    """The threads that send jobs: one at most, for there is one cutter."""
+    lock: threading.Lock = field(default_factory=threading.Lock)
+    by_machine: dict[str, _Sender] = field(default_factory=dict)
 
-    def __init__(self) -> None:
-        self.lock = threading.Lock()
-        self.job: UUID | None = None
-        self.thread: threading.Thread | None = None
-        self.wanted = ""
-        self.loaded: UUID | None = None
-        """The job whose sheet lies in the cutter."""
-        self.logged = 0
-        """How many strokes of the cutter's log of that sheet are kept already."""
+    def of(self, reached: Reached) -> _Sender:
+        return self.by_machine.setdefault(reached.where, _Sender())
+
+    def sending(self, job: UUID) -> _Sender | None:
+        """Who sends a job just now."""
+        return next((s for s in self.by_machine.values() if s.job == job and s.is_sending), None)
 
 
 _senders = _Senders()
@@ -112,191 +86,270 @@ def find(job_id: UUID) -> CutJob:
 
 def after_restart() -> None:
     """Jobs that were being cut when the server ended have lost their line."""
-    CutJob.objects.filter(state=CutJob.CUTTING).update(state=CutJob.LOST)
+    happens(Event.LINE_LOST)
 
 
 def start(job_id: UUID) -> CutJob:
-    """Sends a job, from where it stopped; onto a new sheet, where it has not begun or the film ran out.
+    """Sends a job, from where it stopped; onto a new piece of film, where it has not begun or the film ran
+    out. Asked while it is sent already, it does nothing.
 
-    Raises Problem "cutter-busy", "cutter-off", "cutter-away", "job-done".
+    Raises Problem "cutter-busy", "cutter-off", "cutter-unplugged", "cutter-away", "job-done", "bad-address".
     """
     with _senders.lock:
+        if _senders.sending(job_id):
+            return find(job_id)
         # Read inside the lock: who held it may have changed the job.
         job = find(job_id)
-        if job.state == CutJob.DONE:
+        if job.state == State.DONE:
             raise Problem("job-done", "This sheet is cut already.", "Cut it again from the sheet: a new job.")
-        if _senders.thread is not None and _senders.thread.is_alive():
-            if _senders.job == job_id:
-                return job
+        reached = shop.reached(job.machine["name"])
+        sender = _senders.of(reached)
+        if sender.is_sending:
             raise Problem(
                 "cutter-busy", "The cutter is busy with another sheet.", "Wait until it is cut, or stop it."
             )
-        panel = bench.ask("state")
-        if not panel["on"]:
-            raise Problem("cutter-off", "The cutter is switched off.", "Switch it on, then cut.")
-        if job.state == CutJob.NO_FILM:
-            bench.ask("film", mm=None)
-        anew = job.state in (CutJob.WAITING, CutJob.NO_FILM)
-        if anew:
-            job.done, job.cut = 0, ""
-        if anew or _senders.loaded != job_id:
-            bench.ask("load", height=job.height_mm, speed=machine_of(job).speed_mm_s)
-            _senders.loaded, _senders.logged = job_id, 0
-        job.state = CutJob.CUTTING
-        job.save(update_fields=["state", "done", "cut", "changed"])
-        _senders.job, _senders.wanted = job_id, ""
-        _senders.thread = threading.Thread(target=_send, args=(job_id,), daemon=True)
-        _senders.thread.start()
-    return job
+        anew = job.state in (State.WAITING, State.NO_FILM)
+        piece, done = (job.film_piece + 1, 0) if anew else (job.film_piece, job.done)
+        if reached.by == "bench":
+            _make_bench_ready(job, piece)
+            line: Line = _line_to_bench()
+        else:
+            done = max(0, done - _behind(job)) if job.by_time else done
+            line = _line_to(reached)
+        if not happens(Event.START, job_id, film_piece=piece, done=done):
+            line.close()
+            return find(job_id)
+        sender.job, sender.wanted = job_id, None
+        sender.thread = threading.Thread(target=_send, args=(job_id, sender, reached, line), daemon=True)
+        sender.thread.start()
+    return find(job_id)
+
+
+def _make_bench_ready(job: CutJob, piece: int) -> None:
+    """Lays the job's film into the bench cutter, where another lies in it."""
+    panel = bench.ask("state")
+    if not panel["on"]:
+        raise Problem("cutter-off", "The cutter is switched off.", "Switch it on, then cut.")
+    if not panel["plugged"]:
+        raise Problem("cutter-unplugged", "The cutter's cable is out.", "Plug it in, then cut.")
+    if panel["busy"]:
+        raise Problem(
+            "cutter-busy", "Something else is sending to the cutter.", "Wait until it has ended, then cut."
+        )
+    if job.state == State.NO_FILM or panel["no_film"]:
+        bench.ask("film", mm=None)
+    sheet = f"{job.pk}-{piece}"
+    if panel["sheet"] != sheet:
+        kept = CutStroke.objects.filter(job=job, film_piece=piece).values_list("text", "own")
+        bench.ask("load", sheet=sheet, height=job.height_mm, speed=job.machine["speed_mm_s"], cut=list(kept))
+
+
+def _line_to_bench() -> Line:
+    try:
+        return bench.line()
+    except LineLost:
+        raise away() from None
+
+
+def _line_to(reached: Reached) -> Line:
+    try:
+        return opened(reached)
+    except LineLost:
+        raise away(f"The machine at {reached.where} does not answer.") from None
+
+
+def tried(reached: Reached) -> Literal["place", "status", "nothing"]:
+    """What a machine answers when it is asked where it is, and then how it is. Raises Problem "cutter-away",
+    "cutter-busy", "bad-address"."""
+    with _senders.lock:
+        if _senders.of(reached).is_sending:
+            raise Problem("cutter-busy", "The machine is busy with a sheet.", "Wait until it is cut.")
+        line = _line_to(reached)
+    answers = Answers()
+    try:
+        for ask, answer in (("OA;", "place"), ("OS;", "status")):
+            line.send(ask, lambda: False)
+            ends = time.monotonic() + min(reached.patience_s, _TRY_S)
+            while time.monotonic() < ends:
+                for found in answers.take(line.heard()):
+                    if (found is not None) == (answer == "place"):
+                        return "place" if found is not None else "status"
+    except LineLost:
+        raise away(f"The machine at {reached.where} does not answer.") from None
+    finally:
+        line.close()
+    return "nothing"
+
+
+def _behind(job: CutJob) -> int:
+    """How many strokes a machine that is followed by time may be behind."""
+    behind, seconds = 0, 0.0
+    while behind < job.done and seconds < _AHEAD_S:
+        behind += 1
+        seconds += job.lengths[job.done - behind] / job.machine["speed_mm_s"]
+    return behind
 
 
 def pause(job_id: UUID) -> CutJob:
     """Holds the cutter where it is; ``start`` goes on."""
-    return _end(job_id, CutJob.PAUSED)
+    return _end(job_id, Event.PAUSE)
 
 
 def stop(job_id: UUID) -> CutJob:
     """Stops a job; it can be taken up again."""
-    job = find(job_id)
-    if job.state in (CutJob.CUTTING, CutJob.PAUSED, CutJob.LOST, CutJob.OFF, CutJob.NO_FILM):
-        job = _end(job_id, CutJob.STOPPED)
-        if job.state not in (CutJob.DONE, CutJob.STOPPED):
-            job.state = CutJob.STOPPED
-            job.save(update_fields=["state", "changed"])
-    return job
+    job = _end(job_id, Event.STOP)
+    if job.state != State.STOPPED:
+        happens(Event.STOP, job_id)  # it was held already
+    return find(job_id)
 
 
-def _end(job_id: UUID, wanted: str) -> CutJob:
+def _end(job_id: UUID, wanted: Event) -> CutJob:
     with _senders.lock:
-        thread = _senders.thread if _senders.job == job_id else None
-        if thread is not None and thread.is_alive():
-            _senders.wanted = wanted
-    if thread is not None:
-        thread.join(_WAIT_S)
+        sender = _senders.sending(job_id)
+        if sender is not None:
+            sender.wanted = wanted
+    if sender is not None and sender.thread is not None:
+        sender.thread.join(_END_S)
     return find(job_id)
 
 
 # --- sending --------------------------------------------------------------------------------------------
 
 
-def _send(job_id: UUID) -> None:
+def _send(job_id: UUID, sender: _Sender, reached: Reached, line: Line) -> None:
     """Sends all that is left of a job; runs in a thread of its own."""
     try:
         job = find(job_id)
-        state = _sent(job)
-        _keep_log(job)
-        CutJob.objects.filter(pk=job_id).update(state=state)
-        if state == CutJob.DONE:
+        try:
+            event = _Sending(job, reached, line, lambda: sender.wanted).all()
+        finally:
+            line.close()
+        if reached.by == "bench":
+            if event is Event.LINE_LOST and not bench.ask("state")["on"]:
+                event = Event.SWITCHED_OFF
+            _wait_for_rest()
+            _keep_cut(job)
+        if happens(event, job_id) and event is Event.FINISHED:
             later.do("proof", str(job_id))
     except Exception:
         log.exception("job %s failed", job_id)
-        CutJob.objects.filter(pk=job_id, state=CutJob.CUTTING).update(state=CutJob.LOST)
+        happens(Event.LINE_LOST, job_id)
     finally:
         connections.close_all()
 
 
-def _sent(job: CutJob) -> str:
-    """Sends what is left; returns the state that it ends in."""
-    strokes = instructions(job.hpgl)
-    try:
-        with bench.line() as line:
-            line.settimeout(_LOOK_S)
-            line.sendall(_turned_for(job).encode())
-            for n in range(job.done, len(strokes)):
-                line.sendall((strokes[n] + "OA;").encode())
-                state = _answered(line)
-                if state:
-                    return state
-                _keep_log(job, done=n + 1)
-    except (OSError, EOFError):
-        return CutJob.LOST if bench.ask("state")["on"] else CutJob.OFF
-    return CutJob.DONE
+def _wait_for_rest() -> None:
+    """Waits until the cutter has seen that its line is closed, and has lifted its knife."""
+    ends = time.monotonic() + _END_S
+    while bench.ask("state")["busy"] and time.monotonic() < ends:
+        time.sleep(0.01)
 
 
-def _turned_for(job: CutJob) -> str:
-    """Where a job is taken up again: a short cut that turns the knife as it stood before the next one."""
-    if not job.done:
-        return ""
-    strokes = read_strokes(job.hpgl.encode(), job.title, job.height_mm)
-    (_, before), (pen, _) = strokes[job.done - 1], strokes[job.done]
-    dx, dy = (before[-1] - before[-2]).tolist()
-    sheet = Sheet(job.width_mm, job.height_mm)
-    turn = turning(sheet, promised_of(job), math.atan2(dy, dx), machine_of(job).offset_mm)
-    text = write_hpgl([(WEEDING_PEN, path) for path in turn], job.height_mm)
-    return "".join(instructions(text)) + f"SP{pen};"
+def _keep_cut(job: CutJob) -> None:
+    """Keeps what was really cut since the last time. The cutter is asked before anything is written."""
+    kept = CutStroke.objects.filter(job=job, film_piece=job.film_piece)
+    last = kept.aggregate(last=Max("number"))["last"]
+    first = 0 if last is None else last + 1
+    rows = [
+        CutStroke(job=job, film_piece=job.film_piece, number=first + n, text=text, own=own)
+        for n, (text, own) in enumerate(bench.ask("cut", **{"from": first})["strokes"])
+    ]
+    if rows:
+        CutStroke.objects.bulk_create(rows, ignore_conflicts=True)
 
 
-def _answered(line: socket.socket) -> str:
-    """Waits until the cutter says where it is; or returns the state that the job ends in."""
-    while True:
+class _Sending:
+    """The sending of a job over a line, stroke by stroke: each is waited for before the next one goes.
+
+    A machine is asked where it is; where it does not say, how it is; and where it says nothing at all, it is
+    followed by the time that its strokes take, which is told."""
+
+    def __init__(self, job: CutJob, reached: Reached, line: Line, wanted: Callable[[], Event | None]) -> None:
+        self._job, self._reached, self._line, self._wanted = job, reached, line, wanted
+        self._answers = Answers()
+        self._has_answered = False
+        self._asks = "" if job.by_time else "OA;"
+        pace = bench.pace if reached.by == "bench" else 1.0
+        self._speed = max(1e-6, float(job.machine["speed_mm_s"]) * pace)
+
+    def all(self) -> Event:
+        """Sends what is left; returns how it ended."""
+        job = self._job
         try:
-            data = line.recv(64)
-            if not data:
-                raise EOFError
-            if b"\r" in data:
-                return ""
-        except TimeoutError:
-            pass
-        if _senders.wanted:
-            return _senders.wanted
-        if bench.ask("state")["no_film"]:
-            return CutJob.NO_FILM
+            strokes = JobStroke.objects.filter(job=job, number__gte=job.done)
+            for n, stroke in enumerate(strokes.iterator(chunk_size=50)):
+                opening = f"IN;{stroke.turn}" if n == 0 else ""
+                event = self._sent(opening + stroke.text, (stroke.end_x, stroke.end_y),
+                                   job.lengths[stroke.number] / self._speed)  # fmt: skip
+                if event:
+                    return event
+                if self._reached.by == "bench":
+                    _keep_cut(job)
+                job.done = stroke.number + 1
+                CutJob.objects.filter(pk=job.pk).update(done=job.done)
+            return self._sent(END.replace("\n", ""), (0, 0), 0.0) or Event.FINISHED
+        except (LineLost, Problem):
+            return Event.LINE_LOST
+
+    def _sent(self, text: str, end: tuple[int, int], seconds: float) -> Event | None:
+        """Sends a stroke, and waits until it is cut; returns what came in between."""
+        began = time.monotonic()
+        if not self._line.send(text + self._asks, lambda: self._wanted() is not None):
+            return self._wanted()
+        while True:
+            if event := self._wanted():
+                return event
+            heard = self._answers.take(self._line.heard())
+            if self._asks and any(self._is_there(answer, end) for answer in heard):
+                self._has_answered = True
+                return None
+            if self._reached.by == "bench":
+                if bench.ask("state")["no_film"]:
+                    return Event.FILM_OUT
+                continue
+            gone = time.monotonic() - began
+            if not self._asks:
+                if gone >= seconds:
+                    return None
+            elif self._has_answered:
+                if gone > _SILENT_TIMES * seconds + max(_SILENT_S, self._reached.patience_s):
+                    return Event.LINE_LOST
+            elif gone > seconds + self._reached.patience_s:
+                began = time.monotonic() - seconds
+                self._ask_otherwise()
+
+    def _is_there(self, answer: tuple[float, float] | None, end: tuple[int, int]) -> bool:
+        """Whether an answer is about the end of this stroke: one that comes late is about another."""
+        if self._asks == "OS;":
+            return answer is None
+        return answer is not None and max(abs(answer[0] - end[0]), abs(answer[1] - end[1])) <= UNITS_PER_MM
+
+    def _ask_otherwise(self) -> None:
+        if self._asks == "OA;":
+            self._asks = "OS;"
+            self._line.send(self._asks, lambda: self._wanted() is not None)
+        else:
+            self._asks = ""
+            CutJob.objects.filter(pk=self._job.pk).update(by_time=True)
 
 
-def _keep_log(job: CutJob, **more: Any) -> None:
-    """Keeps what was really cut since the last time, and what else is known of the job, in one step. The
-    cutter is asked before: no save waits for it."""
-    told = bench.ask("cut", **{"from": _senders.logged})
-    if told["hpgl"]:
-        more["cut"] = Concat(F("cut"), Value(told["hpgl"] + "\n"))
-    if more:
-        CutJob.objects.filter(pk=job.pk).update(**more)
-    _senders.logged = told["strokes"]
+# --- how far it is --------------------------------------------------------------------------------------
 
 
-def instructions(hpgl: str) -> list[str]:
-    """The instructions of each stroke of a file, with those that choose its pen."""
-    strokes: list[str] = []
-    waiting = ""
-    for text in hpgl.replace("\n", "").split(";"):
-        if text.startswith("PU") and strokes and "PD" in strokes[-1]:
-            strokes.append(waiting + text + ";")
-            waiting = ""
-        elif text.startswith("SP"):
-            waiting = text + ";"
-        elif text.startswith("PU") and not strokes:
-            strokes.append(waiting + text + ";")
-            waiting = ""
-        elif text.startswith(("PU", "PD")):
-            strokes[-1] += text + ";"
-    # The last one only takes the carriage home.
-    return strokes[:-1]
-
-
-def seconds_left(job: CutJob, speed: float) -> float:
-    """About how long a job takes from where it is, at a speed in mm/s."""
-    lengths = _lengths(job.pk, job.hpgl, job.height_mm)
-    return sum(lengths[job.done :]) / max(speed, 1e-6)
+def seconds_left(job: CutJob) -> float:
+    """About how long a job takes from where it is."""
+    pace = bench.pace if shop.reached(job.machine["name"]).by == "bench" else 1.0
+    left: float = sum(job.lengths[job.done :])
+    return left / max(float(job.machine["speed_mm_s"]) * pace, 1e-6)
 
 
 def share_done(job: CutJob) -> float:
     """How much of a job is done."""
-    lengths = _lengths(job.pk, job.hpgl, job.height_mm)
-    return sum(lengths[: job.done]) / max(sum(lengths), 1e-9)
+    done: float = sum(job.lengths[: job.done])
+    return float(done / max(sum(job.lengths), 1e-9))
 
 
 def shares_free(job: CutJob) -> list[float]:
     """At which share of a job each piece is free, in their order."""
-    gone = np.cumsum(_lengths(job.pk, job.hpgl, job.height_mm))
-    return sorted(round(float(gone[after - 1] / gone[-1]), 4) for after in job.frees)
-
-
-@lru_cache(64)
-def _lengths(_job_id: UUID, hpgl: str, height: float) -> list[float]:
-    """How far the carriage goes for each stroke, in mm with the knife down: lifted it is so much faster."""
-    found, at = [], None
-    for _, path in read_strokes(hpgl.encode(), "the job", height):
-        way = 0.0 if at is None else float(np.hypot(*(path[0] - at)))
-        found.append(float(np.hypot(*np.diff(path, axis=0).T).sum()) + way / LIFTED_TIMES)
-        at = path[-1]
-    return found
+    gone = list(accumulate(job.lengths))
+    return sorted(round(gone[after - 1] / gone[-1], 4) for after in job.pieces_free)

@@ -8,6 +8,8 @@ import uuid
 
 from django.db import models
 
+from designs.job_states import State
+
 
 class Design(models.Model):
     """A maker's document, with what the shelf shows of it: the card, and the revision it was drawn from."""
@@ -96,10 +98,11 @@ class Revision(models.Model):
 
 
 class ShopMachine(models.Model):
-    """A machine of the shop: its profile, as the core has it."""
+    """A machine of the shop: its profile, as the core has it, and how it is reached (``cutters.lines``)."""
 
     name = models.CharField(max_length=60, primary_key=True)
     profile = models.JSONField()
+    reached = models.JSONField(default=dict)
 
     class Meta:
         ordering = ("name",)
@@ -139,13 +142,11 @@ class PressTest(models.Model):
 
 
 class CutJob(models.Model):
-    """The cutting of one sheet, with its state: what the cutter is sent, how far that is, and what was really
-    cut, as HP-GL. ``promised`` are the pieces that are to come off, as WKB in hex; ``told`` is how it
-    ended."""
-
-    WAITING, CUTTING, PAUSED, LOST, OFF, NO_FILM, STOPPED, DONE = (
-        "waiting", "cutting", "paused", "lost", "off", "no-film", "stopped", "done",
-    )  # fmt: skip
+    """The cutting of one sheet, with its state (see ``job_states``). ``done``: how many of its strokes are
+    cut; ``pieces_free``: after how many strokes each piece is free; ``lengths``: how far the carriage goes
+    for each, in mm. ``promised`` are the pieces that are to come off, as WKB in hex; ``told`` is how it
+    ended. ``film_piece`` counts the pieces of film that it was begun on. ``by_time``: the machine does not
+    say how far it is."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     design = models.ForeignKey(Design, models.CASCADE, related_name="jobs")
@@ -157,14 +158,14 @@ class CutJob(models.Model):
     width_mm = models.FloatField()
     height_mm = models.FloatField()
     machine = models.JSONField()
-    hpgl = models.TextField()
-    strokes = models.PositiveIntegerField()
-    frees = models.JSONField(default=list)
+    pieces_free = models.JSONField(default=list)
+    lengths = models.JSONField(default=list)
     promised = models.TextField()
     holds_mm = models.FloatField(default=0.0)
-    state = models.CharField(max_length=10, default=WAITING)
+    state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     done = models.PositiveIntegerField(default=0)
-    cut = models.TextField(default="", blank=True)
+    film_piece = models.PositiveIntegerField(default=0)
+    by_time = models.BooleanField(default=False)
     told = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -174,3 +175,44 @@ class CutJob(models.Model):
 
     def __str__(self) -> str:
         return f"{self.title}: {self.state}"
+
+
+class JobStroke(models.Model):
+    """A stroke of a job: what the machine is sent for it, where the carriage then is, in plotter units, and
+    its line on the sheet, as path data. ``turn``: sent before it where the job is taken up here, so that a
+    trailing knife stands as it did."""
+
+    job = models.ForeignKey(CutJob, models.CASCADE, related_name="strokes")
+    number = models.PositiveIntegerField()
+    text = models.TextField()
+    turn = models.TextField(default="")
+    end_x = models.IntegerField(default=0)
+    end_y = models.IntegerField(default=0)
+    line = models.TextField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=("job", "number"), name="one_stroke_of_each_number")]
+        ordering = ("number",)
+
+    def __str__(self) -> str:
+        return f"{self.job_id} stroke {self.number}"
+
+
+class CutStroke(models.Model):
+    """A stroke that was really cut into a piece of film, as the machine tells it, in HP-GL; ``own``: it was
+    sent by the job, and by nobody else."""
+
+    job = models.ForeignKey(CutJob, models.CASCADE, related_name="cut")
+    film_piece = models.PositiveIntegerField()
+    number = models.PositiveIntegerField()
+    text = models.TextField()
+    own = models.BooleanField(default=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=("job", "film_piece", "number"), name="one_cut_of_each_number")
+        ]
+        ordering = ("film_piece", "number")
+
+    def __str__(self) -> str:
+        return f"{self.job_id} cut {self.number}"

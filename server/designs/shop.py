@@ -1,7 +1,9 @@
 """What the shop knows: its machines, and how its materials are pressed."""
 
+from dataclasses import asdict
 from datetime import date
 
+from cutters.lines import Reached, look_whether_it_may_be_reached
 from designs.models import PressNote, PressTest, ShopMachine
 from fulgen.problem import Problem
 from fulgen.sheet.machines import MACHINES, Machine
@@ -24,15 +26,25 @@ def machine_named(name: str) -> Machine:
     return next((machine for machine in found if machine.name == name), found[0])
 
 
-def keep_machine(machine: Machine) -> None:
-    """Keeps a machine's profile. Raises Problem "too-many-machines"."""
+def reached(name: str) -> Reached:
+    """How the machine of that name is reached."""
+    row = ShopMachine.objects.filter(name=name).first()
+    return Reached(**row.reached) if row is not None else Reached()
+
+
+def keep_machine(machine: Machine, how: Reached | None = None) -> None:
+    """Keeps a machine's profile, and how it is reached, where that is said. Raises Problem
+    "too-many-machines", "bad-address"."""
+    if how is not None:
+        look_whether_it_may_be_reached(how)
     known = ShopMachine.objects.filter(name=machine.name).exists()
     if not known and ShopMachine.objects.count() >= MOST_MACHINES:
         raise Problem(
             "too-many-machines", f"A shop has up to {MOST_MACHINES} machines.", "Take one out first."
         )
     profile = {**machine.__dict__, "formats": list(machine.formats)}
-    ShopMachine.objects.update_or_create(name=machine.name, defaults={"profile": profile})
+    defaults = {"profile": profile} | ({} if how is None else {"reached": asdict(how)})
+    ShopMachine.objects.update_or_create(name=machine.name, defaults=defaults)
 
 
 def forget_machine(name: str) -> None:

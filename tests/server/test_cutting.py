@@ -476,6 +476,8 @@ class TestJobs:
         lost = cutter.until(lambda job: job["state"] != "cutting")
         assert lost["state"] == "lost"
         assert 0 < lost["done"] < lost["strokes"]
+        assert refused(lambda: cutter.do("start"))["kind"] == "cutter-unplugged"
+        cutter.touch("plug")
         cutter.do("start")
         assert cutter.ended()["told"]["as_promised"]
 
@@ -539,6 +541,7 @@ def test_the_demo_shop_has_a_job_half_done():
 
     call_command("load_demo")
     [job] = CutJob.objects.all()
-    assert job.state == CutJob.STOPPED
-    assert 0 < job.done < job.strokes
-    assert len(read_hpgl(("IN;" + job.cut).encode(), "cut", job.height_mm)) == job.done
+    assert job.state == "stopped"
+    assert 0 < job.done < job.strokes.count() == len(job.lengths)
+    cut = "IN;" + "".join(job.cut.values_list("text", flat=True))
+    assert len(read_hpgl(cut.encode(), "cut", job.height_mm)) == job.done

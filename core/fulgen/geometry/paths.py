@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 
-from fulgen.geometry.outline import CUBIC, LINE, MOVE, POINTS_OF, QUAD, Outline
+from fulgen.geometry.outline import CUBIC, LINE, MOVE, POINTS_OF, QUAD, Floats, Outline
 
 DECIMALS = 3
 """A micrometre: finer than any cutter steps (HP-GL's plotter unit is 25 µm: HP 7475A
@@ -34,6 +34,13 @@ def path_data(outline: Outline, decimals: int = DECIMALS, *, closed: bool = True
         out.append(_LETTER[verb] + " ".join(words[at:end]))
         at = end
     return "".join(out) + end_of if out else ""
+
+
+def line_data(points: Floats, decimals: int = 2) -> str:
+    """An open line through points (N, 2) as the d of a path."""
+    verbs = np.full(len(points), LINE, np.uint8)
+    verbs[0] = MOVE
+    return path_data(Outline(verbs, points), decimals, closed=False)
 
 
 def outline_of(d: str) -> Outline:

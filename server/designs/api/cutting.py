@@ -8,7 +8,6 @@ from typing import Annotated, Literal
 from urllib.parse import quote
 from uuid import UUID
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from ninja.responses import Status
@@ -22,8 +21,7 @@ from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.names import safe_names
 from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE
-from fulgen.geometry.outline import LINE, MOVE, Floats, Outline
-from fulgen.geometry.paths import path_data
+from fulgen.geometry.paths import line_data, path_data
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import film_name, material_of, side_up
 from fulgen.sheet.machines import FileKind, Machine
@@ -205,13 +203,6 @@ def _sheet(made: Made, index: int) -> SheetOut:
         seconds=(job.length_mm + job.way_mm / 4) / made.machine.speed_mm_s,
         others=[film_name(made.evaluation, film) for film in sheet.others],
     )  # fmt: skip
-
-
-def line_data(points: Floats, decimals: int = 2) -> str:
-    """An open line as path data."""
-    verbs = np.full(len(points), LINE, np.uint8)
-    verbs[0] = MOVE
-    return path_data(Outline(verbs, points), decimals, closed=False)
 
 
 @router.post("/cut/nest", response={200: Recipe, **Problems}, operation_id="nestClosely")

@@ -1,25 +1,23 @@
 """Jobs at the cutter: their state, and what a person at it can do."""
 
 from datetime import datetime
-from typing import Annotated, Literal, cast
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
-import numpy as np
 from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from designs import jobs
-from designs.api.cutting import line_data
+from designs import jobs, shop
 from designs.api.values import BoxOut, PointOut, Problems
+from designs.job_states import State
 from designs.models import CutJob
-from fulgen.formats.hpgl import read_strokes
 
 router = Router(tags=["jobs"])
 
 MOST_LISTED = 40
 
-State = Literal["waiting", "cutting", "paused", "lost", "off", "no-film", "stopped", "done"]
+CutterState = Literal["off", "unplugged", "no-film", "cutting", "ready"]
 
 
 class Wrong(Schema):
@@ -31,12 +29,14 @@ class Wrong(Schema):
 
 class Told(Schema):
     """How a job ended: pieces promised, pieces that came off, and what is wrong with any; tears are places
-    thinner than the material holds. failed: it was too
-    much to be worked out."""
+    thinner than the material holds. unseen: the machine does not say what it cut. foreign: so many cuts on
+    the film were sent by somebody else. failed: it was too much to be worked out."""
 
     promised: int = 0
     came_off: int = 0
     as_promised: bool = False
+    unseen: bool = False
+    foreign: int = 0
     failed: bool = False
     wrong: list[Wrong] = []
     tears: list[BoxOut] = []
@@ -44,7 +44,7 @@ class Told(Schema):
 
 class JobOut(Schema):
     """A job: its sheet, how far it is, and how it ended; seconds_left while it is not done. free_at tells at
-    which share of the job each piece is free."""
+    which share of the job each piece is free. by_time: the machine does not say how far it is."""
 
     id: UUID
     design: UUID
@@ -60,6 +60,7 @@ class JobOut(Schema):
     free_at: list[float]
     share: float
     seconds_left: float
+    by_time: bool
     told: Told | None
     made: datetime
 
@@ -80,19 +81,19 @@ class JobLines(Schema):
 
 
 class CutterOut(Schema):
-    """The cutter as a person at it sees it. film_mm is what is left of the film; None: plenty."""
+    """The bench cutter as a person at it sees it. film_mm is what is left of the film; None: plenty.
+    sheet_mm: how long the sheet is that lies in it."""
 
-    on: bool
-    busy: bool
-    no_film: bool
+    state: CutterState
     film_mm: float | None
+    sheet_mm: float | None
 
 
 class PanelIn(Schema):
-    """What a person at the cutter does: switch it on or off, pull its cable, or let the film end after so
-    much."""
+    """What a person at the cutter does: switch it on or off, pull its cable or plug it in, or let the film
+    end after so much."""
 
-    do: Literal["on", "off", "unplug", "film"]
+    do: Literal["on", "off", "unplug", "plug", "film"]
     film_mm: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
 
 
@@ -111,8 +112,7 @@ def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:
 
 
 def _out(job: CutJob) -> JobOut:
-    speed = float(job.machine["speed_mm_s"]) * jobs.bench.pace
-    left = 0.0 if job.state == CutJob.DONE else jobs.seconds_left(job, speed)
+    left = 0.0 if job.state == State.DONE else jobs.seconds_left(job)
     return JobOut(
         id=job.pk,
         design=job.design_id,
@@ -120,14 +120,15 @@ def _out(job: CutJob) -> JobOut:
         film=job.film,
         sheet=job.sheet,
         key=job.key,
-        state=cast(State, job.state),
+        state=State(job.state),
         done=job.done,
-        strokes=job.strokes,
-        pieces=len(job.frees),
-        pieces_off=sum(after <= job.done for after in job.frees),
+        strokes=len(job.lengths),
+        pieces=len(job.pieces_free),
+        pieces_off=sum(after <= job.done for after in job.pieces_free),
         free_at=jobs.shares_free(job),
         share=jobs.share_done(job),
         seconds_left=left,
+        by_time=job.by_time,
         told=_told(job),
         made=job.made,
     )
@@ -136,9 +137,7 @@ def _out(job: CutJob) -> JobOut:
 @router.get("/jobs", response={200: list[JobOut], **Problems}, operation_id="listJobs")
 def list_jobs(request: HttpRequest, design: UUID) -> list[JobOut]:
     """The jobs of a design, newest first."""
-    return [
-        _out(job) for job in CutJob.objects.filter(design_id=design).defer("cut", "promised")[:MOST_LISTED]
-    ]
+    return [_out(job) for job in CutJob.objects.filter(design_id=design).defer("promised")[:MOST_LISTED]]
 
 
 @router.get("/jobs/{job_id}", response={200: JobAtWork, **Problems}, operation_id="watchJob")
@@ -146,7 +145,7 @@ def watch_job(request: HttpRequest, job_id: UUID) -> JobAtWork:
     """A job, and where the cutter is."""
     job = jobs.find(job_id)
     at, down = None, False
-    if job.state == CutJob.CUTTING:
+    if job.state == State.CUTTING and shop.reached(job.machine["name"]).by == "bench":
         panel = jobs.bench.ask("state")
         at, down = PointOut(x=panel["x"], y=panel["y"]), panel["down"]
     return JobAtWork(**_out(job).model_dump(), at=at, down=down)
@@ -156,8 +155,7 @@ def watch_job(request: HttpRequest, job_id: UUID) -> JobAtWork:
 def lines_of_job(request: HttpRequest, job_id: UUID) -> JobLines:
     """What a job cuts."""
     job = jobs.find(job_id)
-    strokes = read_strokes(job.hpgl.encode(), job.title, job.height_mm)
-    lines = [line_data(np.round(path, 2)) for _, path in strokes]
+    lines = list(job.strokes.values_list("line", flat=True))
     return JobLines(width_mm=job.width_mm, height_mm=job.height_mm, lines=lines)
 
 
@@ -181,18 +179,26 @@ def stop_job(request: HttpRequest, job_id: UUID) -> JobOut:
 
 @router.get("/cutter", response={200: CutterOut, **Problems}, operation_id="seeCutter")
 def see_cutter(request: HttpRequest) -> CutterOut:
-    """The cutter's panel."""
-    panel = jobs.bench.ask("state")
-    return CutterOut(**{key: panel[key] for key in CutterOut.model_fields})
+    """The bench cutter's panel."""
+    return _seen(jobs.bench.ask("state"))
 
 
 @router.post("/cutter", response={200: CutterOut, **Problems}, operation_id="touchCutter")
 def touch_cutter(request: HttpRequest, panel: PanelIn) -> CutterOut:
-    """What a person at the cutter does."""
+    """What a person at the bench cutter does."""
     if panel.do in ("on", "off"):
-        jobs.bench.ask("power", on=panel.do == "on")
-    elif panel.do == "unplug":
-        jobs.bench.ask("unplug")
-    else:
-        jobs.bench.ask("film", mm=panel.film_mm)
-    return see_cutter(request)
+        return _seen(jobs.bench.ask("power", on=panel.do == "on"))
+    if panel.do in ("plug", "unplug"):
+        return _seen(jobs.bench.ask("plug", on=panel.do == "plug"))
+    return _seen(jobs.bench.ask("film", mm=panel.film_mm))
+
+
+def _seen(panel: dict[str, Any]) -> CutterOut:
+    state: CutterState = (
+        "off" if not panel["on"]
+        else "unplugged" if not panel["plugged"]
+        else "no-film" if panel["no_film"]
+        else "cutting" if panel["busy"]
+        else "ready"
+    )  # fmt: skip
+    return CutterOut(state=state, film_mm=panel["film_mm"], sheet_mm=panel["sheet_mm"])

@@ -7,7 +7,8 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import BeforeValidator, Field
 
-from designs import shop
+from cutters.lines import Reached, serial_lines
+from designs import jobs, shop
 from designs.api.values import Problems
 from designs.models import PressNote, PressTest
 from fulgen.frozen import WHOLE, Flag
@@ -20,17 +21,19 @@ Material = Annotated[str, Field(min_length=1, max_length=60)]
 
 
 class MachineOut(Schema):
-    """A machine, and whether it is as every shop begins with it."""
+    """A machine, how it is reached, and whether it is as every shop begins with it."""
 
     machine: Machine
+    reached: Reached
     usual: bool
     own: bool
 
 
 class MachineIn(Schema):
-    """The profile of a machine."""
+    """The profile of a machine, and how it is reached; as before, where that is not said."""
 
     machine: Machine
+    reached: Reached | None = None
 
 
 class TestOut(Schema):
@@ -75,7 +78,12 @@ def list_machines(request: HttpRequest) -> list[MachineOut]:
     """The machines of the shop."""
     usual = {machine.name: machine for machine in MACHINES}
     return [
-        MachineOut(machine=machine, usual=usual.get(machine.name) == machine, own=machine.name not in usual)
+        MachineOut(
+            machine=machine,
+            reached=shop.reached(machine.name),
+            usual=usual.get(machine.name) == machine and shop.reached(machine.name) == Reached(),
+            own=machine.name not in usual,
+        )
         for machine in shop.machines()
     ]
 
@@ -83,7 +91,7 @@ def list_machines(request: HttpRequest) -> list[MachineOut]:
 @router.put("/machines", response={200: list[MachineOut], **Problems}, operation_id="keepMachine")
 def keep_machine(request: HttpRequest, kept: MachineIn) -> list[MachineOut]:
     """Keeps the profile of a machine, by its name."""
-    shop.keep_machine(kept.machine)
+    shop.keep_machine(kept.machine, kept.reached)
     return list_machines(request)
 
 
@@ -92,6 +100,35 @@ def forget_machine(request: HttpRequest, name: Material) -> list[MachineOut]:
     """Takes a machine out; one of those that every shop begins with is as at first."""
     shop.forget_machine(name)
     return list_machines(request)
+
+
+class SerialOut(Schema):
+    """A serial line of this computer, and what is said of it."""
+
+    device: str
+    about: str
+
+
+class TriedOut(Schema):
+    """What a machine answers: where its carriage is, how it is, or nothing."""
+
+    answers: Literal["place", "status", "nothing"]
+
+
+class TryIn(Schema):
+    reached: Reached
+
+
+@router.get("/machines/serial", response=list[SerialOut], operation_id="serialLines")
+def list_serial_lines(request: HttpRequest) -> list[SerialOut]:
+    """The serial lines of this computer."""
+    return [SerialOut(device=device, about=about) for device, about in serial_lines()]
+
+
+@router.post("/machines/try", response={200: TriedOut, **Problems}, operation_id="tryMachine")
+def try_machine(request: HttpRequest, wanted: TryIn) -> TriedOut:
+    """Asks a machine where it is, without moving it."""
+    return TriedOut(answers=jobs.tried(wanted.reached))
 
 
 @router.get("/press", response={200: PressOut, **Problems}, operation_id="pressNote")

@@ -1,0 +1,63 @@
+"""A job as a machine is sent it: stroke by stroke, so that it can be taken up at any of them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from fulgen.formats.hpgl import plotter_points, stroke_text
+from fulgen.geometry.outline import Floats
+from fulgen.geometry.paths import line_data
+from fulgen.geometry.polygons import Region
+from fulgen.sheet.sheets import Sheet, turning
+from fulgen.sheet.strokes import WEEDING_PEN, Stroke
+
+LIFTED_TIMES = 4.0
+"""A carriage goes so many times as fast with the knife up. (†)"""
+
+
+@dataclass(frozen=True)
+class SentStroke:
+    """A stroke: its text, where the carriage then is, in plotter units, y up; its line on the sheet as path
+    data in mm, y down; how far the carriage goes for it, in mm at the speed of a cut; and what is sent before
+    it where the job is taken up here, so that a trailing knife stands as it did."""
+
+    text: str
+    end: tuple[int, int]
+    line: str
+    length_mm: float
+    turn: str
+
+
+def sent_strokes(
+    strokes: Sequence[Stroke], sheet: Sheet, promised: Sequence[Region], offset: float
+) -> list[SentStroke]:
+    """Strokes as they are sent to a machine whose blade has that offset. Raises Problem "off-sheet"."""
+    found: list[SentStroke] = []
+    end: tuple[int, int] = (0, 0)
+    at: Floats | None = None
+    heading: float | None = None
+    for pen, path in strokes:
+        points = plotter_points(path, sheet.height_mm)
+        end = points[-1] if points else end
+        way = 0.0 if at is None else math.dist(path[0], at)
+        steps = np.diff(path, axis=0)
+        lengths = np.hypot(*steps.T)
+        turn: list[Floats] = [] if heading is None else turning(sheet, promised, heading, offset)
+        found.append(
+            SentStroke(
+                stroke_text((pen, path), sheet.height_mm),
+                end,
+                line_data(path),
+                round(float(lengths.sum()) + way / LIFTED_TIMES, 3),
+                "".join(stroke_text((WEEDING_PEN, line), sheet.height_mm) for line in turn),
+            )
+        )
+        at = path[-1]
+        if len(moving := np.flatnonzero(lengths > 0)):
+            x, y = steps[moving[-1]].tolist()
+            heading = math.atan2(y, x)
+    return found
