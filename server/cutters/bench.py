@@ -15,6 +15,8 @@ from typing import Any
 from cutters.lines import NetworkLine, away
 
 _WAIT_S = 20.0
+_DYING_S = 2.0
+_TRIES = 3
 
 
 class Bench:
@@ -27,7 +29,8 @@ class Bench:
         self._ports = (0, 0)
         self.pace = float(os.environ.get("FULGEN_CUTTER_PACE", "1"))
 
-    def _started(self) -> tuple[int, int]:
+    def _started(self) -> tuple[subprocess.Popen[str], int, int]:
+        """The process, and the ports of its line and its panel."""
         with self._lock:
             if self._process is None or self._process.poll() is not None:
                 self._process = subprocess.Popen(
@@ -39,28 +42,35 @@ class Bench:
                 if len(words) != 2:
                     raise away()
                 self._ports = (int(words[0]), int(words[1]))
-            return self._ports
-
-    @property
-    def process(self) -> int:
-        """The id of the cutter's process."""
-        self._started()
-        assert self._process is not None
-        return self._process.pid
+            return self._process, *self._ports
 
     def ask(self, do: str, **more: object) -> dict[str, Any]:
-        """What the cutter's panel answers. Raises Problem "cutter-away"."""
-        try:
-            with socket.create_connection(("127.0.0.1", self._started()[1]), timeout=_WAIT_S) as line:
-                line.sendall((json.dumps({"do": do, **more}) + "\n").encode())
-                with line.makefile("r") as answers:
-                    found: dict[str, Any] = json.loads(answers.readline())
-                    return found
-        except (OSError, ValueError):
-            raise away() from None
+        """What the cutter's panel answers; where its process has just died, that of the next one. Raises
+        Problem "cutter-away"."""
+        for _ in range(_TRIES):
+            process, _, panel = self._started()
+            try:
+                with socket.create_connection(("127.0.0.1", panel), timeout=_WAIT_S) as line:
+                    line.sendall((json.dumps({"do": do, **more}) + "\n").encode())
+                    with line.makefile("r") as answers:
+                        found: dict[str, Any] = json.loads(answers.readline())
+                        return found
+            except (OSError, ValueError):
+                if not _has_died(process):
+                    break
+        raise away()
 
     def line(self) -> NetworkLine:
         """A line to the cutter, by which what is cut is its job's own. Raises LineLost."""
-        line = NetworkLine("127.0.0.1", self._started()[0])
+        line = NetworkLine("127.0.0.1", self._started()[1])
         self.ask("take", port=line.own_port)
         return line
+
+
+def _has_died(process: subprocess.Popen[str]) -> bool:
+    """Whether a process has ended, or does so just now."""
+    try:
+        process.wait(_DYING_S)
+    except subprocess.TimeoutExpired:
+        return False
+    return True

@@ -1,5 +1,6 @@
 """Jobs at the cutter: their state, and what a person at it can do."""
 
+from contextlib import suppress
 from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -12,6 +13,7 @@ from designs import jobs, shop
 from designs.api.values import BoxOut, PointOut, Problems
 from designs.job_states import State
 from designs.models import CutJob
+from fulgen.problem import Problem
 
 router = Router(tags=["jobs"])
 
@@ -146,8 +148,9 @@ def watch_job(request: HttpRequest, job_id: UUID) -> JobAtWork:
     job = jobs.find(job_id)
     at, down = None, False
     if job.state == State.CUTTING and shop.reached(job.machine["name"]).by == "bench":
-        panel = jobs.bench.ask("state")
-        at, down = PointOut(x=panel["x"], y=panel["y"]), panel["down"]
+        with suppress(Problem):  # a machine that has just died: the job will say so
+            panel = jobs.bench.ask("state")
+            at, down = PointOut(x=panel["x"], y=panel["y"]), panel["down"]
     return JobAtWork(**_out(job).model_dump(), at=at, down=down)
 
 
