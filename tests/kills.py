@@ -1,6 +1,6 @@
-"""Jobs at the cutter while the server and the machine are killed again and again, at any moment: in the end
-what was promised came off, every finished piece was known, and nobody else cut. Used by the tests, and run for
-hundreds of kills by hand:
+"""Jobs at the cutter while the server and the machine are killed again and again, at any moment: in the
+end what was promised came off, every finished piece was known, and nobody else cut. Used by the tests, and
+run for hundreds of kills by hand:
 
     python -m tests.kills 100 [seed]
 """

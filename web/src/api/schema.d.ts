@@ -935,13 +935,13 @@ export interface paths {
         };
         /**
          * See Cutter
-         * @description The cutter's panel.
+         * @description The bench cutter's panel.
          */
         get: operations["seeCutter"];
         put?: never;
         /**
          * Touch Cutter
-         * @description What a person at the cutter does.
+         * @description What a person at the bench cutter does.
          */
         post: operations["touchCutter"];
         delete?: never;
@@ -973,6 +973,46 @@ export interface paths {
          * @description Takes a machine out; one of those that every shop begins with is as at first.
          */
         delete: operations["forgetMachine"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/serial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Serial Lines
+         * @description The serial lines of this computer.
+         */
+        get: operations["serialLines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Machine
+         * @description Asks a machine where it is, without moving it.
+         */
+        post: operations["tryMachine"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4467,7 +4507,7 @@ export interface components {
         /**
          * JobOut
          * @description A job: its sheet, how far it is, and how it ended; seconds_left while it is not done. free_at tells at
-         *     which share of the job each piece is free.
+         *     which share of the job each piece is free. by_time: the machine does not say how far it is.
          */
         JobOut: {
             /**
@@ -4488,11 +4528,7 @@ export interface components {
             sheet: number;
             /** Key */
             key: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
+            state: components["schemas"]["State"];
             /** Done */
             done: number;
             /** Strokes */
@@ -4507,6 +4543,8 @@ export interface components {
             share: number;
             /** Seconds Left */
             seconds_left: number;
+            /** By Time */
+            by_time: boolean;
             told: components["schemas"]["Told"] | null;
             /**
              * Made
@@ -4515,10 +4553,15 @@ export interface components {
             made: string;
         };
         /**
+         * State
+         * @enum {string}
+         */
+        State: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
+        /**
          * Told
          * @description How a job ended: pieces promised, pieces that came off, and what is wrong with any; tears are places
-         *     thinner than the material holds. failed: it was too
-         *     much to be worked out.
+         *     thinner than the material holds. unseen: the machine does not say what it cut. foreign: so many cuts on
+         *     the film were sent by somebody else. failed: it was too much to be worked out.
          */
         Told: {
             /**
@@ -4536,6 +4579,16 @@ export interface components {
              * @default false
              */
             as_promised: boolean;
+            /**
+             * Unseen
+             * @default false
+             */
+            unseen: boolean;
+            /**
+             * Foreign
+             * @default 0
+             */
+            foreign: number;
             /**
              * Failed
              * @default false
@@ -4587,11 +4640,7 @@ export interface components {
             sheet: number;
             /** Key */
             key: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
+            state: components["schemas"]["State"];
             /** Done */
             done: number;
             /** Strokes */
@@ -4606,6 +4655,8 @@ export interface components {
             share: number;
             /** Seconds Left */
             seconds_left: number;
+            /** By Time */
+            by_time: boolean;
             told: components["schemas"]["Told"] | null;
             /**
              * Made
@@ -4630,49 +4681,124 @@ export interface components {
         };
         /**
          * CutterOut
-         * @description The cutter as a person at it sees it. film_mm is what is left of the film; None: plenty.
+         * @description The bench cutter as a person at it sees it. film_mm is what is left of the film; None: plenty.
+         *     sheet_mm: how long the sheet is that lies in it.
          */
         CutterOut: {
-            /** On */
-            on: boolean;
-            /** Busy */
-            busy: boolean;
-            /** No Film */
-            no_film: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "off" | "unplugged" | "no-film" | "cutting" | "ready";
             /** Film Mm */
             film_mm: number | null;
+            /** Sheet Mm */
+            sheet_mm: number | null;
         };
         /**
          * PanelIn
-         * @description What a person at the cutter does: switch it on or off, pull its cable, or let the film end after so
-         *     much.
+         * @description What a person at the cutter does: switch it on or off, pull its cable or plug it in, or let the film
+         *     end after so much.
          */
         PanelIn: {
             /**
              * Do
              * @enum {string}
              */
-            do: "on" | "off" | "unplug" | "film";
+            do: "on" | "off" | "unplug" | "plug" | "film";
             /** Film Mm */
             film_mm?: number | null;
         };
         /**
          * MachineOut
-         * @description A machine, and whether it is as every shop begins with it.
+         * @description A machine, how it is reached, and whether it is as every shop begins with it.
          */
         MachineOut: {
             machine: components["schemas"]["Machine"];
+            reached: components["schemas"]["Reached"];
             /** Usual */
             usual: boolean;
             /** Own */
             own: boolean;
         };
         /**
+         * Reached
+         * @description How a machine is reached: not at all but by the simulated one on the bench, at an address of the
+         *     network, or at a serial line (its device, its speed, and whether it is held off by its RTS and CTS wires
+         *     or by XON and XOFF). ``patience_s``: how long its answer is waited for beyond the time that a cut takes.
+         */
+        Reached: {
+            /**
+             * By
+             * @default bench
+             * @enum {string}
+             */
+            by: "bench" | "network" | "serial";
+            /**
+             * Host
+             * @default
+             */
+            host: string;
+            /**
+             * Port
+             * @default 9100
+             */
+            port: number;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Baud
+             * @default 9600
+             * @enum {integer}
+             */
+            baud: 1200 | 2400 | 4800 | 9600 | 19200 | 38400 | 57600 | 115200;
+            /**
+             * Flow
+             * @default wires
+             * @enum {string}
+             */
+            flow: "none" | "wires" | "signs";
+            /**
+             * Patience S
+             * @default 10
+             */
+            patience_s: number;
+        };
+        /**
          * MachineIn
-         * @description The profile of a machine.
+         * @description The profile of a machine, and how it is reached; as before, where that is not said.
          */
         MachineIn: {
             machine: components["schemas"]["Machine"];
+            reached?: components["schemas"]["Reached"] | null;
+        };
+        /**
+         * SerialOut
+         * @description A serial line of this computer, and what is said of it.
+         */
+        SerialOut: {
+            /** Device */
+            device: string;
+            /** About */
+            about: string;
+        };
+        /**
+         * TriedOut
+         * @description What a machine answers: where its carriage is, how it is, or nothing.
+         */
+        TriedOut: {
+            /**
+             * Answers
+             * @enum {string}
+             */
+            answers: "place" | "status" | "nothing";
+        };
+        /** TryIn */
+        TryIn: {
+            reached: components["schemas"]["Reached"];
         };
         /** PressOut */
         PressOut: {
@@ -9398,6 +9524,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachineOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    serialLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SerialOut"][];
+                };
+            };
+        };
+    };
+    tryMachine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
             /** @description Bad Request */

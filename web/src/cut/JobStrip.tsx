@@ -81,7 +81,7 @@ function Told({ job }: { job: Job }) {
         </Text>
       ) : (
         <Text as="span" color="softInk">
-          {showTime(job.seconds_left)} to go
+          {showTime(job.seconds_left)} to go{job.by_time && ', by its time: this machine says nothing'}
         </Text>
       )}
     </Text>
@@ -107,7 +107,17 @@ const GO_ON: Partial<Record<Job['state'], string>> = {
 function Ended({ job }: { job: Job }) {
   if (!job.told) return <Text>Cut. Working out what came off…</Text>
   if (job.told.failed) return <Text>Cut. What came off was too much to work out: count the pieces.</Text>
-  const { promised, came_off, as_promised, wrong, tears } = job.told
+  const { promised, came_off, as_promised, wrong, tears, unseen, foreign } = job.told
+  if (unseen)
+    return (
+      <Text>
+        Cut. This machine does not tell what it cut: count{' '}
+        <Text as="strong" fontSize="xl">
+          {promised}
+        </Text>{' '}
+        {promised === 1 ? 'piece' : 'pieces'}.
+      </Text>
+    )
   return (
     <Flex align="center" gap="2.5" data-outcome={as_promised ? 'kept' : 'broken'}>
       <FindingMark blocks={!as_promised} look={false} />
@@ -121,6 +131,8 @@ function Ended({ job }: { job: Job }) {
           {came_off}
         </Text>
         {as_promised ? ', just as they were drawn.' : `. ${wrong.length} not as promised: see the marks.`}
+        {foreign > 0 &&
+          ` ${foreign === 1 ? '1 cut on this film was' : `${foreign} cuts on this film were`} not sent by Fulgen.`}
         {tears.length > 0 && (
           <Text as="span" color="thin">
             {` Mind ${tears.length === 1 ? '1 thin place' : `${tears.length} thin places`} when you lift it.`}

@@ -13,6 +13,7 @@ import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
 import { TypedField, within } from '../fields/TypedField'
 import type { Machine } from './plan'
+import { type Reached, ReachedFields } from './ReachedFields'
 import { editPlan } from './useSheets'
 
 const KINDS = [
@@ -40,6 +41,14 @@ export function useMachines() {
   }).data
 }
 
+type MachineRow = NonNullable<ReturnType<typeof useMachines>>[number]
+
+/** The machine of that name; the first one, where it is not known here. */
+export const machineOf = (
+  machines: readonly MachineRow[] | undefined,
+  name: string,
+): MachineRow | undefined => machines?.find(({ machine }) => machine.name === name) ?? machines?.[0]
+
 function useKeeping() {
   const queries = useQueryClient()
   const settled = () => {
@@ -47,7 +56,7 @@ function useKeeping() {
     void queries.invalidateQueries({ queryKey: ['sheets'] })
   }
   const keep = useMutation({
-    mutationFn: (machine: Machine) => answer(api.PUT('/api/machines', { body: { machine } })),
+    mutationFn: (body: { machine: Machine; reached?: Reached }) => answer(api.PUT('/api/machines', { body })),
     onSettled: settled,
   })
   const forget = useMutation({
@@ -61,7 +70,7 @@ function useKeeping() {
 export function MachineSection() {
   const name = useDesign((s) => s.recipe.cut.machine)
   const machines = useMachines() ?? []
-  const row = machines.find(({ machine }) => machine.name === name) ?? machines[0]
+  const row = machineOf(machines, name)
   const { keep, forget } = useKeeping()
   const error = keep.error ?? forget.error
   const problem = error ? asProblem(error) : null
@@ -75,7 +84,11 @@ export function MachineSection() {
         onChange={(machine) => editPlan({ machine })}
       />
       <Expander label="Its profile" open={false}>
-        <Profile key={row.machine.name} machine={row.machine} onKeep={keep.mutate} />
+        <Profile
+          key={row.machine.name}
+          machine={row.machine}
+          onKeep={(machine) => keep.mutate({ machine })}
+        />
         {row.machine.offset_mm > 0 && (
           <Text fontSize="sm" color="softInk">
             A short cut in a corner of the sheet turns the blade the right way first.
@@ -97,8 +110,21 @@ export function MachineSection() {
             {row.own ? 'Take this machine out' : 'Back to the usual values'}
           </Button>
         )}
-        <NewMachine like={row.machine} taken={machines.map((m) => m.machine.name)} onKeep={keep.mutate} />
+        <NewMachine
+          like={row.machine}
+          taken={machines.map((m) => m.machine.name)}
+          onKeep={(machine) => keep.mutate({ machine })}
+        />
       </Expander>
+      {row.machine.formats.includes('hpgl') && (
+        <Expander label="How it is reached" open={false}>
+          <ReachedFields
+            key={row.machine.name}
+            reached={row.reached}
+            onKeep={(reached) => keep.mutate({ machine: row.machine, reached })}
+          />
+        </Expander>
+      )}
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
     </>
   )
