@@ -11,6 +11,8 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench frames       how well names hold in frames (see frames.py)
     ./fulgen bench cutting      whether what is promised comes off, and how long that takes (see cutting.py)
     ./fulgen bench edits [N]    whether what is kept is what would be made anew, over N random edits (5,000)
+    ./fulgen bench kills [N]    whether what is promised comes off over N kills of server and machine each
+    ./fulgen bench orders [N]   whether it does whatever happens at the cutter, in N random orders (2,000)
     ./fulgen bench judged [N]   whether stages judge the joints of N words (2,000) and N / 10 frames alike
 """
 
@@ -58,7 +60,7 @@ from fulgen.readiness.findings import findings  # noqa: E402
 from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
 from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
 from fulgen.recipe.model import Recipe  # noqa: E402
-from tests import judged, warm_and_cold  # noqa: E402
+from tests import judged, kills, warm_and_cold  # noqa: E402
 from tests.served import Server  # noqa: E402
 
 WORD = "Willowmereby"  # twelve letters
@@ -575,6 +577,12 @@ if __name__ == "__main__":
         sys.exit()
     if sys.argv[1:2] == ["edits"]:
         sys.exit(warm_and_cold.main(*map(int, sys.argv[2:])))
+    if sys.argv[1:2] == ["kills"]:
+        sys.exit(kills.main(*map(int, sys.argv[2:])))
+    if sys.argv[1:2] == ["orders"]:
+        from tests import job_orders
+
+        sys.exit(job_orders.main(*map(int, sys.argv[2:])))
     if sys.argv[1:2] == ["judged"]:
         sys.exit(judged.main(*map(int, sys.argv[2:])))
     core()

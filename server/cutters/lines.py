@@ -184,15 +184,22 @@ def opened(reached: Reached) -> Line:
 
 def look_whether_it_may_be_reached(reached: Reached) -> None:
     """Raises Problem "bad-address" for what is not near: an address of the wide internet, or a file that is
-    no serial port."""
-    if reached.by == "network":
+    no serial port. One that is not said yet may be said later."""
+    if reached.by == "network" and reached.host:
         private_address(reached.host)
-    elif reached.by == "serial":
+    elif reached.by == "serial" and reached.device:
         _look_at_device(reached.device, there=False)
 
 
 def private_address(host: str) -> str:
     """The address of a machine in the shop's own network. Raises Problem "bad-address"."""
+    if not host.strip():
+        raise Problem(
+            "bad-address",
+            "The machine's address is not said yet.",
+            "Type the address that the machine shows, such as 192.168.1.40.",
+            "host",
+        )
     try:
         found = {row[4][0] for row in socket.getaddrinfo(host.strip(), None, type=socket.SOCK_STREAM)}
     except (OSError, UnicodeError):

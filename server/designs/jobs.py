@@ -320,9 +320,12 @@ class _Sending:
 
     def _is_there(self, answer: tuple[float, float] | None, end: tuple[int, int]) -> bool:
         """Whether an answer is about the end of this stroke: one that comes late is about another."""
-        if self._asks == "OS;":
-            return answer is None
-        return answer is not None and max(abs(answer[0] - end[0]), abs(answer[1] - end[1])) <= UNITS_PER_MM
+        if answer is None:
+            return self._asks == "OS;"
+        if max(abs(answer[0] - end[0]), abs(answer[1] - end[1])) > UNITS_PER_MM:
+            return False
+        self._asks = "OA;"  # it does say where it is, if late
+        return True
 
     def _ask_otherwise(self) -> None:
         if self._asks == "OA;":

@@ -19,9 +19,9 @@ const BY = [
 const BAUD = [1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200] as const
 
 const FLOW = [
-  { value: 'wires', label: 'Its wires (RTS, CTS)' },
-  { value: 'signs', label: 'Signs (XON, XOFF)' },
-  { value: 'none', label: 'Nothing' },
+  { value: 'wires', label: 'RTS and CTS' },
+  { value: 'signs', label: 'XON and XOFF' },
+  { value: 'none', label: 'nothing' },
 ] as const
 
 const ANSWERS: Record<Schemas['TriedOut']['answers'], string> = {
@@ -52,6 +52,7 @@ export function ReachedFields({ reached, onKeep }: Props) {
         <>
           <Row label="Address">
             <Words
+              key={reached.host}
               label="Address"
               value={reached.host}
               placeholder="192.168.1.40"
@@ -82,6 +83,7 @@ function SerialFields({ reached, onChange }: { reached: Reached; onChange: (to: 
     <>
       <Row label="Line">
         <Words
+          key={reached.device}
           label="Line"
           value={reached.device}
           placeholder="/dev/ttyUSB0"
@@ -123,7 +125,7 @@ function SerialFields({ reached, onChange }: { reached: Reached; onChange: (to: 
   )
 }
 
-/** A word that counts once it is whole: on Enter, or when the field is left. */
+/** A word that counts once it is whole: on Enter, or when the field is left. One that is refused stays to be mended. */
 function Words({
   label,
   value,
@@ -138,7 +140,6 @@ function Words({
   const [typed, setTyped] = useState<string | null>(null)
   const keep = () => {
     if (typed !== null && typed.trim() !== value) onChange(typed.trim())
-    setTyped(null)
   }
   return (
     <Input
