@@ -3,7 +3,8 @@
 The server trusts whoever sits at this machine, so the danger is another page in the same browser. Every
 request must name this machine (else another site could pass for it), and those that change something must
 come from our own page or from no page at all (the Origin header: RFC 6454; Sec-Fetch-Site: W3C, "Fetch
-Metadata Request Headers").
+Metadata Request Headers"). Nothing of ours is loaded into another site's page (Cross-Origin-Resource-Policy:
+WHATWG, "Fetch", section 3.7).
 """
 
 from collections.abc import Callable
@@ -28,6 +29,7 @@ def guard(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[Http
         refusal = _refusal(request)
         response = problem_response(*refusal) if refusal else get_response(request)
         response.headers.setdefault("Content-Security-Policy", _POLICY)
+        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
         return response
 
     return guarded

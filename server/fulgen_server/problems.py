@@ -1,7 +1,8 @@
 """Problems as HTTP answers: one shape for every error the API gives."""
 
+import json
 import logging
-from typing import Any
+from typing import Any, get_args
 
 from django.core.exceptions import SuspiciousOperation
 from django.db import OperationalError
@@ -9,8 +10,10 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import HttpError, ValidationError
+from ninja.parser import Parser
 from pydantic import ValidationError as ModelError
-from pydantic_core import InitErrorDetails
+from pydantic_core import InitErrorDetails, PydanticCustomError
+from pydantic_core.core_schema import ErrorType
 
 from fulgen.budget import too_much
 from fulgen.problem import Problem
@@ -43,6 +46,13 @@ def problem_response(problem: Problem, status: int | None = None) -> HttpRespons
         "faces": list(problem.faces),
     }
     return JsonResponse(body, status=status or STATUS.get(problem.kind, 422))
+
+
+class StrictJson(Parser):
+    """JSON as RFC 8259 has it: NaN and Infinity are no numbers, and are taken as words."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return json.loads(request.body, parse_constant=str)
 
 
 def handle_problems(api: NinjaAPI) -> None:
@@ -97,14 +107,23 @@ def _disk_full() -> Problem:
 
 
 def _first_of(errors: list[dict[str, Any]]) -> Problem:
-    details = [
-        InitErrorDetails(
-            type=error["type"], loc=tuple(error["loc"][1:]), input=None, ctx=error.get("ctx", {})
-        )
-        for error in errors[:1]
-        if "type" in error
-    ]
+    details = [_details(error) for error in errors[:1] if "type" in error]
     try:
         return problem_in(ModelError.from_exception_data("request", details))
     except (KeyError, IndexError, TypeError, ValueError):
         return Problem("bad-request", "The request is not understood.", "Send it again.")
+
+
+def _details(error: dict[str, Any]) -> InitErrorDetails:
+    kind = error["type"]
+    own = kind not in _KINDS
+    return InitErrorDetails(
+        type=PydanticCustomError(kind, error["msg"]) if own else kind,
+        loc=tuple(error["loc"][1:]),
+        input=None,
+        ctx=error.get("ctx", {}),
+    )
+
+
+_KINDS = frozenset(get_args(ErrorType))
+"""What pydantic itself finds wrong; other kinds are ours, in words of ours."""

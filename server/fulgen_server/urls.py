@@ -26,9 +26,11 @@ from designs.api import (
 )
 from fulgen import __version__
 from fulgen.problem import Problem
-from fulgen_server.problems import handle_problems, problem_response
+from fulgen_server.problems import StrictJson, handle_problems, problem_response
 
-api = NinjaAPI(title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json")
+api = NinjaAPI(
+    title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json", parser=StrictJson()
+)
 _COMPUTING = (
     evaluations,
     building,

@@ -249,6 +249,7 @@ class TestTheDoor:
     def test_pages_may_load_only_what_is_ours(self, api):
         answer = api.client.get("/api/faces")
         assert "default-src 'self'" in answer["Content-Security-Policy"]
+        assert answer["Cross-Origin-Resource-Policy"] == "same-origin"
         assert answer["X-Frame-Options"] == "DENY"
 
     def test_the_web_app_is_served_at_any_address_of_its_own(self, api):

@@ -366,6 +366,16 @@ class TestShop:
         status, told = api.put("/press", {"material": "Card", **wrong})
         assert (status, told["kind"]) == (422, "bad-value")
 
+    def test_a_number_that_is_none_is_told_as_that(self, api):
+        status, told = api.put("/press", {"material": "Card", "degrees": float("nan")})
+        assert (status, told["what"]) == (422, "“note.degrees” is not a number.")
+
+    @pytest.mark.parametrize("day", [1_750_032_000, "1750032000", "3 June", "2026-02-30", None])
+    def test_a_day_is_written_as_a_day(self, api, day):
+        status, told = api.post("/press/tests", {"material": "Card", "on": day, "words": "Held."})
+        assert (status, told["kind"]) == (422, "bad-value")
+        assert "A day is written as 2026-06-03." in told["what"]
+
     def test_a_machine_keeps_its_profile(self, api):
         _, rows = api.get("/machines")
         knife = rows[0]["machine"]

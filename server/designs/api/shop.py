@@ -1,11 +1,12 @@
 """What the shop knows: machines, and how materials are pressed."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated, Literal, cast
 
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import BeforeValidator, Field
+from pydantic_core import PydanticCustomError
 
 from cutters.lines import Reached, serial_lines
 from designs import jobs, shop
@@ -64,11 +65,18 @@ class PressOut(PressIn):
     tests: list[TestOut]
 
 
+def _day(text: object) -> date:
+    try:
+        return datetime.strptime(str(text) if isinstance(text, str) else "", "%Y-%m-%d").date()
+    except ValueError:
+        raise PydanticCustomError("day", "A day is written as 2026-06-03.") from None
+
+
 class TestIn(Schema):
     """A try to write down. on: the day, as 2026-06-03."""
 
     material: Material
-    on: Annotated[date, BeforeValidator(lambda day: date.fromisoformat(day) if isinstance(day, str) else day)]
+    on: Annotated[date, BeforeValidator(_day)]
     words: Annotated[str, Field(min_length=1, max_length=240)]
     good: Flag = False
 
