@@ -37,6 +37,7 @@ from designs import jobs, shelf, shop  # noqa: E402
 from designs.cutting import Made  # noqa: E402
 from designs.job_states import State  # noqa: E402
 from designs.models import CutJob, CutStroke, Design, JobStroke  # noqa: E402
+from designs.revisions import newest  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.recipe.versions import read_stored, recipe_from  # noqa: E402
 from fulgen.sheet.machines import MACHINES  # noqa: E402
@@ -75,7 +76,7 @@ class Orders(RuleBasedStateMachine):
 
     def _made(self) -> Made:
         kept = Design.objects.get(pk=self.design.pk)
-        return Made(kept.name, read_stored(kept.recipe))
+        return Made(kept.name, read_stored(newest(kept)))
 
     # --- what a maker does ------------------------------------------------------------------------------
 

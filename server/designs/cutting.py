@@ -13,6 +13,7 @@ from designs import shop
 from designs.faces import face_of
 from designs.job_states import ENDED, State
 from designs.models import CutJob, CutStroke, Design, JobStroke
+from designs.revisions import newest
 from designs.ticket import ticket_pdf
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
 from fulgen.formats.names import safe_names
@@ -185,7 +186,7 @@ def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
             missing.append(Point("know", "others", what, "Take it off the sheets below."))
             continue
         try:
-            evaluation = evaluate(read_stored(design.recipe), face_of).whole()
+            evaluation = evaluate(read_stored(newest(design)), face_of).whole()
         except Problem as problem:
             missing.append(Point("blocks", "others", f"{design.name}: {problem.what}", problem.todo))
         else:
@@ -195,7 +196,7 @@ def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
 
 def half_done(design: Design, film: str) -> CutJob:
     """A job of a film that was stopped half way: for the demo shop."""
-    made = Made(design.name, read_stored(design.recipe))
+    made = Made(design.name, read_stored(newest(design)))
     index = next(n for n, sheet in enumerate(made.sheets) if sheet.film == film)
     job = made.job(design, index)
     job.state, job.film_piece, job.done = State.STOPPED, 1, len(job.lengths) // 2

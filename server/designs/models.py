@@ -30,11 +30,6 @@ class Design(models.Model):
     def __str__(self) -> str:
         return self.name
 
-    @property
-    def recipe(self) -> str:
-        """The newest recipe, as stored."""
-        return self.revisions.get(number=self.head).recipe
-
 
 class OwnFace(models.Model):
     """A face a maker added: its file, checked and unpacked, and how it joins.
@@ -78,13 +73,24 @@ class OwnFrame(models.Model):
         return self.name
 
 
+class LongText(models.Model):
+    """A long text of recipes, such as a drawing, kept once for all revisions that hold it."""
+
+    digest = models.CharField(max_length=64, primary_key=True)
+    packed = models.BinaryField()
+
+    def __str__(self) -> str:
+        return self.digest
+
+
 class Revision(models.Model):
-    """A design's recipe at one moment, the window that saved it, and the number of the edit in that
-    window."""
+    """A design's recipe at one moment (see ``revisions``), the window that saved it, and the number of the
+    edit in that window."""
 
     design = models.ForeignKey(Design, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    recipe = models.TextField()
+    packed = models.BinaryField()
+    texts = models.ManyToManyField(LongText)
     window = models.CharField(max_length=40, default="")
     edit = models.PositiveBigIntegerField(default=0)
     made = models.DateTimeField(auto_now_add=True)

@@ -12,8 +12,9 @@ from django.db import transaction
 from django.utils import timezone
 from ninja import Schema
 
+from designs import revisions
 from designs.faces import face_of
-from designs.models import Design, Revision
+from designs.models import Design
 from fulgen.budget import too_much
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
@@ -61,7 +62,7 @@ def draw_card(design_id: str) -> None:
     if design is None or design.card_of == design.head:
         return
     try:
-        card = _card_of(read_stored(design.recipe))
+        card = _card_of(read_stored(revisions.newest(design)))
     except Problem as problem:
         card = CardFigures(why_not=problem.what)
     except Exception as error:
@@ -139,7 +140,7 @@ def make(name: str, recipe: Recipe, demo: str | None = None) -> Design:
                 "shelf-full", f"The shelf holds {MAX_DESIGNS:,} designs and is full.", "Delete some first."
             )
         design = Design.objects.create(name=_name(name), changed=timezone.now(), head=1, demo=demo)
-        Revision.objects.create(design=design, number=1, recipe=stored)
+        revisions.keep(design, 1, stored)
     return design
 
 
@@ -153,10 +154,12 @@ def save(design_id: UUID, name: str, recipe: Recipe, based_on: int, edit: Edit =
     stored, shown = to_store(recipe), _name(name)
     with transaction.atomic():
         design = find(design_id)
-        if design.name == shown and design.recipe == stored:
+        if design.name == shown and revisions.newest(design) == stored:
             return design
-        since = list(design.revisions.filter(number__gt=based_on))
-        if based_on > design.head or any(not edit.window or edit.window != r.window for r in since):
+        since = list(design.revisions.filter(number__gt=based_on).defer("packed"))
+        # Some that came since may have been let go: whose they were is not known.
+        others = len(since) != design.head - based_on
+        if others or any(not edit.window or edit.window != r.window for r in since):
             raise Problem(
                 "changed-elsewhere",
                 "This design was changed in another window.",
@@ -166,9 +169,7 @@ def save(design_id: UUID, name: str, recipe: Recipe, based_on: int, edit: Edit =
             return design
         design.head += 1
         design.name, design.changed = shown, timezone.now()
-        Revision.objects.create(
-            design=design, number=design.head, recipe=stored, window=edit.window, edit=edit.number
-        )
+        revisions.keep(design, design.head, stored, edit.window, edit.number)
         design.save(update_fields=["head", "name", "changed"])
     return design
 
@@ -176,7 +177,7 @@ def save(design_id: UUID, name: str, recipe: Recipe, based_on: int, edit: Edit =
 def copy(design_id: UUID) -> Design:
     """A second design like the first."""
     design = find(design_id)
-    return make(f"{design.name[:112]} copy", read_stored(design.recipe))
+    return make(f"{design.name[:112]} copy", read_stored(revisions.newest(design)))
 
 
 def delete(design_id: UUID) -> None:

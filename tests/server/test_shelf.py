@@ -6,6 +6,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import zlib
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,7 @@ from django.db import transaction
 
 from designs import shelf
 from designs.models import Design, Revision
+from designs.revisions import recipe_of
 from fulgen.recipe import versions
 from fulgen.recipe.versions import MAX_RECIPE_BYTES
 from tests.server.conftest import recipe
@@ -53,7 +55,7 @@ def test_saving_makes_a_revision_and_keeps_the_earlier_ones(api):
     status, saved = api.put(f"/designs/{design['id']}", body)
     assert (status, saved["revision"], saved["name"]) == (200, 2, "Tern II")
     assert api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"][0]["text"] == "Tern II"
-    texts = [r.recipe for r in Revision.objects.order_by("number")]
+    texts = [recipe_of(r) for r in Revision.objects.order_by("number")]
     assert '"text":"Tern"' in texts[0]
     assert '"text":"Tern II"' in texts[1]
 
@@ -160,10 +162,10 @@ def test_what_was_said_to_be_saved_survives_a_kill(tmp_path):
     database = sqlite3.connect(tmp_path / "fulgen.sqlite3")
     assert database.execute("PRAGMA integrity_check").fetchone() == ("ok",)
     (head,) = database.execute("SELECT head FROM designs_design").fetchone()
-    newest = database.execute("SELECT recipe FROM designs_revision WHERE number = ?", (head,)).fetchone()
+    newest = database.execute("SELECT packed FROM designs_revision WHERE number = ?", (head,)).fetchone()
     database.close()
     assert head >= said
-    assert f'"text":"{head - 1}"' in newest[0]
+    assert f'"text":"{head - 1}"' in zlib.decompress(newest[0]).decode()
 
 
 class TestOneLimit:

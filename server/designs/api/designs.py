@@ -12,6 +12,7 @@ from pydantic import Field
 from designs import later, shelf
 from designs.api.values import AnyRecipe, Problems
 from designs.models import Design
+from designs.revisions import newest
 from designs.shelf import CardFigures
 from fulgen.frozen import WHOLE
 from fulgen.recipe.model import Recipe
@@ -76,7 +77,7 @@ def _card(design: Design) -> Card:
 def _opened(design: Design) -> DesignOut:
     return DesignOut(
         id=design.id, name=design.name, revision=design.head, changed=design.changed,
-        recipe=read_stored(design.recipe),
+        recipe=read_stored(newest(design)),
     )  # fmt: skip
 
 
