@@ -82,6 +82,11 @@ class Server:
         with urllib.request.urlopen(request, timeout=30) as answer:
             return json.loads(answer.read() or "null")
 
+    def make_cutter_ready(self):
+        """Switches the bench cutter on, plugs it in, and lays in film without end."""
+        for body in ({"do": "on"}, {"do": "plug"}, {"do": "film"}):
+            self.call("POST", "/cutter", body)
+
     def on_the_shelf(self):
         """The designs there are, by their ids."""
         return {card["id"] for card in self.call("GET", "/designs")}

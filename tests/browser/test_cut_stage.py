@@ -1,6 +1,7 @@
 """The Cut stage as a maker uses it: films and sheets, moving by hand, files, and whole jobs at the cutter."""
 
 import io
+import math
 import re
 import zipfile
 
@@ -8,11 +9,14 @@ import pypdfium2
 import pytest
 from playwright.sync_api import expect
 
+from cutters import bench as bench_cutter
 from fulgen.cutter.blade import cut
 from fulgen.cutter.comes_off import comes_off
 from fulgen.formats.hpgl import read_strokes
+from tests import kills
 from tests.browser.bench import Bench
 from tests.browser.building import form, word
+from tests.served import Server
 
 BLUE, BRASS = "#1F4E6B", "#C8932B"
 
@@ -68,8 +72,7 @@ def cutting(page, server):
     def opened(*parts, **more):
         recipe = {"format": "fulgen-recipe", "version": 7, "parts": list(parts), **more}
         design = server.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
-        server.call("POST", "/cutter", {"do": "on"})
-        server.call("POST", "/cutter", {"do": "film"})
+        server.make_cutter_ready()
         page.goto(f"/design/{design}")
         bench = Cutting(page)
         bench.stage("Cut")
@@ -315,3 +318,100 @@ class TestMachine:
         bench.button("Go on where it stopped").click()
         expect(page.locator("[data-outcome=kept]")).to_be_visible(timeout=60_000)
         expect(page.locator("[data-kept=done]")).to_have_count(1)
+
+
+@pytest.fixture
+def yard(tmp_path):
+    """A server of one's own, that may be killed."""
+    server = Server(tmp_path, FULGEN_CUTTER_PACE="3")
+    server.start()
+    yield server
+    server.stop()
+
+
+class TestEveryFault:
+    def opened(self, page, yard, *parts, **more):
+        recipe = {"format": "fulgen-recipe", "version": 7, "parts": list(parts), **more}
+        design = yard.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
+        page.goto(f"{yard.url}/design/{design}")
+        bench = Cutting(page)
+        bench.stage("Cut")
+        expect(bench.copies.first).to_be_visible()
+        bench.button("At the cutter").click()
+        return bench
+
+    def test_a_kit_in_two_films_to_the_end_with_each_fault_once(self, page, yard):
+        bench = self.opened(page, yard, name(), disc(y=60.0), cut={"copies": 4, "marks": True})
+        go_on = bench.button("Go on where it stopped")
+        stands = page.locator("[data-cutter]")
+
+        bench.open_film(BLUE)
+        bench.button("Cut blue").click()
+        bench.is_("cutting")
+        bench.button("Pause", exact=True).click()
+        bench.is_("paused")
+        bench.button("Go on", exact=True).click()
+        bench.is_("cutting")
+        bench.button("Pull its cable").click()
+        bench.is_("lost")
+        expect(stands).to_contain_text("cable out")
+        bench.button("Plug its cable in").click()
+        go_on.click()
+        bench.is_("cutting")
+        bench.button("Switch it off").click()
+        bench.is_("off")
+        bench.button("Switch it on").click()
+        go_on.click()
+        bench.is_("cutting")
+        machine = kills.machine_of(yard)
+        machine.kill()
+        bench.is_("lost")
+        go_on.click()
+        bench.is_("cutting")
+        bench.button("Stop", exact=True).click()
+        bench.is_("stopped")
+        go_on.click()
+        kept = page.locator("[data-outcome=kept]")
+        expect(kept).to_contain_text("Promised 16, came off 16", timeout=60_000)
+
+        bench.open_film(BRASS)
+        bench.button("Cut gold").click()
+        bench.is_("cutting")
+        yard.process.kill()
+        yard.process.wait()
+        yard.start()
+        bench.is_("lost")
+        bench.type("Film ends after", "20 mm")
+        bench.button("Let the film end").click()
+        go_on.click()
+        bench.is_("no-film")
+        expect(stands).to_contain_text("out of film")
+        bench.button("Cut it anew").click()
+        expect(kept).to_contain_text("Promised 16, came off 16", timeout=60_000)
+
+    def test_a_machine_of_ones_own_over_the_network(self, page, yard, tmp_path):
+        plotter = bench_cutter.Bench(lambda: tmp_path / "plotter")
+        try:
+            plotter.ask("load", sheet="own", height=300.0, speed=800.0, cut=[])
+            process, port, _ = plotter._started()
+            bench = self.opened(page, yard, disc())
+            bench.button("How it is reached").click()
+            page.get_by_role("radiogroup", name="Cut by").get_by_text("Network").click()
+            bench.type("Address", "8.8.8.8")
+            expect(bench.problem.first).to_contain_text("is not in this shop's own network")
+            bench.type("Address", "127.0.0.1")
+            bench.type("Port", str(port))
+            bench.button("Try the line").click()
+            expect(page.get_by_text("It answers, and says where it is.")).to_be_visible()
+            expect(page.get_by_text(f"at 127.0.0.1:{port}")).to_be_visible()
+            bench.button("Cut gold").click()
+            expect(bench.strip).to_contain_text("count 1 piece.", timeout=60_000)
+            text = "".join(text for text, _ in plotter.ask("cut", **{"from": 0})["strokes"])
+            strokes = [line for pen, line in read_strokes(f"IN;{text}".encode(), "disc", 300.0) if pen == 1]
+            [piece] = comes_off(cut(strokes, 0.25)).pieces
+            assert piece.area == pytest.approx(math.pi * 30.0**2, rel=0.01)
+        finally:
+            process.kill()
+            process.wait()
+            process.stdin.close()
+            process.stdout.close()

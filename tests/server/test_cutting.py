@@ -416,8 +416,7 @@ class Cutter:
 
     def __init__(self, yard, **plan):
         self.yard = yard
-        yard.call("POST", "/cutter", {"do": "on"})
-        yard.call("POST", "/cutter", {"do": "film"})
+        yard.make_cutter_ready()
         body = {"name": "Hearts", "recipe": recipe(**plan)}
         self.design = yard.call("POST", "/designs", body)["id"]
         key = yard.call("POST", "/cut/sheets", body)["sheets"][0]["key"]

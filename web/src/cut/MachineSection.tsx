@@ -56,6 +56,7 @@ function useKeeping() {
     void queries.invalidateQueries({ queryKey: ['sheets'] })
   }
   const keep = useMutation({
+    scope: { id: 'machines' },
     mutationFn: (body: { machine: Machine; reached?: Reached }) => answer(api.PUT('/api/machines', { body })),
     onSettled: settled,
   })

@@ -35,10 +35,16 @@ interface Props {
   onKeep: (reached: Reached) => void
 }
 
-/** How sheets get to a machine that takes HP-GL: by the simulated cutter, the network, or a serial line. */
-export function ReachedFields({ reached, onKeep }: Props) {
+/** How sheets get to a machine that takes HP-GL: by the simulated cutter, the network, or a serial line. What was
+ * typed stays, also where it is refused, to be mended. */
+export function ReachedFields({ reached: kept, onKeep }: Props) {
+  const [reached, setReached] = useState(kept)
   const { by } = reached
-  const change = (changes: Partial<Reached>) => onKeep({ ...reached, ...changes })
+  const change = (changes: Partial<Reached>) => {
+    const changed = { ...reached, ...changes }
+    setReached(changed)
+    onKeep(changed)
+  }
   const isSaid = by === 'network' ? reached.host !== '' : reached.device !== ''
   return (
     <Flex direction="column" gap="2.5">
@@ -125,7 +131,7 @@ function SerialFields({ reached, onChange }: { reached: Reached; onChange: (to: 
   )
 }
 
-/** A word that counts once it is whole: on Enter, or when the field is left. One that is refused stays to be mended. */
+/** A word that counts once it is whole: on Enter, or when the field is left. */
 function Words({
   label,
   value,
