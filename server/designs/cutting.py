@@ -14,7 +14,6 @@ from designs.faces import face_of
 from designs.job_states import ENDED, State
 from designs.models import CutJob, CutStroke, Design, JobStroke
 from designs.revisions import newest
-from designs.ticket import ticket_pdf
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
 from fulgen.formats.names import safe_names
 from fulgen.formats.sent import SentStroke, sent_strokes
@@ -111,6 +110,8 @@ class Made:
 
     def ticket(self) -> Written:
         """The page that goes with the job."""
+        from designs.ticket import ticket_pdf  # with all that writes PDF: imported when it is wanted
+
         jobs = [sheet.job(self.machine) for sheet in self.sheets]
         data = ticket_pdf(self.name, self.evaluation, jobs, self.checklist)
         return Written(f"{safe_names([self.name])[0]}-ticket.pdf", "application/pdf", data)

@@ -28,7 +28,7 @@ from shapely.geometry import Polygon
 
 from fulgen.formats import svg as svg_format
 from fulgen.formats.drawn_sheet import About, drawn_sheet
-from fulgen.formats.sheet_files import _KINDS, cut_file, write_file, zipped
+from fulgen.formats.sheet_files import _kind, cut_file, write_file, zipped
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import shipped_face
 from fulgen.problem import Problem
@@ -219,9 +219,9 @@ class TestHeldBack:
     """Broken writers: what they write is not handed out."""
 
     def broken(self, monkeypatch, kind, change):
-        how = _KINDS[kind]
+        how = _kind(kind)
         broken = replace(how, write=lambda sheet, tolerance: how.write(change(sheet), tolerance))
-        monkeypatch.setitem(_KINDS, kind, broken)
+        monkeypatch.setattr("fulgen.formats.sheet_files._kind", lambda _: broken)
         with pytest.raises(Problem) as told:
             write_file(drawn(), kind)
         assert told.value.kind == "not-as-promised"

@@ -14,7 +14,6 @@ from dataclasses import dataclass
 import shapely
 
 from fulgen.cutter.comes_off import Compared
-from fulgen.formats import dxf, eps, pdf, png, svg
 from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet
 from fulgen.formats.hpgl import read_strokes, write_hpgl
 from fulgen.geometry.polygons import region_of
@@ -48,14 +47,29 @@ class _Kind:
     read: Callable[[bytes, float], ReadSheet]
 
 
-_KINDS: dict[FileKind, _Kind] = {
-    "svg": _Kind("svg", "image/svg+xml", svg.write_sheet, svg.read_sheet),
-    "dxf": _Kind("dxf", "image/vnd.dxf", dxf.write_2000, dxf.read_sheet),
-    "dxf-r12": _Kind("r12.dxf", "image/vnd.dxf", dxf.write_r12, dxf.read_sheet),
-    "pdf": _Kind("pdf", "application/pdf", pdf.write_sheet, pdf.read_sheet),
-    "eps": _Kind("eps", "application/postscript", eps.write_sheet, eps.read_sheet),
-    "png": _Kind("png", "image/png", png.write_sheet, png.read_sheet),
-}
+def _kind(kind: FileKind) -> _Kind:
+    """How a kind is written and read. What does it is imported when it is wanted: few of them are, and they
+    take much memory."""
+    if kind == "svg":
+        from fulgen.formats import svg
+
+        return _Kind("svg", "image/svg+xml", svg.write_sheet, svg.read_sheet)
+    if kind in ("dxf", "dxf-r12"):
+        from fulgen.formats import dxf
+
+        ending, write = ("dxf", dxf.write_2000) if kind == "dxf" else ("r12.dxf", dxf.write_r12)
+        return _Kind(ending, "image/vnd.dxf", write, dxf.read_sheet)
+    if kind == "pdf":
+        from fulgen.formats import pdf
+
+        return _Kind("pdf", "application/pdf", pdf.write_sheet, pdf.read_sheet)
+    if kind == "eps":
+        from fulgen.formats import eps
+
+        return _Kind("eps", "application/postscript", eps.write_sheet, eps.read_sheet)
+    from fulgen.formats import png
+
+    return _Kind("png", "image/png", png.write_sheet, png.read_sheet)
 
 
 def write_file(drawn: DrawnSheet, kind: FileKind, tolerance: float = TOLERANCE_MM) -> Written:
@@ -63,7 +77,7 @@ def write_file(drawn: DrawnSheet, kind: FileKind, tolerance: float = TOLERANCE_M
     promised."""
     if kind == "hpgl":
         return cut_file(drawn)[0]
-    how = _KINDS[kind]
+    how = _kind(kind)
     data = how.write(drawn, tolerance)
     _hold_against(drawn, how.read(data, tolerance), tolerance)
     return Written(f"{drawn.name}.{how.ending}", how.media_type, data)

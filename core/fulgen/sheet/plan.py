@@ -9,7 +9,6 @@ from fulgen.recipe.cutting import Laid
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.motifs import Motif, motifs_of
-from fulgen.sheet.nest import nested
 from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out, look_at_copies
 
 
@@ -36,6 +35,8 @@ def sheets_of(name: str, evaluation: Evaluation, others: Sequence[Other] = ()) -
 
 def nested_closely(name: str, evaluation: Evaluation, seconds: int, others: Sequence[Other] = ()) -> Recipe:
     """The recipe with all that is cut arranged to use little film, in so many seconds. Raises Problem."""
+    from fulgen.sheet.nest import nested  # with its packing library: imported when it is wanted
+
     recipe = evaluation.recipe
     plan = replace(recipe.cut, laid=())
     motifs = _motifs(name, evaluation, others)

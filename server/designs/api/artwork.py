@@ -9,7 +9,6 @@ from ninja.files import UploadedFile
 
 from designs.api.values import Problems
 from fulgen.formats.artwork import MAX_FILE_BYTES, kind_of, read_artwork
-from fulgen.formats.pdf_in import pages
 from fulgen.parts.artwork import Artwork
 
 router = Router(tags=["artwork"])
@@ -65,6 +64,8 @@ def read(
 @router.post("/artwork/pages", response={200: PagesOut, **Problems}, operation_id="listPages")
 def list_pages(request: HttpRequest, file: File[UploadedFile], start: Form[int] = 1) -> PagesOut:
     """The pages of a PDF by their pictures, a dozen from one on."""
+    from fulgen.formats.pdf_in import pages  # with all of PDFium: imported when it is wanted
+
     name = file.name or "The file"
     data = file.read(MAX_FILE_BYTES + 1)
     if kind_of(data, name) != "pdf":
