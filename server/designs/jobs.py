@@ -57,7 +57,12 @@ class _Sender:
 
     @property
     def is_sending(self) -> bool:
-        return self.thread is not None and self.thread.is_alive()
+        """Whether it sends; one whose job is cut no more is about to end, and is waited for."""
+        if self.thread is None or not self.thread.is_alive():
+            return False
+        if self.job is None or not CutJob.objects.filter(pk=self.job, state=State.CUTTING).exists():
+            self.thread.join(_END_S)
+        return self.thread.is_alive()
 
 
 @dataclass(eq=False)
@@ -85,8 +90,11 @@ def find(job_id: UUID) -> CutJob:
 
 
 def after_restart() -> None:
-    """Jobs that were being cut when the server ended have lost their line."""
+    """Jobs that were being cut when the server ended have lost their line; what came off a sheet that was cut
+    is worked out, where the server ended before that was done."""
     happens(Event.LINE_LOST)
+    for job_id in CutJob.objects.filter(state=State.DONE, told__isnull=True).values_list("pk", flat=True):
+        later.do("proof", str(job_id))
 
 
 def start(job_id: UUID) -> CutJob:

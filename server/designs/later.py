@@ -14,10 +14,9 @@ from typing import Literal
 
 from django.db import connections
 
+from computing.pool import JOB_S, PROOF_S, RATING_S, Job, workers
 from designs import faces, proofs, shelf
 from fulgen.problem import Problem
-from fulgen_server.pool import workers
-from fulgen_server.workers import JOB_S, PROOF_S, RATING_S, Job
 
 log = logging.getLogger("fulgen")
 

@@ -13,8 +13,8 @@ from django.conf import settings
 from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, HttpResponseBase
 
+from designs.problems import problem_response
 from fulgen.problem import Problem
-from fulgen_server.problems import problem_response
 
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "

@@ -13,7 +13,7 @@ import sys
 from pathlib import Path
 from typing import NoReturn, TextIO
 
-from fulgen_server.workers import prepare
+from computing.pool import prepare, workers
 
 THREADS = 80
 MOST_CONNECTIONS = 1_000
@@ -23,7 +23,7 @@ SILENT_S = 60
 
 def main(port: int) -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
-    prepare()  # first of all, for it takes as long as all the rest
+    prepare("fulgen_server.worker")  # first of all, for it takes as long as all the rest
     import django
 
     django.setup()
@@ -33,7 +33,7 @@ def main(port: int) -> None:
 
     from designs import jobs
     from designs.faces import shipped_faces
-    from fulgen_server.pool import workers
+    from fulgen_server.handing_over import work
 
     try:
         listener = socket.create_server(("127.0.0.1", port), reuse_port=False)
@@ -43,8 +43,8 @@ def main(port: int) -> None:
         raise SystemExit(2) from None
     _serve_alone(settings.DATA_DIR, port)
     shipped_faces()
+    workers.start(work)
     jobs.after_restart()
-    workers.start()
     signal.signal(signal.SIGTERM, _stop)
     waitress.serve(
         get_wsgi_application(),

@@ -24,9 +24,9 @@ from designs.api import (
     shop,
     touch_ups,
 )
+from designs.problems import StrictJson, handle_problems, problem_response
 from fulgen import __version__
 from fulgen.problem import Problem
-from fulgen_server.problems import StrictJson, handle_problems, problem_response
 
 api = NinjaAPI(
     title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json", parser=StrictJson()

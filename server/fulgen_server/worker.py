@@ -31,13 +31,13 @@ from django.urls import resolve
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
 django.setup()
 
+from computing.pool import STOP, Answer, Asked, Job  # noqa: E402
 from designs import faces, proofs, shelf  # noqa: E402
+from designs.problems import problem_response, unforeseen  # noqa: E402
 from fulgen.budget import Turn, Unwanted, within  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen_server import urls  # noqa: E402, F401
-from fulgen_server.problems import problem_response, unforeseen  # noqa: E402
-from fulgen_server.workers import STOP, Answer, Asked, Job  # noqa: E402
 
 log = logging.getLogger("fulgen")
 

@@ -7,9 +7,9 @@ from pathlib import Path
 
 import numpy as np
 
+from computing.pool import Answer
 from fulgen.budget import check
 from fulgen_server import worker
-from fulgen_server.workers import Answer
 
 
 def _said(text):

@@ -2,8 +2,11 @@
 that is switched off, busy, unplugged, or out of film."""
 
 import io
+import sqlite3
 import time
 import zipfile
+from contextlib import closing
+from pathlib import Path
 from uuid import UUID, uuid4
 
 import pypdfium2
@@ -538,6 +541,17 @@ class TestJobs:
         assert seen["done"] >= done
         cutter.do("start")
         assert cutter.ended()["told"]["as_promised"]
+
+    def test_a_server_that_ends_before_it_is_worked_out_what_came_off(self, yard):
+        cutter = Cutter(yard)
+        cutter.do("start")
+        told = cutter.ended()["told"]
+        yard.stop()
+        with closing(sqlite3.connect(Path(yard.env["FULGEN_DATA"]) / "fulgen.sqlite3")) as shop:
+            shop.execute("UPDATE designs_cutjob SET told = NULL")
+            shop.commit()
+        yard.start()
+        assert cutter.ended()["told"] == told
 
     def test_a_job_that_is_not_kept(self, yard):
         path = "/jobs/00000000-0000-4000-8000-000000000000"

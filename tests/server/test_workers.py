@@ -11,9 +11,9 @@ import psutil
 import pytest
 from django.conf import settings
 
+from computing import pool as workers
+from computing.pool import Job, Pool
 from fulgen.problem import Problem
-from fulgen_server import workers
-from fulgen_server.workers import Job, Pool
 from tests.server import odd_worker
 
 
@@ -25,7 +25,7 @@ def job(what, seconds=0.5):
 def pool(monkeypatch):
     # As ./fulgen does: what workers are forked from finds its modules by it.
     monkeypatch.setenv("PYTHONPATH", os.pathsep.join(sys.path))
-    workers.prepare()
+    workers.prepare("fulgen_server.worker")
     return Pool(odd_worker.work)
 
 

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from designs.api.values import AnyRecipe, BoxOut, Problems, problem_out
 from designs.faces import face_of
+from designs.problems import ProblemOut
 from fulgen.geometry import measure
 from fulgen.geometry.forms import FORMS, Parameter
 from fulgen.geometry.outline import Outline
@@ -27,7 +28,6 @@ from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.tree import Tree
-from fulgen_server.problems import ProblemOut
 
 router = Router(tags=["building"])
 

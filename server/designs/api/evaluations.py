@@ -14,6 +14,7 @@ from pydantic import Field
 
 from designs.api.values import AnyRecipe, BoxOut, PointOut, Problems, answered, problem_out
 from designs.faces import face_of
+from designs.problems import ProblemOut
 from fulgen.bounded import digest
 from fulgen.formats.names import safe_names
 from fulgen.formats.svg import write_svg
@@ -36,7 +37,6 @@ from fulgen.readiness.joints import Joint, Judged, joints
 from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
 from fulgen.recipe.tree import Tree
-from fulgen_server.problems import ProblemOut
 
 router = Router(tags=["evaluations"])
 

@@ -9,11 +9,11 @@ from pydantic import Field
 from designs.api.building import PreviewFilm
 from designs.api.values import AnyRecipe, BoxOut, Problems, problem_out
 from designs.faces import face_of
+from designs.problems import ProblemOut
 from fulgen.framing.frames import FRAMES, Measure
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.recipe.evaluate import evaluate
-from fulgen_server.problems import ProblemOut
 
 router = Router(tags=["frames"])
 

@@ -6,11 +6,11 @@ from django.http import HttpResponse
 from ninja import Schema
 from pydantic import BaseModel, BeforeValidator, Field
 
+from designs.problems import ProblemOut
 from fulgen.geometry.measure import Box
 from fulgen.problem import Problem
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from
-from fulgen_server.problems import ProblemOut
 
 AnyRecipe = Annotated[Recipe, BeforeValidator(recipe_from)]
 """A recipe of any version; what is wrong with one is said in a maker's words."""

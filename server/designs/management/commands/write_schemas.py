@@ -5,6 +5,7 @@ app, the recipe's for makers, and how the shipped faces join.
 """
 
 import json
+from importlib import import_module
 from typing import Any
 
 from django.conf import settings
@@ -13,11 +14,12 @@ from django.core.management.base import BaseCommand
 from fulgen.joining.rating import rate
 from fulgen.lettering.catalogue import families
 from fulgen.recipe.model import Recipe
-from fulgen_server.urls import api
 
 
 def schemas() -> dict[str, str]:
     """The text of each description by its path in the project."""
+
+    api = import_module(settings.ROOT_URLCONF).api
 
     def text(schema: Any) -> str:
         return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"

@@ -15,7 +15,6 @@ is asked of it can block it. What computes goes to a worker (see worker), by the
 import math
 import os
 import pickle
-import signal
 import threading
 import time
 from collections.abc import Callable
@@ -59,6 +58,9 @@ _LESS_WEIGHT = 10
 STOP = b""
 
 
+Work = Callable[[list[Connection]], None]
+
+
 @dataclass(frozen=True)
 class Asked:
     """A request to be answered by a worker."""
@@ -96,6 +98,7 @@ class _Worker:
     is_light: bool = False
     dead: bool = False
     blamed: Connection | None = None
+    starved: bool = False
 
     @property
     def is_long(self) -> bool:
@@ -113,8 +116,8 @@ class _Worker:
 class Pool:
     """Workers, made when they are needed."""
 
-    def __init__(self, work: Callable[[list[Connection]], None] | None = None) -> None:
-        self._work = work or _work
+    def __init__(self, work: Work | None = None) -> None:
+        self._work = work
         self._context = get_context("forkserver")
         self._changed = threading.Condition()
         self._workers: list[_Worker] = []
@@ -132,14 +135,16 @@ class Pool:
                 return self._ask(worker, line, job, gone)
             except (EOFError, OSError):
                 if self._died_of(worker) is line or last_try:
-                    raise too_much() from None
+                    raise (_busy() if worker.starved else too_much()) from None
             finally:
                 self._give_back(worker, line)
         raise AssertionError("unreachable")
 
-    def start(self) -> None:
-        """Makes the first worker, so that nobody waits for it. From now on the pool serves."""
+    def start(self, work: Work) -> None:
+        """Makes the first worker, so that nobody waits for it. From now on the pool serves. ``work``: what a
+        worker does with its lines until they are closed."""
         with self._changed:
+            self._work = work
             self._made()
             self.serves = True
 
@@ -246,7 +251,11 @@ class Pool:
         while not line.poll(_LOOK_S):
             now = time.monotonic()
             stopping_too_long = told_to_stop and now - told_to_stop > _STOP_S
-            if stopping_too_long or now - began > max(_WALL_S, job.seconds * 2):
+            if now - began > max(_WALL_S, job.seconds * 2):
+                # Its own clock has not run out: others took the time.
+                worker.starved = True
+                worker.end(line)
+            elif stopping_too_long:
                 worker.end(line)
             elif not told_to_stop and gone():
                 line.send_bytes(STOP)
@@ -268,9 +277,13 @@ class Pool:
             self._changed.notify_all()
 
 
-def prepare() -> None:
-    """Begins to read what workers are forked from, so that it is there when the first is made."""
-    forkserver.set_forkserver_preload(["fulgen_server.worker"])
+workers = Pool()
+"""Those of the server."""
+
+
+def prepare(module: str) -> None:
+    """Begins to read the module that workers are forked from, so that it is there when the first is made."""
+    forkserver.set_forkserver_preload([module])
     forkserver.ensure_running()
 
 
@@ -280,10 +293,3 @@ def _busy() -> Problem:
         "Fulgen is working out several large designs just now.",
         "Wait until they are done, or close their windows; then try again.",
     )
-
-
-def _work(lines: list[Connection]) -> None:
-    from fulgen_server.worker import work
-
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    work(lines)

@@ -1,20 +1,29 @@
-"""The server's workers, and the middleware that hands them what is to be computed."""
+"""The middleware that hands workers what is to be computed, and what they do with it."""
 
+import signal
 from collections.abc import Callable
+from multiprocessing.connection import Connection
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
+from computing.pool import JOB_S, Asked, Job, workers
+from designs.problems import problem_response
 from fulgen.problem import Problem
-from fulgen_server.problems import problem_response
-from fulgen_server.workers import JOB_S, Asked, Job, Pool
-
-workers = Pool()
 
 DESIGN_HEADER = "X-Fulgen-Design"
 """Says which design a question is about, so that it goes to the worker that knows it."""
 
 _MOST_LETTERS = 40
+
+
+def work(lines: list[Connection]) -> None:
+    """A worker's life. What it needs is imported in its own process, which computes; this one does not."""
+    from fulgen_server.worker import work
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    work(lines)
+
 
 View = Callable[[HttpRequest], HttpResponse]
 
