@@ -30,7 +30,7 @@ export class Drafts {
   /** Keeps a draft. False when this browser has no room for it; an older one of the same stays then. */
   keep(draft: Draft): boolean {
     try {
-      this.store.setItem(keyOf(draft), JSON.stringify(draft))
+      this.store.setItem(keyOf(draft), written(draft))
       return true
     } catch {
       return false
@@ -39,8 +39,8 @@ export class Drafts {
 
   /** Lets go of a window's draft, unless it holds a later edit than that. */
   drop(draft: Pick<Draft, 'design' | 'window' | 'edit'>) {
-    const kept = this.read(keyOf(draft))
-    if (kept === null || kept.edit <= draft.edit) this.store.removeItem(keyOf(draft))
+    const kept = editOf(this.store.getItem(keyOf(draft)) ?? '')
+    if (kept === null || kept <= draft.edit) this.store.removeItem(keyOf(draft))
   }
 
   /** All drafts of a design, the newest first. */
@@ -74,6 +74,38 @@ export class Drafts {
       return null
     }
   }
+}
+
+const LONG_PART = 10_000
+
+/** Parts that are long when they are written, such as drawings: one that is not changed is not written anew. */
+const writtenParts = new WeakMap<object, string>()
+
+function writtenPart(part: object): string {
+  const before = writtenParts.get(part)
+  if (before !== undefined) return before
+  const json = JSON.stringify(part)
+  if (json.length > LONG_PART) writtenParts.set(part, json)
+  return json
+}
+
+/** An object as JSON, with one more field that is JSON already. */
+function withField(object: object, name: string, json: string): string {
+  const others = JSON.stringify(object)
+  return others === '{}' ? `{"${name}":${json}}` : `${others.slice(0, -1)},"${name}":${json}}`
+}
+
+/** A draft as JSON: its edit near the front, its parts last. */
+export function written({ design, window, edit, recipe, ...about }: Draft): string {
+  const { parts, ...others } = recipe
+  const whole = withField(others, 'parts', `[${parts.map(writtenPart).join(',')}]`)
+  return withField({ design, window, edit, ...about }, 'recipe', whole)
+}
+
+/** The edit that a kept draft holds, without reading all of it. */
+function editOf(json: string): number | null {
+  const found = /^\{"design":"[^"]*","window":"[^"]*","edit":(\d+)/.exec(json)
+  return found ? Number(found[1]) : null
 }
 
 const WINDOW = 'fulgen-window'

@@ -3,6 +3,7 @@ import { Problem } from '../api/client'
 import { recipeOf, tern } from '../testing'
 import { Drafts, Windows, type Work } from './drafts'
 import { Keeper, type Save, type Saved, type SaveState } from './keeper'
+import type { Recipe } from './recipe'
 
 const work = (text: string): Work => ({ name: text, recipe: recipeOf([tern({ text })]) })
 const problem = (kind: string) => new Problem({ kind, what: kind, todo: '', faces: [] })
@@ -271,6 +272,30 @@ describe('a draft', () => {
     expect(drafted()).toEqual(['7'])
     drafts.drop({ design: 'A', window: 'w', edit: 7 })
     expect(drafted()).toEqual([])
+  })
+
+  it('reads back as it was, and a drawing in it that did not change is not written anew', () => {
+    let times = 0
+    const d = 'M0 0L1 1'.repeat(5_000)
+    const drawing = {
+      id: 'art',
+      d,
+      toJSON() {
+        times += 1
+        return { id: 'art', d }
+      },
+    }
+    const recipe = { ...work('x').recipe, parts: [drawing] } as unknown as Recipe
+    for (const name of ['one “"edit":9”', 'two']) {
+      const draft = { design: 'A', window: 'w', edit: 3, basedOn: 1, name, recipe }
+      drafts.keep(draft)
+      expect(drafts.of('A')).toEqual([
+        JSON.parse(JSON.stringify({ ...draft, recipe: { ...recipe, parts: [{ id: 'art', d }] } })),
+      ])
+    }
+    expect(times).toBe(1)
+    drafts.drop({ design: 'A', window: 'w', edit: 2 })
+    expect(drafted()).toEqual(['two'])
   })
 
   it('of a design only, as drafts once were, is found', () => {
