@@ -109,7 +109,9 @@ def attacked(server: Server, path: str, victims: list[Victim], rng: random.Rando
         seen = until(server, path, lambda job: job["state"] != "cutting", "seen to be lost")
         gone_back += seen["done"] < finished
         finished = seen["done"]
-    if server.call("GET", path)["state"] != "done":
+        if seen["state"] == "done":
+            break
+    if server.call("GET", path)["state"] not in ("done", "cutting"):
         server.call("POST", f"{path}/start")
     told = until(server, path, lambda job: job["told"] is not None, "worked out")["told"]
     return Outcome(kills, told, gone_back)

@@ -8,8 +8,10 @@ import sqlite3
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.request
 from contextlib import closing
+from io import BytesIO
 from pathlib import Path
 
 import pytest
@@ -79,8 +81,14 @@ class Server:
             method=method,
             headers={"Content-Type": "application/json"},
         )
-        with urllib.request.urlopen(request, timeout=30) as answer:
-            return json.loads(answer.read() or "null")
+        try:
+            with urllib.request.urlopen(request, timeout=30) as answer:
+                return json.loads(answer.read() or "null")
+        except urllib.error.HTTPError as error:
+            # What it says is seen where a test fails, and can be read still.
+            said = error.read()
+            words = f"{error.reason}: {said.decode()}"
+            raise urllib.error.HTTPError(error.url, error.code, words, error.headers, BytesIO(said)) from None
 
     def make_cutter_ready(self):
         """Switches the bench cutter on, plugs it in, and lays in film without end."""
