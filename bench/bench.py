@@ -12,6 +12,7 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench cutting      whether what is promised comes off, and how long that takes (see cutting.py)
     ./fulgen bench edits [N]    whether what is kept is what would be made anew, over N random edits (5,000)
     ./fulgen bench kills [N]    whether what is promised comes off over N kills of server and machine each
+    ./fulgen bench saving       how long a save takes while a job runs and a machine stalls
     ./fulgen bench orders [N]   whether it does whatever happens at the cutter, in N random orders (2,000)
     ./fulgen bench judged [N]   whether stages judge the joints of N words (2,000) and N / 10 frames alike
 """
@@ -22,6 +23,7 @@ import gc
 import gzip
 import math
 import shutil
+import socket
 import statistics
 import subprocess
 import sys
@@ -550,19 +552,69 @@ def part_drag_to_paint(page: Page, server: Server) -> None:
 
 
 def memory(server: Server) -> None:
-    """Resident memory of the server's processes before and after 1,000 different evaluations."""
+    """Memory of the server's processes before and after 1,000 different evaluations: what they share counted
+    once (PSS), and counted for each of them (RSS)."""
 
-    def resident() -> float:
+    def taken() -> tuple[float, float]:
         main = psutil.Process(server.process.pid)
-        own = [main, *main.children(recursive=True)]
-        return sum(process.memory_info().rss for process in own) / 2**20
+        rows = [process.memory_full_info() for process in (main, *main.children(recursive=True))]
+        return sum(row.pss for row in rows) / 2**20, sum(row.rss for row in rows) / 2**20
 
-    before = resident()
+    before = taken()
     for number in range(1000):
         face = FACES[number % len(FACES)]
         body = recipe(0.001 * number, face, f"{WORD} {number}").model_dump(mode="json")
         server.call("POST", "/evaluate", {"recipe": body})
-    print(f"server memory: {before:.0f} MB at first, {resident():.0f} MB after 1,000 different evaluations")
+    for what, (shared, each) in (("at first", before), ("after 1,000 different evaluations", taken())):
+        print(
+            f"server memory {what}: {shared:.0f} MB ({each:.0f} with what is shared counted for each process)"
+        )
+
+
+def saving() -> None:
+    """Saves while nothing is cut, and while a job runs and a stalled machine holds its line: p95 each."""
+    with tempfile.TemporaryDirectory() as folder, socket.create_server(("127.0.0.1", 0)) as stalled:
+        server = Server(Path(folder), FULGEN_CUTTER_PACE="0.02")
+        server.start()
+        try:
+            design = server.call("POST", "/designs", {"name": "Saved"})
+            revision = design["revision"]
+
+            def saves(count: int) -> list[float]:
+                nonlocal revision
+                took = []
+                for n in range(count):
+                    body = {"name": f"Saved {revision} {n}", "recipe": design["recipe"],
+                            "based_on": revision, "window": "w", "edit": revision}  # fmt: skip
+                    began = time.perf_counter()
+                    revision = server.call("PUT", f"/designs/{design['id']}", body)["revision"]
+                    took.append((time.perf_counter() - began) * 1e3)
+                return took
+
+            saves(50)
+            alone = saves(400)
+            machine = server.call("GET", "/machines")[0]["machine"]
+            reached = {"by": "network", "host": "127.0.0.1", "port": stalled.getsockname()[1]}
+            for path, own in (
+                (kills.laid_out(server, "knife", 9), False),
+                (_stalled_job(server, machine, reached), True),
+            ):
+                server.call("POST", f"{path}/start")
+                assert server.call("GET", path)["state"] == "cutting", own
+            beside = saves(400)
+        finally:
+            server.stop()
+    one, other = (statistics.quantiles(took, n=20)[-1] for took in (alone, beside))
+    print(f"saves: p95 {one:.1f} ms alone, {other:.1f} ms while a job runs and a machine stalls: "
+          f"{other / one:.2f} times (aim: at most 1.3)")  # fmt: skip
+
+
+def _stalled_job(server: Server, machine: dict[str, object], reached: dict[str, object]) -> str:
+    """A job for a machine that takes the line and nothing else."""
+    path = kills.laid_out(server, "laser", 9)
+    own = {**machine, "name": "laser", **kills.MACHINES["laser"]}
+    server.call("PUT", "/machines", {"machine": own, "reached": reached})
+    return path
 
 
 if __name__ == "__main__":
@@ -583,6 +635,8 @@ if __name__ == "__main__":
         from tests import job_orders
 
         sys.exit(job_orders.main(*map(int, sys.argv[2:])))
+    if sys.argv[1:2] == ["saving"]:
+        sys.exit(saving())
     if sys.argv[1:2] == ["judged"]:
         sys.exit(judged.main(*map(int, sys.argv[2:])))
     core()
