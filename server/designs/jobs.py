@@ -10,7 +10,8 @@ from __future__ import annotations
 import logging
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field
 from itertools import accumulate
 from typing import Literal
@@ -31,6 +32,7 @@ from fulgen.problem import Problem
 log = logging.getLogger("fulgen")
 
 _TRY_S = 3.0
+_LIFT_S = 1.0
 _END_S = 20.0
 """So long a sender is waited for that was told to end."""
 
@@ -230,6 +232,8 @@ def _send(job_id: UUID, sender: _Sender, reached: Reached, line: Line) -> None:
         job = find(job_id)
         try:
             event = _Sending(job, reached, line, lambda: sender.wanted).all()
+            if event in (Event.PAUSE, Event.STOP):
+                _lift(line)
         finally:
             line.close()
         if reached.by == "bench":
@@ -244,6 +248,13 @@ def _send(job_id: UUID, sender: _Sender, reached: Reached, line: Line) -> None:
         happens(Event.LINE_LOST, job_id)
     finally:
         connections.close_all()
+
+
+def _lift(line: Line) -> None:
+    """Has a machine lift its knife, where its line still takes anything."""
+    ends = time.monotonic() + _LIFT_S
+    with suppress(LineLost):
+        line.send("PU;", lambda: time.monotonic() > ends)
 
 
 def _wait_for_rest() -> None:
@@ -284,11 +295,14 @@ class _Sending:
         """Sends what is left; returns how it ended."""
         job = self._job
         try:
-            strokes = JobStroke.objects.filter(job=job, number__gte=job.done)
-            for n, stroke in enumerate(strokes.iterator(chunk_size=50)):
-                opening = f"IN;{stroke.turn}" if n == 0 else ""
+            opening = "IN;"
+            for number in range(job.done, len(job.lengths)):
+                # One by one: a query that stays open for as long as a job would hold up the database.
+                stroke = JobStroke.objects.get(job=job, number=number)
+                opening = f"{opening}{stroke.turn}" if opening else ""
                 event = self._sent(opening + stroke.text, (stroke.end_x, stroke.end_y),
                                    job.lengths[stroke.number] / self._speed)  # fmt: skip
+                opening = ""
                 if event:
                     return event
                 if self._reached.by == "bench":
@@ -347,9 +361,9 @@ class _Sending:
 # --- how far it is --------------------------------------------------------------------------------------
 
 
-def seconds_left(job: CutJob) -> float:
-    """About how long a job takes from where it is."""
-    pace = bench.pace if shop.reached(job.machine["name"]).by == "bench" else 1.0
+def seconds_left(job: CutJob, ways: Mapping[str, Reached]) -> float:
+    """About how long a job takes from where it is. ``ways``: how the shop's machines are reached."""
+    pace = bench.pace if ways.get(job.machine["name"], Reached()).by == "bench" else 1.0
     left: float = sum(job.lengths[job.done :])
     return left / max(float(job.machine["speed_mm_s"]) * pace, 1e-6)
 

@@ -26,10 +26,14 @@ def machine_named(name: str) -> Machine:
     return next((machine for machine in found if machine.name == name), found[0])
 
 
+def ways() -> dict[str, Reached]:
+    """How machines are reached, by their names; those that are not there, by the bench."""
+    return {row.name: Reached(**row.reached) for row in ShopMachine.objects.all()}
+
+
 def reached(name: str) -> Reached:
     """How the machine of that name is reached."""
-    row = ShopMachine.objects.filter(name=name).first()
-    return Reached(**row.reached) if row is not None else Reached()
+    return ways().get(name, Reached())
 
 
 def keep_machine(machine: Machine, how: Reached | None = None) -> None:

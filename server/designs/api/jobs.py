@@ -1,5 +1,6 @@
 """Jobs at the cutter: their state, and what a person at it can do."""
 
+from collections.abc import Mapping
 from contextlib import suppress
 from datetime import datetime
 from typing import Annotated, Any, Literal
@@ -9,6 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
+from cutters.lines import Reached
 from designs import jobs, shop
 from designs.api.values import BoxOut, PointOut, Problems
 from designs.job_states import State
@@ -113,8 +115,8 @@ def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:
     return BoxOut(x=x, y=y, width=right - x, height=bottom - y)
 
 
-def _out(job: CutJob) -> JobOut:
-    left = 0.0 if job.state == State.DONE else jobs.seconds_left(job)
+def _out(job: CutJob, ways: Mapping[str, Reached] | None = None) -> JobOut:
+    left = 0.0 if job.state == State.DONE else jobs.seconds_left(job, shop.ways() if ways is None else ways)
     return JobOut(
         id=job.pk,
         design=job.design_id,

@@ -85,11 +85,12 @@ class TestIn(Schema):
 def list_machines(request: HttpRequest) -> list[MachineOut]:
     """The machines of the shop."""
     usual = {machine.name: machine for machine in MACHINES}
+    ways = shop.ways()
     return [
         MachineOut(
             machine=machine,
-            reached=shop.reached(machine.name),
-            usual=usual.get(machine.name) == machine and shop.reached(machine.name) == Reached(),
+            reached=ways.get(machine.name, Reached()),
+            usual=usual.get(machine.name) == machine and ways.get(machine.name, Reached()) == Reached(),
             own=machine.name not in usual,
         )
         for machine in shop.machines()
