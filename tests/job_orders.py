@@ -9,19 +9,21 @@ shown, and in the end what was promised came off. Used by the tests, and run for
 from __future__ import annotations
 
 import contextlib
+import functools
 import os
 import random
 import socket
 import sys
 import tempfile
 import time
+import traceback
 from collections.abc import Callable
 from typing import Any
 from uuid import UUID, uuid4
 
 import django
 import pytest
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 from hypothesis.stateful import run_state_machine_as_test as run
@@ -55,8 +57,29 @@ def recipe(width: float, copies: int, also: UUID | None = None) -> dict[str, Any
     return {"format": "fulgen-recipe", "version": 7, "parts": [part], "cut": plan}
 
 
+def _told(step: Callable[..., None]) -> Callable[..., None]:
+    """A step that says what has happened so far where it goes wrong: how threads and processes fall is not
+    the same twice, so it cannot be tried again."""
+
+    @functools.wraps(step)
+    def told(self: Orders, **given: Any) -> None:
+        self.events.append(f"{step.__name__} {given}")
+        try:
+            step(self, **given)
+        except BaseException:
+            states = list(CutJob.objects.values_list("pk", "state", "done", "told"))
+            print(*self.events, states, traceback.format_exc(), sep="\n", flush=True)
+            os._exit(1)
+
+    return told
+
+
 class Orders(RuleBasedStateMachine):
     """A shop with two designs, one of them on the other's sheet, and a cutter."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.events: list[str] = []
 
     @initialize()
     def opened(self) -> None:
@@ -81,6 +104,7 @@ class Orders(RuleBasedStateMachine):
     # --- what a maker does ------------------------------------------------------------------------------
 
     @rule(twice=st.booleans())
+    @_told
     def asks_for_a_sheet(self, twice: bool) -> None:
         made, job = self._made(), uuid4()
         key = made.sheets[0].cut_key(made.machine)
@@ -90,6 +114,7 @@ class Orders(RuleBasedStateMachine):
         self.asked[job] = key
 
     @rule(width=st.sampled_from([18.0, 22.0, 26.0]), what=st.sampled_from(["other", "knife"]))
+    @_told
     def edits_in_another_window(self, width: float, what: str) -> None:
         before = self._made()
         key = before.sheets[0].cut_key(before.machine)
@@ -110,6 +135,7 @@ class Orders(RuleBasedStateMachine):
 
     @precondition(lambda self: self.asked)
     @rule(which=st.randoms(use_true_random=False), after=st.integers(0, 3))
+    @_told
     def begins(self, which: random.Random, after: int) -> None:
         job = which.choice(sorted(self.asked))
         busy = self._some(State.CUTTING)
@@ -125,6 +151,7 @@ class Orders(RuleBasedStateMachine):
 
     @precondition(lambda self: self.asked)
     @rule(which=st.randoms(use_true_random=False), what=st.sampled_from([jobs.pause, jobs.stop]))
+    @_told
     def holds(self, which: random.Random, what: Callable[[UUID], CutJob]) -> None:
         job = which.choice(sorted(self.asked))
         before = self._state(job)
@@ -139,16 +166,19 @@ class Orders(RuleBasedStateMachine):
     # --- what happens at the machine --------------------------------------------------------------------
 
     @rule(what=st.sampled_from(["power", "plug"]), on=st.booleans())
+    @_told
     def switch(self, what: str, on: bool) -> None:
         self._panel(what, on=on)
         self._settle()
 
     @rule(mm=st.sampled_from([None, 15.0, 40.0]))
+    @_told
     def film(self, mm: float | None) -> None:
         self._panel("film", mm=mm)
         self._settle()
 
     @rule()
+    @_told
     def machine_dies(self) -> None:
         process, _, _ = jobs.bench._started()
         process.kill()
@@ -156,6 +186,7 @@ class Orders(RuleBasedStateMachine):
         self._settle()
 
     @rule(unwritten=st.integers(0, 1))
+    @_told
     def server_dies(self, unwritten: int) -> None:
         """What it had begun stands as it was last written: so many strokes less than were cut."""
         for job in self._some(State.CUTTING):
@@ -171,6 +202,7 @@ class Orders(RuleBasedStateMachine):
         jobs.after_restart()
 
     @rule()
+    @_told
     def somebody_else_sends(self) -> None:
         _, port, _ = jobs.bench._started()
         busy = self._panel("state")["busy"]
@@ -203,6 +235,7 @@ class Orders(RuleBasedStateMachine):
                         or self._panel("state")["busy"])  # fmt: skip
 
     @invariant()
+    @_told
     def each_is_there_once(self) -> None:
         found = {job.pk: job.key for job in CutJob.objects.all()}
         assert found == getattr(self, "asked", {})
@@ -210,6 +243,7 @@ class Orders(RuleBasedStateMachine):
         for job in CutJob.objects.exclude(state=State.WAITING):
             assert 0 <= job.done <= len(job.lengths)
 
+    @_told
     def teardown(self) -> None:
         """All that was begun is cut to its end, and what was promised came off."""
         if not hasattr(self, "asked"):
@@ -238,7 +272,7 @@ def tried(orders: int) -> None:
     """Tries so many random orders."""
     quiet = settings(
         max_examples=orders, stateful_step_count=14, deadline=None, derandomize=orders < 500, database=None,
-        suppress_health_check=list(HealthCheck),
+        suppress_health_check=list(HealthCheck), phases=[Phase.generate],
     )  # fmt: skip
     run(Orders, settings=quiet)
 

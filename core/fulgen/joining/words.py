@@ -739,12 +739,6 @@ _MOST_DRAWN_OF = 60
 """A letter drawn of more parts than this is not tied together: it is a pattern of dots."""
 
 
-def _united(pieces: Sequence[Region], added: Sequence[Region]) -> Region:
-    """The union, kept: the pieces of a row are counted and its holes looked for in the same one."""
-    key = tuple(shapely.to_wkb([*pieces, *added]).tolist())
-    return _unions.get(key, lambda: polygonal(shapely.union_all([*pieces, *added])))
-
-
 def _from_letter(line: Line, first: SetLetter, patch: Patch) -> Region:
     """A patch in the frame of a letter of its line."""
     there = line.seen(first.stand, patch.stand)
@@ -757,10 +751,13 @@ def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -
     """Pinholes between letters that are not neighbours, such as a swash and the letter after next."""
     first = line.letters[0]
     bodies = [line.seen_from(first, letter) for letter in line.letters]
+    added = [_from_letter(line, first, bar) for bar in bars]
+    if not _others_meet(bodies, added, line.neighbours):
+        return []
     known = np.array([hole.area for body in bodies for hole in holes_of(body)])
     filled = [_from_letter(line, first, fill) for fill in fills]
     found = []
-    for hole in holes_of(_united(bodies, [_from_letter(line, first, bar) for bar in bars])):
+    for hole in holes_of(polygonal(shapely.union_all([*bodies, *added]))):
         if hole.area < _FLECK or (np.abs(known - hole.area) <= 1e-3 * known + _FLECK).any():
             continue
         if not shapely.buffer(hole, -line.wish.hole / 2).is_empty:
@@ -769,6 +766,22 @@ def _stray_pinholes(line: Line, bars: Sequence[Patch], fills: Sequence[Patch]) -
             shape = straight_sided(hole, LETTER_FLATNESS)
             found.append(Patch(line.number, first.stand, shape))
     return found
+
+
+def _others_meet(bodies: Sequence[Region], added: Sequence[Region], neighbours: Mapping[int, int]) -> bool:
+    """Whether letters meet that are not neighbours, by themselves or by what was added: nothing else encloses
+    a hole that no seam knows of."""
+    everything = np.array([*bodies, *added], object)
+    one, other = shapely.STRtree(everything).query(everything, predicate="intersects")
+    count = len(bodies)
+    meets = {(a, b) for a, b in zip(one.tolist(), other.tolist(), strict=True) if a < b}
+    if any(b < count and neighbours.get(a) != b for a, b in meets):
+        return True
+    by_added: dict[int, list[int]] = {}
+    for a, b in meets:
+        if b >= count:
+            by_added.setdefault(b, []).append(a)
+    return any(len(held) != 2 or neighbours.get(min(held)) != max(held) for held in by_added.values())
 
 
 _FLECK = 1e-6
@@ -817,5 +830,4 @@ _options: Bounded[PairAsked, Choices] = Bounded(48 * 2**20)
 _decided: Bounded[tuple[tuple[Choices, ...], float], list[Option]] = Bounded(4 * 2**20)
 _sure: Bounded[tuple[SeamAsked, float], bool] = Bounded(2 * 2**20)
 _seams: Bounded[SeamAsked, Seam] = Bounded(40 * 2**20)
-_unions: Bounded[tuple[bytes, ...], Region] = Bounded(4 * 2**20)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)
