@@ -11,7 +11,6 @@ from __future__ import annotations
 import contextlib
 import functools
 import os
-import random
 import socket
 import sys
 import tempfile
@@ -66,7 +65,7 @@ def _told(step: Callable[..., None]) -> Callable[..., None]:
         self.events.append(f"{step.__name__} {given}")
         try:
             step(self, **given)
-        except BaseException:
+        except Exception:
             states = list(CutJob.objects.values_list("pk", "state", "done", "told"))
             print(*self.events, states, traceback.format_exc(), sep="\n", flush=True)
             os._exit(1)
@@ -130,14 +129,18 @@ class Orders(RuleBasedStateMachine):
         with pytest.raises(Problem, match="has changed since it was shown"):
             after.look_whether_shown(0, key)
 
+    def _one(self, which: int) -> UUID:
+        jobs_asked = sorted(self.asked)
+        return jobs_asked[which % len(jobs_asked)]
+
     def _some(self, *states: State) -> list[UUID]:
         return list(CutJob.objects.filter(state__in=states).order_by("pk").values_list("pk", flat=True))
 
     @precondition(lambda self: self.asked)
-    @rule(which=st.randoms(use_true_random=False), after=st.integers(0, 3))
+    @rule(which=st.integers(0, 9), after=st.integers(0, 3))
     @_told
-    def begins(self, which: random.Random, after: int) -> None:
-        job = which.choice(sorted(self.asked))
+    def begins(self, which: int, after: int) -> None:
+        job = self._one(which)
         busy = self._some(State.CUTTING)
         refused = ""
         try:
@@ -150,10 +153,10 @@ class Orders(RuleBasedStateMachine):
             self._until(lambda: self._done(job) >= after or self._state(job) != State.CUTTING)
 
     @precondition(lambda self: self.asked)
-    @rule(which=st.randoms(use_true_random=False), what=st.sampled_from([jobs.pause, jobs.stop]))
+    @rule(which=st.integers(0, 9), what=st.sampled_from([jobs.pause, jobs.stop]))
     @_told
-    def holds(self, which: random.Random, what: Callable[[UUID], CutJob]) -> None:
-        job = which.choice(sorted(self.asked))
+    def holds(self, which: int, what: Callable[[UUID], CutJob]) -> None:
+        job = self._one(which)
         before = self._state(job)
         after = what(job).state
         if before == State.CUTTING:

@@ -116,6 +116,9 @@ class Cutter:
         self.on = self.plugged = True
         self.film_mm = math.inf
         self.no_film = False
+        self.ran_out = False
+        """Whether the film ran out under this sender: what was sent is forgotten then, and a new film alone
+        does not bring it back."""
         self.at = (0.0, 0.0)
         self.down = False
         self.pen = 0
@@ -152,7 +155,7 @@ class Cutter:
         if not self.on or not self.plugged or self.sender is not None:
             writer.close()  # off, no cable, or busy with somebody else
             return
-        self.sender = writer
+        self.sender, self.ran_out = writer, False
         carriage, rest = Carriage(), ""
         carriage.at = self.at
         try:
@@ -238,8 +241,9 @@ class Cutter:
             seconds = 0.0
         # The sheet runs in from its top: y is up from its lower edge.
         if self.down and self.film.height - to[1] / UNITS_PER_MM > self.film_mm:
-            self.no_film = True
+            self.no_film = self.ran_out = True
             self._lift()
+            self.waiting.clear()
             self._keep_panel()
             return 0.0
         if arrives:
@@ -322,7 +326,7 @@ class Cutter:
     def _state(self) -> dict[str, Any]:
         x, y = self.at
         return {
-            "on": self.on, "plugged": self.plugged, "no_film": self.no_film,
+            "on": self.on, "plugged": self.plugged, "no_film": self.no_film, "ran_out": self.ran_out,
             "busy": self.sender is not None, "down": self.down,
             "x": x / UNITS_PER_MM, "y": self.film.height - y / UNITS_PER_MM,
             "film_mm": None if math.isinf(self.film_mm) else self.film_mm,

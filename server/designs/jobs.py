@@ -326,7 +326,7 @@ class _Sending:
                 self._has_answered = True
                 return None
             if self._reached.by == "bench":
-                if bench.ask("state")["no_film"]:
+                if bench.ask("state")["ran_out"]:
                     return Event.FILM_OUT
                 continue
             gone = time.monotonic() - began
