@@ -240,7 +240,12 @@ class Cutter:
             to = (self.at[0] + (to[0] - self.at[0]) * share, self.at[1] + (to[1] - self.at[1]) * share)
             seconds = 0.0
         # The sheet runs in from its top: y is up from its lower edge.
-        if self.down and self.film.height - to[1] / UNITS_PER_MM > self.film_mm:
+        ends = (self.film.height - self.film_mm) * UNITS_PER_MM
+        if self.down and to[1] < ends:
+            if self.at[1] > ends:
+                share = (self.at[1] - ends) / (self.at[1] - to[1])
+                self.at = (self.at[0] + (to[0] - self.at[0]) * share, ends)
+                self.film.cut_to(self.at)
             self.no_film = self.ran_out = True
             self._lift()
             self.waiting.clear()
