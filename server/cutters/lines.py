@@ -73,55 +73,10 @@ class Line(Protocol):
     def close(self) -> None: ...
 
 
-class NetworkLine:
-    """A line over a socket."""
+class _OpenLine:
+    """What sockets and serial ports have in common: neither is waited for longer than a look."""
 
-    def __init__(self, host: str, port: int) -> None:
-        try:
-            self._socket = socket.create_connection((host, port), timeout=_CONNECT_S)
-        except OSError as error:
-            raise LineLost(str(error)) from None
-        self._socket.setblocking(False)
-        self.own_port = int(self._socket.getsockname()[1])
-
-    def send(self, text: str, given_up: Callable[[], bool]) -> bool:
-        left = memoryview(text.encode("ascii"))
-        try:
-            while left:
-                if given_up():
-                    return False
-                if select.select([], [self._socket], [], _LOOK_S)[1]:
-                    left = left[self._socket.send(left[:65_536]) :]
-        except OSError as error:
-            raise LineLost(str(error)) from None
-        return True
-
-    def heard(self) -> str:
-        try:
-            if not select.select([self._socket], [], [], _LOOK_S)[0]:
-                return ""
-            data = self._socket.recv(_LONGEST_ANSWER)
-        except OSError as error:
-            raise LineLost(str(error)) from None
-        if not data:
-            raise LineLost("closed")
-        return data.decode("latin-1")
-
-    def close(self) -> None:
-        self._socket.close()
-
-
-class SerialLine:
-    """A line over a serial port: 8 bits, no parity, one stop bit."""
-
-    def __init__(self, reached: Reached) -> None:
-        try:
-            self._port = serial.Serial(
-                reached.device, reached.baud, timeout=0, write_timeout=0,
-                rtscts=reached.flow == "wires", xonxoff=reached.flow == "signs", exclusive=True,
-            )  # fmt: skip
-        except (OSError, ValueError) as error:  # a SerialException is an OSError
-            raise LineLost(str(error)) from None
+    _end: socket.socket | serial.Serial
 
     def send(self, text: str, given_up: Callable[[], bool]) -> bool:
         left = text.encode("ascii")
@@ -129,26 +84,74 @@ class SerialLine:
             while left:
                 if given_up():
                     return False
-                if select.select([], [self._port], [], _LOOK_S)[1]:
-                    left = left[self._port.write(left[:256]) or 0 :]
+                if select.select([], [self._end], [], _LOOK_S)[1]:
+                    left = left[self._put(left) :]
         except (OSError, ValueError) as error:
             raise LineLost(str(error)) from None
         return True
 
     def heard(self) -> str:
         try:
-            if not select.select([self._port], [], [], _LOOK_S)[0]:
+            if not select.select([self._end], [], [], _LOOK_S)[0]:
                 return ""
-            data = self._port.read(_LONGEST_ANSWER)
+            data = self._got()
         except (OSError, ValueError) as error:
             raise LineLost(str(error)) from None
         if not data:
             raise LineLost("closed")
-        return str(data.decode("latin-1"))
+        return data.decode("latin-1")
 
     def close(self) -> None:
         with suppress(OSError):
-            self._port.close()
+            self._end.close()
+
+    def _put(self, data: bytes) -> int:
+        """Sends what is taken at once; returns how much that is."""
+        raise NotImplementedError
+
+    def _got(self) -> bytes:
+        raise NotImplementedError
+
+
+class NetworkLine(_OpenLine):
+    """A line over a socket."""
+
+    _end: socket.socket
+
+    def __init__(self, host: str, port: int) -> None:
+        try:
+            self._end = socket.create_connection((host, port), timeout=_CONNECT_S)
+        except OSError as error:
+            raise LineLost(str(error)) from None
+        self._end.setblocking(False)
+        self.own_port = int(self._end.getsockname()[1])
+
+    def _put(self, data: bytes) -> int:
+        return self._end.send(data[:65_536])
+
+    def _got(self) -> bytes:
+        return self._end.recv(_LONGEST_ANSWER)
+
+
+class SerialLine(_OpenLine):
+    """A line over a serial port: 8 bits, no parity, one stop bit."""
+
+    _end: serial.Serial
+
+    def __init__(self, reached: Reached) -> None:
+        try:
+            self._end = serial.Serial(
+                reached.device, reached.baud, timeout=0, write_timeout=0,
+                rtscts=reached.flow == "wires", xonxoff=reached.flow == "signs", exclusive=True,
+            )  # fmt: skip
+        except (OSError, ValueError) as error:  # a SerialException is an OSError
+            raise LineLost(str(error)) from None
+
+    def _put(self, data: bytes) -> int:
+        return int(self._end.write(data[:256]) or 0)
+
+    def _got(self) -> bytes:
+        return bytes(self._end.read(_LONGEST_ANSWER))
 
 
 _OA = re.compile(r"\s*(-?\d+(?:\.\d+)?)\s*,\s*(-?\d+(?:\.\d+)?)\s*,\s*[01]\s*")

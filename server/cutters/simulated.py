@@ -25,11 +25,8 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from fulgen.formats.hpgl_text import UNITS_PER_MM, Carriage, Step, instructions, stroke_lines
+from fulgen.formats.hpgl_text import LIFTED_TIMES, UNITS_PER_MM, Carriage, Step, instructions, stroke_lines
 from fulgen.problem import Problem
-
-_LIFTED_TIMES = 4.0
-"""So many times as fast it goes with the knife up. (†)"""
 
 _TICK_S = 0.01
 _MOST_WAITING = 4_000
@@ -231,7 +228,7 @@ class Cutter:
 
     def _go(self, to: Point, seconds: float) -> float:
         away = math.dist(self.at, to)
-        fast = self.film.speed * self.pace * UNITS_PER_MM * (1.0 if self.down else _LIFTED_TIMES)
+        fast = self.film.speed * self.pace * UNITS_PER_MM * (1.0 if self.down else LIFTED_TIMES)
         arrives = away <= fast * seconds
         if arrives:
             seconds -= away / fast

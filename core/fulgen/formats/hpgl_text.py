@@ -23,6 +23,9 @@ LINE_POINTS = 40
 END = "PU0,0;\nSP0;\n"
 """The carriage goes home, and the pen is put back."""
 
+LIFTED_TIMES = 4.0
+"""A carriage goes so many times as fast with the pen up. (†)"""
+
 Instruction = tuple[str, tuple[float, ...]]
 """A code of two letters, and its numbers."""
 

@@ -9,14 +9,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from fulgen.formats.hpgl import plotter_points, stroke_text
+from fulgen.formats.hpgl_text import LIFTED_TIMES, stroke_lines
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.paths import line_data
 from fulgen.geometry.polygons import Region
-from fulgen.sheet.sheets import Sheet, turning
+from fulgen.sheet.sheets import Sheet, turning_at, turning_place
 from fulgen.sheet.strokes import WEEDING_PEN, Stroke
-
-LIFTED_TIMES = 4.0
-"""A carriage goes so many times as fast with the knife up. (†)"""
 
 
 @dataclass(frozen=True)
@@ -40,16 +38,17 @@ def sent_strokes(
     end: tuple[int, int] = (0, 0)
     at: Floats | None = None
     heading: float | None = None
+    place = turning_place(sheet, promised, offset) if offset > 0 else None
     for pen, path in strokes:
         points = plotter_points(path, sheet.height_mm)
         end = points[-1] if points else end
         way = 0.0 if at is None else math.dist(path[0], at)
         steps = np.diff(path, axis=0)
         lengths = np.hypot(*steps.T)
-        turn: list[Floats] = [] if heading is None else turning(sheet, promised, heading, offset)
+        turn: list[Floats] = [] if heading is None or place is None else turning_at(place, heading, offset)
         found.append(
             SentStroke(
-                stroke_text((pen, path), sheet.height_mm),
+                "".join(stroke_lines(points, pen)) if points else "",
                 end,
                 line_data(path),
                 round(float(lengths.sum()) + way / LIFTED_TIMES, 3),

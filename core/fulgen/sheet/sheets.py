@@ -223,18 +223,28 @@ class Job:
 
 
 def turning(sheet: Sheet, pieces: Sequence[Region], heading: float, offset: float) -> list[Floats]:
-    """A short cut that turns a trailing knife the right way, in the corner of a sheet that is farthest from
-    what is cut from it: nobody knows how the knife stands before. None for what does not trail."""
-    if offset <= 0:
-        return []
-    half = max(_TURNED_MM, 5 * offset)
-    way = np.array([math.cos(heading), math.sin(heading)]) * half
-    inset = half + 0.5
+    """A short cut that turns a trailing knife the right way: nobody knows how the knife stands before. None
+    for what does not trail."""
+    return turning_at(turning_place(sheet, pieces, offset), heading, offset) if offset > 0 else []
+
+
+def turning_place(sheet: Sheet, pieces: Sequence[Region], offset: float) -> Floats:
+    """Where a trailing knife is turned: in the corner of a sheet that is farthest from what is cut of it."""
+    inset = _turned_by(offset) + 0.5
     corners = [(x, y) for y in (inset, sheet.height_mm - inset) for x in (inset, sheet.width_mm - inset)]
     tree = shapely.STRtree(list(pieces))
     far = [float(tree.query_nearest(shapely.Point(*at), return_distance=True)[1][0]) for at in corners]
-    at = np.array(corners[int(np.argmax(np.round(far, 3)))])
-    return [np.array([at - way, at + way])]
+    return np.array(corners[int(np.argmax(np.round(far, 3)))])
+
+
+def turning_at(place: Floats, heading: float, offset: float) -> list[Floats]:
+    """The cut that turns a trailing knife to a heading, in radians, at a place."""
+    way = np.array([math.cos(heading), math.sin(heading)]) * _turned_by(offset)
+    return [np.array([place - way, place + way])]
+
+
+def _turned_by(offset: float) -> float:
+    return max(_TURNED_MM, 5 * offset)
 
 
 _TURNED_MM = 1.0
