@@ -5,6 +5,7 @@ import shapely
 from shapely import affinity
 
 from fulgen.geometry import polygons
+from fulgen.joining.heights import Hand
 from fulgen.joining.rating import rate
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import Seam, State
@@ -100,9 +101,11 @@ def test_a_wider_neck_needs_a_longer_slide():
 
 
 def test_the_same_pair_is_joined_alike_in_every_word_and_size():
-    one = evaluate(recipe("moon", size={"measure": "capitals", "mm": 30}, neck=1.2)).seams[0]
-    other = evaluate(recipe("mope", size={"measure": "capitals", "mm": 60}, neck=2.4)).seams[0]
-    assert one.seam.joint.shift == other.seam.joint.shift
+    one = evaluate(recipe("moon", size={"measure": "capitals", "mm": 30}, neck=1.2)).seams
+    larger = evaluate(recipe("moon", size={"measure": "capitals", "mm": 60}, neck=2.4)).seams
+    assert [s.seam.joint.shift for s in one] == [s.seam.joint.shift for s in larger]
+    other = evaluate(recipe("mope", size={"measure": "capitals", "mm": 60}, neck=2.4)).seams
+    assert one[0].seam.joint.bar.ends[0] == other[0].seam.joint.bar.ends[0]
 
 
 def test_the_width_asked_for_is_the_width_after_joining():
@@ -111,10 +114,10 @@ def test_the_width_asked_for_is_the_width_after_joining():
     assert all(seam.state is State.JOINED for seam in evaluation.seams)
 
 
-def join_pair(left, right, wish, x_height=0.5):
+def join_pair(left, right, wish, x_height=0.5, leans=False):
     """What is done with two letters that are a word by themselves."""
     gaps = gaps_between(reach_of(left, x_height), reach_of(right, x_height), 0.0)
-    found = options(Body(left), Body(right), wish, gaps, x_height)
+    found = options(Body(left), Body(right), wish, gaps, Hand(x_height, leans))
     choices = Choices(found, white(gaps), overlapping(gaps), fixed=wish.way is not None)
     return decide([choices])[0].joint
 
@@ -133,12 +136,24 @@ class TestAPair:
         # Two discs of radius r, d apart, share a chord of 2 sqrt(r² - d²/4).
         assert joint.shift == pytest.approx(2 * (0.25**2 - 0.015**2) ** 0.5 - 0.6, abs=3e-3)
 
-    def test_stems_side_by_side_are_bridged_at_their_feet_and_not_fused(self):
+    def test_block_letters_side_by_side_are_bridged_at_their_feet_and_not_fused(self):
         joint = join_pair(self.stem(0), self.stem(0.18), self.WISH)
         assert joint.way is Way.BRIDGE
         assert joint.bar.region.bounds[3] == pytest.approx(0, abs=0.01)
-        seam = Seam(self.stem(0), affinity.translate(self.stem(0.18), joint.shift), joint.bar.region)
-        assert seam.neck >= 0.03
+        assert self.neck_of(joint) >= 0.03
+
+    def test_written_letters_side_by_side_are_joined_from_the_foot_to_the_middle(self):
+        joint = join_pair(self.stem(0), self.stem(0.18), self.WISH, leans=True)
+        assert joint.way is Way.FLOW
+        (_, leaves), (_, arrives) = joint.bar.ends
+        assert leaves > arrives  # it rises: y is down
+        shown = joint.bar.region.difference(self.stem(0)).difference(self.stem(0.18))
+        assert 0.2 < -shown.centroid.y / 0.7 < 0.6
+        assert self.neck_of(joint) >= 0.03
+
+    def neck_of(self, joint):
+        right = affinity.translate(self.stem(0.18), joint.shift)
+        return Seam(self.stem(0), right, joint.bar.region).neck
 
     def test_a_crossbar_reaches_its_neighbour_in_its_own_width_and_direction(self):
         cross = shapely.union(shapely.box(0, -0.7, 0.1, 0), shapely.box(0, -0.4, 0.4, -0.34))

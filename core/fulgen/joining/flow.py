@@ -12,7 +12,7 @@ joint hold. All in shares of the size, y down.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -22,6 +22,7 @@ from fulgen.geometry import bezier
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Outline, Point
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region
+from fulgen.joining.heights import Heights
 from fulgen.joining.strength import Body
 from fulgen.joining.strokes import (
     Frames,
@@ -137,6 +138,7 @@ class FoundFlow:
     length: float
     bend: float
     of_left: bool
+    misplaced: float = 0.0
 
     @property
     def ends(self) -> tuple[Point, Point]:
@@ -149,26 +151,33 @@ class FoundFlow:
 @dataclass(frozen=True, eq=False)
 class _Start:
     """Where a stroke may be taken up, the nearest to its tip first; where it is thinner than needed there,
-    the way along it from where it is not, (K, 2)."""
+    the way along it from where it is not, (K, 2). ``weight`` is the share of its width that goes on."""
 
     places: Frames
     ways: tuple[Floats | None, ...]
+    weight: float = _BURIED
 
     def moved(self, dx: float) -> _Start:
-        return _Start(
-            self.places.moved(dx), tuple(None if w is None else w + np.array((dx, 0.0)) for w in self.ways)
-        )
+        ways = tuple(None if w is None else w + np.array((dx, 0.0)) for w in self.ways)
+        return replace(self, places=self.places.moved(dx), ways=ways)
 
 
 class Flows:
     """The flows that carry on a stroke of one letter into another: where they may leave and arrive is found
-    once, which of them is best for every place that the right letter is moved to."""
+    once, which of them is best for every place that the right letter is moved to. Written letters on one
+    baseline are joined at the ``heights`` where a letterer would."""
 
-    def __init__(self, from_: Body, into: Body, need: float, of_left: bool) -> None:
-        self.from_, self.into, self.need, self.of_left = from_, into, need, of_left
+    def __init__(
+        self, from_: Body, into: Body, need: float, of_left: bool, heights: Heights | None = None
+    ) -> None:
+        self.from_, self.into, self.need, self.of_left, self.heights = from_, into, need, of_left, heights
         self.pairs: list[tuple[_Start, Frames]] = []
         for stroke in _facing(from_, into):
             start = _start_of(from_, stroke, need)
+            if start is not None:
+                self.pairs.append((start, arrivals(into, start.places.middles[0], need)))
+        if of_left and heights is not None:
+            start = _leaving(from_, heights, need)
             if start is not None:
                 self.pairs.append((start, arrivals(into, start.places.middles[0], need)))
 
@@ -181,7 +190,7 @@ class Flows:
                 end = end.moved(shift)
             else:
                 start = start.moved(shift)
-            found += _best(start, end, from_, into, self.need, self.of_left)
+            found += _best(start, end, from_, into, self.need, self.of_left, self.heights)
         return sorted(found, key=flow_cost)[:most]
 
     def heavier(self, shift: float) -> Flow | None:
@@ -220,6 +229,43 @@ class Flows:
             return self.from_, self.into.moved(shift, 0.0)
         return self.from_.moved(shift, 0.0), self.into
 
+
+_DIAGONAL, _LEVEL = (0.0, 0.3), (0.72, 1.0)
+"""A diagonal join leaves the side of a letter this high in the band, and a level one. (†)"""
+
+_DIAGONAL_WAYS, _LEVEL_WAYS = np.radians((8.0, 30.0, 55.0)), np.radians((0.0, -15.0))
+"""The directions in which they leave, upwards from the baseline. (†)"""
+
+
+def _leaving(body: Body, heights: Heights, need: float) -> _Start | None:
+    """Where a join may leave a letter that ends without a stroke to carry on: from the side of its last one,
+    as a pen goes on from there."""
+    core = body.core(need)
+    if core is None:
+        return None
+    found = []
+    for (low, high), ways in ((_DIAGONAL, _DIAGONAL_WAYS), (_LEVEL, _LEVEL_WAYS)):
+        if high == _LEVEL[1] and not heights.ends_high:
+            continue
+        band = (-high * heights.band, -low * heights.band)
+        place = np.array((float(body.region.bounds[2]) + 0.1, (band[0] + band[1]) / 2))
+        frames = frames_facing(body, place, _FARTHEST)
+        ys = frames.middles[:, 1]
+        frames = frames.only(
+            (ys >= band[0]) & (ys <= band[1])
+            & shapely.contains_xy(core, *frames.middles.T) & (frames.widths >= need)
+        )  # fmt: skip
+        for way in ways.tolist():
+            along = np.broadcast_to(np.array((math.cos(way), -math.sin(way))), frames.middles.shape)
+            found.append(Frames(frames.middles, along, frames.widths))
+    frames = joined_frames(found)
+    return _Start(frames, (None,) * len(frames), _LIGHTER) if len(frames) else None
+
+
+_LEVEL_ENOUGH = 0.35
+
+_LIGHTER = 0.65
+"""A join that leaves the side of a stroke is this share of its weight, as upstrokes are lighter. (†)"""
 
 _NEAR_CORE = 0.09
 """A stroke that meets a letter ends no further from that letter's core: else it is another stroke's. (†)"""
@@ -318,7 +364,7 @@ def shaped(
     flow = Flow(spine[None], np.array([leaves, max(need, min(_BURIED * wide_there, _HEAVIER * leaves))]))
     if not shapely.is_valid(flow.region):
         return None
-    length, _ = _looked_at(spine[None], flow.widths[:1], flow.widths[1:], left, right)
+    length, _, _ = _looked_at(spine[None], flow.widths[:1], flow.widths[1:], left, right)
     return FoundFlow(flow, float(length[0]), 0.0, True)
 
 
@@ -437,7 +483,13 @@ def _spines(
 
 
 def _best(
-    start_: _Start, ends: Frames, from_: Body, into: Body, need: float, of_left: bool
+    start_: _Start,
+    ends: Frames,
+    from_: Body,
+    into: Body,
+    need: float,
+    of_left: bool,
+    heights: Heights | None,
 ) -> list[FoundFlow]:
     start = start_.places
     if not len(ends):
@@ -446,21 +498,32 @@ def _best(
     spines, (a, b) = _spines(start.middles[i], start.along[i], ends.middles[j], ends.along[j])
     distance = np.hypot(*(spines[:, 3] - spines[:, 0]).T)
     bend = a * a + a * b + b * b
+    # A join that leaves the side of a stroke rises, or is level: else it would be an arch.
+    rises = ends.along[j, 1] < _LEVEL_ENOUGH if start_.weight < _BURIED else True
     good = (
-        (np.abs(a) < _MOST_TURN_OUT)
+        rises
+        & (np.abs(a) < _MOST_TURN_OUT)
         & (np.abs(b) < _MOST_TURN_IN)
         & (distance > 0.02)
         & (distance < _FARTHEST)
     )
     order = np.flatnonzero(good)
-    order = order[np.argsort(((distance / 0.15) ** 2 + bend)[order])][:_TRIED]
+    likely = (distance / 0.15) ** 2 + bend
+    if heights is not None:
+        likely += heights.cost((spines[:, 0, 1] + spines[:, 3, 1]) / 2)
+    order = order[np.argsort(likely[order])][:_TRIED]
     if not len(order):
         return []
     spines, bend = spines[order], bend[order]
-    leaves = np.maximum(need, _BURIED * start.widths[i[order]])
+    leaves = np.maximum(need, start_.weight * start.widths[i[order]])
+    if start_.weight < _BURIED:
+        leaves = np.maximum(need, np.minimum(leaves, start_.weight * ends.widths[j[order]]))
     arrives = np.maximum(need, np.minimum(_BURIED * ends.widths[j[order]], _HEAVIER * leaves))
-    length, good = _looked_at(spines, leaves, arrives, from_, into)
-    cost = _cost(length, bend)
+    length, middle, good = _looked_at(spines, leaves, arrives, from_, into)
+    height = np.zeros(len(spines))
+    if heights is not None:
+        height = heights.cost(middle) + heights.cost_of_waves(spines)
+    cost = _cost(length, bend) + height
     found: list[FoundFlow] = []
     for n in np.argsort(np.where(good, cost, np.inf))[: int(good.sum())].tolist():
         before = start_.ways[int(i[order[n]])]
@@ -472,7 +535,7 @@ def _best(
         widths = np.array([*[leaves[n]] * (len(prefix) + 1), arrives[n]])
         flow = Flow(np.concatenate((prefix, spines[n : n + 1])), widths)
         if not (len(prefix) and flow.folds) and shapely.is_valid(flow.region):
-            found.append(FoundFlow(flow, float(length[n]), float(bend[n]), of_left))
+            found.append(FoundFlow(flow, float(length[n]), float(bend[n]), of_left, float(height[n])))
             break
     return found
 
@@ -483,14 +546,14 @@ def _cost(length: Floats, bend: Floats) -> Floats:
 
 def flow_cost(found: FoundFlow) -> float:
     """How a flow looks: short and straight ones show least."""
-    return float(_cost(np.array(found.length), np.array(found.bend)))
+    return float(_cost(np.array(found.length), np.array(found.bend))) + found.misplaced
 
 
 def _looked_at(
     spines: Floats, leaves: Floats, arrives: Floats, from_: Body, into: Body
-) -> tuple[Floats, Bools]:
-    """How much of each flow (N, 4, 2) is in the open, and whether it is any good: it does not fold, and goes
-    straight from the one letter through the open into the other."""
+) -> tuple[Floats, Floats, Bools]:
+    """How much of each flow (N, 4, 2) is in the open, how high the middle of that is (y), and whether it is
+    any good: it does not fold, and goes straight from the one letter through the open into the other."""
     t = _CLOSELY[None, :, None]
     sides = spines.transpose(1, 0, 2)[:, :, None]
     points, c1, c2 = bezier.point(sides, t), bezier.derivative(sides, t), bezier.second_derivative(sides, t)
@@ -507,4 +570,8 @@ def _looked_at(
     good &= ~(np.logical_or.accumulate(in_into, axis=1) & ~in_into).any(axis=1)
     open_ = ~in_from & ~in_into
     steps = np.hypot(*np.diff(points, axis=1).transpose(2, 0, 1))
-    return (steps * (open_[:, 1:] | open_[:, :-1])).sum(axis=1), good
+    shown = steps * (open_[:, 1:] | open_[:, :-1])
+    length = shown.sum(axis=1)
+    ys = (points[:, 1:, 1] + points[:, :-1, 1]) / 2
+    middle = np.where(length > 0, (ys * shown).sum(axis=1) / np.maximum(length, 1e-9), points[:, 8, 1])
+    return length, middle, good

@@ -20,6 +20,7 @@ from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
 from fulgen.joining.flow import Flows, FoundFlow, core_tie, flow_cost, shaped
+from fulgen.joining.heights import Hand, heights_of
 from fulgen.joining.reaches import Addition, best_bridge, reach
 from fulgen.joining.seam import LARGEST_PINHOLE, Seam
 from fulgen.joining.strength import Body, held_together
@@ -99,10 +100,17 @@ def needed(left: Body, right: Body, target: float) -> float:
 
 
 def options(
-    left: Body, right: Body, wish: Wish, gaps: Floats, x_height: float, there: Placement = _HERE
+    left: Body,
+    right: Body,
+    wish: Wish,
+    gaps: Floats,
+    hand: Hand,
+    high: bool = False,
+    there: Placement = _HERE,
 ) -> tuple[Option, ...]:
     """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are
-    those of the band, ``there`` is where the right letter lies as the left one sees it. At least one."""
+    those of the band, ``high`` tells whether the left letter ends at its top, ``there`` is where the right
+    one lies as the left one sees it. At least one."""
 
     def option(joint: Joint, cost: float) -> Option:
         return Option(joint, cost, white(gaps, joint.shift), overlapping(gaps, joint.shift))
@@ -111,7 +119,7 @@ def options(
         return (option(Joint(Way.LEAVE), 0.0),)
     if wish.way is Way.APART:
         return (option(_kept_apart(left.region, right.region), 0.0),)
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, there)
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), hand, high, there)
     if wish.way in (None, Way.SLIDE) and pair.holds(0.0):
         return (option(Joint(Way.LEAVE), 0.0),)
     found = [option(joint, cost) for joint, cost in pair.ways()]
@@ -122,10 +130,11 @@ class _Pair:
     """Two neighbours looked at in several places."""
 
     def __init__(
-        self, left: Body, right: Body, wish: Wish, need: float, x_height: float, there: Placement
+        self, left: Body, right: Body, wish: Wish, need: float, hand: Hand, high: bool, there: Placement
     ) -> None:
         self.left, self.right, self.wish, self.need = left, right, wish, need
-        self.x_height, self.there = x_height, there
+        self.hand, self.there = hand, there
+        self.heights = heights_of(left.region, right.region, hand, high)
         self.made = need * (_MORE if need >= wish.neck else _LITTLE_MORE)
         self._seams: dict[float, Seam] = {}
 
@@ -138,13 +147,15 @@ class _Pair:
     @cached_property
     def flows(self) -> tuple[Flows, Flows]:
         """The flows from the left letter into the right one, and from the right one into the left."""
+        heights = self.heights if self.hand.leans else None
         return (
-            Flows(self.left, self.right, self.made, True), Flows(self.right, self.left, self.made, False)
+            Flows(self.left, self.right, self.made, True, heights),
+            Flows(self.right, self.left, self.made, False, heights),
         )  # fmt: skip
 
     @cached_property
     def web(self) -> Webs | None:
-        return webs_across(self.left, self.right, self.x_height)
+        return webs_across(self.left, self.right, self.hand.x_height)
 
     def holds(self, shift: float) -> bool:
         seam = self.seam(shift)
@@ -241,10 +252,12 @@ class _Pair:
         much as ``most``."""
         right = self.right.moved(shift, 0.0)
         # What is cheap to look at comes first.
-        cost = _OWN[bar.kind] + self._too_high(bar.region)
+        cost = _OWN[bar.kind]
         if cost >= most:
             return None
-        cost += shapely.difference(bar.region, seam.whole).area / _SHOWN
+        shown = shapely.difference(bar.region, seam.whole)
+        cost += shown.area / _SHOWN
+        cost += self.heights.cost_of(shown if self.hand.leans else bar.region)
         if cost >= most:
             return None
         for letter in (self.left, right):
@@ -257,11 +270,6 @@ class _Pair:
             return None
         cost += self._near_miss(seam, bar.region)
         return cost if cost < most else None
-
-    def _too_high(self, added: Region) -> float:
-        """What is added above the small letters ties ascenders, where no hand would."""
-        above = -self.x_height - (float(shapely.centroid(added).y) + float(added.bounds[1])) / 2
-        return min(_HIGH, max(0.0, above / 0.08))
 
     def _holes(self, whole: Region, seam: Seam) -> float:
         """What new holes cost: pinholes are filled, larger ones stay."""
@@ -290,6 +298,11 @@ class _Pair:
         if not shapely.intersects(seam.left, seam.right):
             return 0.0
         return 5 * max(0.0, seam.covered - 0.05) + sum(0.5 for stub in seam.stubs if not stub.is_true)
+
+    def _met_elsewhere(self, seam: Seam) -> float:
+        if not self.hand.leans:
+            return 0.0
+        return self.heights.cost_of(shapely.intersection(seam.left, seam.right))
 
     def _slid(self) -> list[float] | None:
         """Slides that make the pair hold by itself, the least first; None where none does."""
@@ -322,11 +335,15 @@ class _Pair:
             + 5 * max(0.0, seam.covered - 0.05)
             + 6 * max(0.0, seam.overlap - 0.12)
             + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
+            + _MET_ELSEWHERE * self._met_elsewhere(seam)
         )
 
 
 _FLAWLESS = 0.1
 """Where so little is wrong with a slide, deeper ones are not looked at. (†)"""
+
+_MET_ELSEWHERE = 0.9
+"""Letters that meet too low or too high show it less than a stroke that was added there. (†)"""
 
 _FUSED = 0.25
 """Stems that lie against each other for longer than this begin to fuse; at twice this they read as one.
@@ -338,14 +355,14 @@ def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
 
 
 def relaid(
-    left: Body, right: Body, wish: Wish, kind: str, x_height: float, there: Placement
+    left: Body, right: Body, wish: Wish, kind: str, hand: Hand, high: bool, there: Placement
 ) -> Addition | None:
     """What was added to two letters, laid anew where hands have moved them to; None where they hold without
     it, or nothing of the kind goes across."""
     way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
     if shapely.distance(left.region, right.region) > (_FAR if way is None else _FAR_BY_CHOICE):
         return None
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), x_height, there)
+    pair = _Pair(left, right, wish, needed(left, right, wish.neck), hand, high, there)
     if kind in ("gusset", "stroke") and pair.holds(0.0):
         return None
     # Only its own kind is looked for: letters are moved at the speed of a hand.
@@ -374,9 +391,6 @@ _TEARS = 0.8
 
 _LAST = 6.0
 """A bar where all else fails costs this."""
-
-_HIGH = 1.5
-"""What ties two letters high above the small ones costs so much more. (†)"""
 
 _OWN = {"gusset": 0.1, "stroke": 0.15, "flow": 0.3, "reach": 0.3, "bridge": 0.7}
 """What an addition costs before it is looked at. (†)"""

@@ -25,6 +25,7 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.shape import Shape
+from fulgen.joining.heights import Hand, ends_high
 from fulgen.joining.marks import Settled, SettledMark, settle
 from fulgen.joining.reaches import Addition, tied_together
 from fulgen.joining.rhythm import Choices, decide
@@ -81,13 +82,13 @@ class Pair:
 
 @dataclass(frozen=True)
 class PairAsked:
-    """What can be done between two neighbours: the two, the signs that hang between them, what is wished, the
-    height of an x, and whether their line is straight."""
+    """What can be done between two neighbours: the two, the signs that hang between them, what is wished, how
+    the face is written, and whether their line is straight."""
 
     pair: Pair
     signs: tuple[Seen, ...]
     wish: Wish
-    x_height: float
+    hand: Hand
     straight: bool
 
     kept_bytes = 2_500
@@ -116,7 +117,7 @@ class BarAsked:
     pair: Pair
     wish: Wish
     kind: str
-    x_height: float
+    hand: Hand
 
     kept_bytes = 2_500
 
@@ -214,7 +215,7 @@ class Line:
     wish: Wish
     join: Join
     changes: Mapping[int, LetterChange]
-    x_height: float
+    hand: Hand
     path: Path | None = None
     start: float = 0.0
 
@@ -321,13 +322,13 @@ def join_lines(
     join: Join,
     changes: Mapping[int, LetterChange],
     hole: float,
-    x_height: float,
+    hand: Hand,
     along: Sequence[tuple[Path, float]] = (),
     in_place: bool = False,
     only_slid: bool = False,
 ) -> Joined:
     """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
-    small to weed. ``x_height`` is that of the face, as a share of the size. ``along`` are the paths
+    small to weed. ``hand`` is how the face is written. ``along`` are the paths
     that lines follow, in mm, with where each starts on its own. ``in_place``: letters are joined without
     sliding, for the room between them is asked for."""
     # No stroke is wider than what is told of necks, so more is not worth trying for.
@@ -336,7 +337,7 @@ def join_lines(
     step = spacing / size
     joined = []
     for n, letters in enumerate(lines):
-        line = Line(n, letters, step, wish, join, changes, x_height)
+        line = Line(n, letters, step, wish, join, changes, hand)
         if along:
             path, start = along[n]
             line = replace(line, path=path.scaled(1 / size), start=start / size)
@@ -465,7 +466,15 @@ def _made_sure(line: Line, a: SetLetter, b: SetLetter, joint: Joint) -> Joint:
             return replace(joint, way=way, shift=shift) if step else joint
         if joint.bar is not None:
             left, right = pair.facing
-            laid = relaid(left, right, line.wish, joint.bar.kind, line.x_height, pair.right.place)
+            laid = relaid(
+                left,
+                right,
+                line.wish,
+                joint.bar.kind,
+                line.hand,
+                ends_high(a.text),
+                pair.right.place,
+            )
             return replace(joint, bar=laid if laid is not None else joint.bar)
     return joint
 
@@ -499,12 +508,12 @@ def _choices(
     signs = tuple(
         Seen(h.key, _on_step(line.about(line.seen(at, _before_hands(h, slid / 2)))), h) for h in hanging
     )
-    asked = PairAsked(line.pair(left, right, there), signs, wish, line.x_height, line.path is None)
+    asked = PairAsked(line.pair(left, right, there), signs, wish, line.hand, line.path is None)
     return _options.get(asked, partial(_worked_out, asked))
 
 
 def _worked_out(asked: PairAsked) -> Choices:
-    wish, x_height, there = asked.wish, asked.x_height, asked.pair.right.place
+    wish, x_height, there = asked.wish, asked.hand.x_height, asked.pair.right.place
     body, other = asked.pair.facing
     signs = [sign.place.region(sign.letter.form.region) for sign in asked.signs]
     room = _room_under(body.region, signs, other.region) if wish.may_slide else 0.0
@@ -513,7 +522,10 @@ def _worked_out(asked: PairAsked) -> Choices:
         gaps = gaps_between(left, right, there.x - room)
     else:
         gaps = gaps_between(reach_of(body.region, x_height), reach_of(other.region, x_height), -room)
-    found = options(body, other.moved(-room, 0.0), wish, gaps, x_height, replace(there, x=there.x - room))
+    found = options(
+        body, other.moved(-room, 0.0), wish, gaps, asked.hand, ends_high(asked.pair.left.letter.text),
+        replace(there, x=there.x - room),
+    )  # fmt: skip
     moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
     return Choices(tuple(moved), white(gaps), overlapping(gaps), fixed=wish.way is not None or room > 0)
 
@@ -558,14 +570,15 @@ def _laid_anew(line: Line, joint: Joint, a: SetLetter, b: SetLetter) -> Joint:
         return joint
     choice = line.change(a).seam
     wish = replace(line.wish, way=choice.way, flow=choice.flow)
-    asked = BarAsked(line.pair(a, b, line.between(a, b)), wish, bar.kind, line.x_height)
+    asked = BarAsked(line.pair(a, b, line.between(a, b)), wish, bar.kind, line.hand)
     # Only the bar is remembered: the same places can come from another slide and another hand.
     return replace(joint, bar=_bars.get(asked, partial(_laid, asked)))
 
 
 def _laid(asked: BarAsked) -> Addition | None:
     left, right = asked.pair.facing
-    return relaid(left, right, asked.wish, asked.kind, asked.x_height, asked.pair.right.place)
+    high = ends_high(asked.pair.left.letter.text)
+    return relaid(left, right, asked.wish, asked.kind, asked.hand, high, asked.pair.right.place)
 
 
 def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, tuple[Region, ...]]:
@@ -600,14 +613,14 @@ def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float
     there = line.between(a, b)
     if line.path is not None:
         pair = line.pair(a, b, there)
-        left, right = (reach_of(seen.body.region, line.x_height) for seen in (pair.left, pair.right))
+        left, right = (reach_of(seen.body.region, line.hand.x_height) for seen in (pair.left, pair.right))
         now = gaps_between(left, right, 0.0)
         return white(now), white(now, -shift)
     set_apart = there.x - shift - (b.by_hand - a.by_hand)
-    left, right = _reach(a, line.x_height), _reach(b, line.x_height)
+    left, right = _reach(a, line.hand.x_height), _reach(b, line.hand.x_height)
     as_set = white(gaps_between(left, right, set_apart))
     if there.y:
-        right = reach_of(_body(b).region, line.x_height, there.y)
+        right = reach_of(_body(b).region, line.hand.x_height, there.y)
     return white(gaps_between(left, right, there.x)), as_set
 
 

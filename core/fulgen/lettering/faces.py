@@ -9,6 +9,7 @@ used. Everything a face tells is in shares of the size (the em), y down, baselin
 from __future__ import annotations
 
 import hashlib
+import math
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -22,7 +23,8 @@ import uharfbuzz as hb
 
 from fulgen.bounded import Bounded
 from fulgen.geometry import measure
-from fulgen.geometry.outline import Outline
+from fulgen.geometry.flatten import flat_contours
+from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.pen import OutlinePen
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean
@@ -214,6 +216,23 @@ class Face:
         return 0.5  # a face without Latin small letters; a usual proportion, from memory
 
     @cached_property
+    def leans(self) -> bool:
+        """Whether its small letters lean, as handwriting does: the mean direction of their steep sides is
+        further than _UPRIGHT from upright."""
+        sides = [_steep_sides(self.drawn(file, glyph)) for file, glyph in self._stems()]
+        if not sides:
+            return False
+        leaning, lengths = np.concatenate(sides).T
+        return abs(float(leaning @ lengths)) > _UPRIGHT * float(lengths.sum())
+
+    def _stems(self) -> Iterator[tuple[int, int]]:
+        """Small letters made of stems, of those that the face has."""
+        for letter in "nuhimr":
+            file = self.file_for(letter)
+            if file is not None and (glyph := self.fonts[file].get_nominal_glyph(ord(letter))):
+                yield file, glyph
+
+    @cached_property
     def substitutions(self) -> frozenset[str]:
         """Tags of all features that give letters other shapes."""
         return frozenset(tag for f in self.files for tag in f.feature_tags("GSUB"))
@@ -229,6 +248,20 @@ class Face:
         if any("kern" in f.face.table_tags for f in self.files):
             found["kern"] = Feature("kern", *FEATURE_NAMES["kern"])
         return tuple(found[tag] for tag in FEATURE_NAMES if tag in found)
+
+
+_UPRIGHT = math.radians(2.5)
+"""(†) Of the faces that ship, scripts lean by 3.4 to 22 degrees, the others by 1.3 at most."""
+
+_STEEP = math.radians(35)
+
+
+def _steep_sides(outline: Outline) -> Floats:
+    """By how much each steep side of an outline leans, in radians, and how long it is, (N, 2)."""
+    ways = np.concatenate([np.diff(ring, axis=0) for ring in flat_contours(outline, LETTER_FLATNESS)])
+    ways = np.where(ways[:, 1:] > 0, -ways, ways)  # upwards; y is down
+    leaning = np.arctan2(ways[:, 0], -ways[:, 1])
+    return np.asarray(np.stack([leaning, np.hypot(*ways.T)], axis=1)[np.abs(leaning) < _STEEP])
 
 
 FEATURE_NAMES: dict[str, tuple[str, bool]] = {

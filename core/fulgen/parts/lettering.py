@@ -21,6 +21,7 @@ from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean
 from fulgen.joining.anchors import Anchor, PartId, within_reach
 from fulgen.joining.bars import MOST_TIES, Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
+from fulgen.joining.heights import Hand
 from fulgen.joining.seam import Seam
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
@@ -486,7 +487,8 @@ def _joined_at(
     spacing = part.spacing_mm if layout is None else layout.spacing
     along = () if layout is None else tuple(zip(layout.paths, layout.starts, strict=False))
     return join_lines(
-        lines, size, spacing, part.join, part.changes, hole_mm, faces.face.x_height, along,
+        lines, size, spacing, part.join, part.changes, hole_mm,
+        Hand(faces.face.x_height, faces.face.leans), along,
         in_place=part.course is not None and part.course.spread > 0, only_slid=only_slid,
     )  # fmt: skip
 
