@@ -515,9 +515,9 @@ def _best(
     if not len(order):
         return []
     spines, bend = spines[order], bend[order]
-    leaves = np.maximum(need, start_.weight * start.widths[i[order]])
-    if start_.weight < _BURIED:
-        leaves = np.maximum(need, np.minimum(leaves, start_.weight * ends.widths[j[order]]))
+    # Never much heavier than the lighter of the two strokes.
+    heaviest = ends.widths[j[order]] * (_HEAVIER if start_.weight == _BURIED else start_.weight)
+    leaves = np.maximum(need, np.minimum(start_.weight * start.widths[i[order]], heaviest))
     arrives = np.maximum(need, np.minimum(_BURIED * ends.widths[j[order]], _HEAVIER * leaves))
     length, middle, good = _looked_at(spines, leaves, arrives, from_, into)
     height = np.zeros(len(spines))
