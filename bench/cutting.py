@@ -74,7 +74,7 @@ def word(text: str, face: str, how: str = "auto") -> Recipe:
     }  # fmt: skip
     if how == "set":
         part["spacing_mm"] = -SQUEEZED_MM
-    return recipe_from({"format": "fulgen-recipe", "version": 7, "parts": [part]})
+    return recipe_from({"format": "fulgen-recipe", "version": 8, "parts": [part]})
 
 
 def sheets_of(recipe: Recipe) -> list[Any]:

@@ -289,7 +289,7 @@ def random_design(seed, most_parts=6):
         for _ in range(dice.choice((0, 0, 1, 2)))
     ]  # fmt: skip
     touch_ups = [dice.touch_up(worded) for _ in range(dice.choice((0, 0, 1, 3)))]
-    return {"format": "fulgen-recipe", "version": 7, "parts": parts, "bars": bars, "touch_ups": touch_ups}
+    return {"format": "fulgen-recipe", "version": 8, "parts": parts, "bars": bars, "touch_ups": touch_ups}
 
 
 def _part(text, number=0, **more):

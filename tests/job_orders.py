@@ -53,7 +53,7 @@ def recipe(width: float, copies: int, also: UUID | None = None) -> dict[str, Any
     plan: dict[str, Any] = {"copies": copies}
     if also is not None:
         plan["also"] = [{"design": str(also), "copies": 1}]
-    return {"format": "fulgen-recipe", "version": 7, "parts": [part], "cut": plan}
+    return {"format": "fulgen-recipe", "version": 8, "parts": [part], "cut": plan}
 
 
 def _told(step: Callable[..., None]) -> Callable[..., None]:

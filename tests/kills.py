@@ -52,7 +52,7 @@ def laid_out(server: Server, machine: str, copies: int, text: str = "") -> str:
     server.call("PUT", "/machines", {"machine": own})
     heart = {"kind": "shape", "id": "h", "form": "heart", "width_mm": 40.0, "height_mm": 40.0}
     word = {"id": "w", "text": text, "join": {"how": "auto"}, "size": {"measure": "capitals", "mm": 25.0}}
-    recipe = {"format": "fulgen-recipe", "version": 7, "parts": [word if text else heart],
+    recipe = {"format": "fulgen-recipe", "version": 8, "parts": [word if text else heart],
               "cut": {"copies": copies, "machine": machine}}  # fmt: skip
     body = {"name": "Yard", "recipe": recipe}
     design = server.call("POST", "/designs", body)["id"]

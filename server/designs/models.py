@@ -117,6 +117,21 @@ class ShopMachine(models.Model):
         return self.name
 
 
+class ShopHabit(models.Model):
+    """What the shop always does to a letter or a pair of letters of a family, as the core has it."""
+
+    family = models.CharField(max_length=80)
+    letters = models.CharField(max_length=2)
+    habit = models.JSONField()
+
+    class Meta:
+        ordering = ("family", "letters")
+        constraints = (models.UniqueConstraint(fields=("family", "letters"), name="one_habit"),)
+
+    def __str__(self) -> str:
+        return f"{self.letters} in {self.family}"
+
+
 class PressNote(models.Model):
     """What the shop knows of pressing a material. ``degrees`` are in °C."""
 

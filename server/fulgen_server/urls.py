@@ -16,6 +16,7 @@ from designs.api import (
     faces,
     findings,
     frames,
+    habits,
     jobs,
     letters,
     materials,
@@ -46,7 +47,7 @@ _COMPUTING = (
 )
 
 api.add_router("/designs", designs.router)
-for noun in (*_COMPUTING, faces, materials, own_frames, jobs, shop):
+for noun in (*_COMPUTING, faces, materials, own_frames, habits, jobs, shop):
     api.add_router("", noun.router)
 handle_problems(api)
 

@@ -70,7 +70,7 @@ def cutting(page, server):
     """Opens a design of some parts in the Cut stage."""
 
     def opened(*parts, **more):
-        recipe = {"format": "fulgen-recipe", "version": 7, "parts": list(parts), **more}
+        recipe = {"format": "fulgen-recipe", "version": 8, "parts": list(parts), **more}
         design = server.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
         server.make_cutter_ready()
         page.goto(f"/design/{design}")
@@ -331,7 +331,7 @@ def yard(tmp_path):
 
 class TestEveryFault:
     def opened(self, page, yard, *parts, **more):
-        recipe = {"format": "fulgen-recipe", "version": 7, "parts": list(parts), **more}
+        recipe = {"format": "fulgen-recipe", "version": 8, "parts": list(parts), **more}
         design = yard.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
         page.goto(f"{yard.url}/design/{design}")
         bench = Cutting(page)

@@ -293,7 +293,7 @@ def test_dots_of_words_that_are_cut_out_are_holes_and_no_pieces():
     made = {"kind": "combination", "id": "c", "how": "cut", "members": ["d", "l"]}
 
     def loose(*parts):
-        recipe = recipe_from({"format": "fulgen-recipe", "version": 7, "parts": list(parts)})
+        recipe = recipe_from({"format": "fulgen-recipe", "version": 8, "parts": list(parts)})
         return evaluate(recipe).loose_marks
 
     assert loose(dotted) == 2

@@ -34,7 +34,7 @@ def word(text, face):
         "id": "a", "text": text, "face": {"family": face}, "size": {"measure": "capitals", "mm": 25.0},
         "join": {"how": "auto", "neck_mm": 1.2, "marks": "lower"},
     }  # fmt: skip
-    return evaluate(recipe_from({"format": "fulgen-recipe", "version": 7, "parts": [part]}))
+    return evaluate(recipe_from({"format": "fulgen-recipe", "version": 8, "parts": [part]}))
 
 
 def came_off(evaluation, plan):

@@ -262,7 +262,7 @@ def test_names_with_lowered_dots_one_under_the_other_are_laid_and_cut():
          "size": {"measure": "capitals", "mm": 20.0}, "place": {"x": 6.0 * n, "y": 12.0 * n}}
         for n, text in enumerate(("Anna", "Bjarne", "Celia"))
     ]  # fmt: skip
-    evaluation = evaluate(recipe_from({"format": "fulgen-recipe", "version": 7, "parts": parts}))
+    evaluation = evaluate(recipe_from({"format": "fulgen-recipe", "version": 8, "parts": parts}))
     (laid,) = sheets_of("names", evaluation)
     assert len(laid.promised) == len(evaluation.pieces)
     assert laid.job(machine("drag knife")).strokes

@@ -114,7 +114,7 @@ class TestWarmIsCold:
             assert said(recipe) == kept
 
     def design(self, *parts, **more):
-        return {"format": "fulgen-recipe", "version": 7, "parts": list(parts), **more}
+        return {"format": "fulgen-recipe", "version": 8, "parts": list(parts), **more}
 
     def test_the_film_of_a_name_in_a_ring(self):
         ring = demo_recipes()["piers-locker-ring"]

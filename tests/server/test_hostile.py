@@ -94,7 +94,7 @@ DISC_AND_BACKING = {"kind": "backing", "id": "b", "of": "a"}
 )  # fmt: skip
 def test_what_is_made_of_something_empty_says_so_and_the_others_stay(api, parts):
     plate = {"kind": "shape", "id": "plate", "form": "disc"}
-    recipe = {"format": "fulgen-recipe", "version": 7, "parts": [*parts, plate]}
+    recipe = {"format": "fulgen-recipe", "version": 8, "parts": [*parts, plate]}
     status, answer = api.post("/evaluate", {"recipe": recipe, "have": []})
     assert status == 200
     by_id = {part["id"]: part for part in answer["parts"]}
@@ -107,7 +107,7 @@ def test_braces_in_a_letter_are_said_as_they_are():
     parts = [
         {"id": "a", "text": "{n}", "face": {"family": "allura"}, "size": {"measure": "capitals", "mm": 6.0}}
     ]
-    recipe = recipe_from({"format": "fulgen-recipe", "version": 7, "parts": parts})
+    recipe = recipe_from({"format": "fulgen-recipe", "version": 8, "parts": parts})
     assert any("{" in finding.what("mm") for finding in findings(evaluate(recipe)))
 
 

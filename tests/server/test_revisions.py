@@ -18,7 +18,7 @@ def drawing(nodes, seed=1):
     rng = random.Random(seed)
     lines = "".join(f"L{rng.uniform(-90, 90):.3f} {rng.uniform(-90, 90):.3f}" for _ in range(nodes))
     part = {"kind": "artwork", "id": "art-1", "items": [{"d": f"M0 0{lines}Z"}]}
-    return {"format": "fulgen-recipe", "version": 7, "parts": [part, {"id": "a", "text": "Heron"}]}
+    return {"format": "fulgen-recipe", "version": 8, "parts": [part, {"id": "a", "text": "Heron"}]}
 
 
 def saved(api, design, recipe, edit):

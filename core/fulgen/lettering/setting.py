@@ -15,6 +15,7 @@ from fulgen.geometry.offset import Corners
 from fulgen.lettering.catalogue import FaceChoice, FaceSource
 from fulgen.lettering.course import Course, Warp
 from fulgen.lettering.faces import Face
+from fulgen.lettering.habits import MOST_HABITS, Habit, with_habits
 from fulgen.lettering.letters import LetterChange, LetterId, LetterKey, Tag
 from fulgen.lettering.reshape import LetterShape
 
@@ -40,9 +41,10 @@ class Setting(Frozen):
     letter_ids names each character of the text, so that what a hand has done to a letter stays with it
     when the text is edited; where there are none, or not as many as characters, they count from 1.
     next_letter_id is greater than every id there ever was, so that none is used twice. letters is what a hand
-    has done, by these ids; kinds are changes of the nodes of every letter of a kind. thicken_mm moves every
-    edge outwards (inwards where negative); stretch makes letters so many times as wide. course is
-    what they run along, if not a straight line, warp how they are bent as a whole.
+    has done, by these ids; kinds are changes of the nodes of every letter of a kind; habits are what is done
+    to letters and pairs of a family wherever they come. thicken_mm moves every edge outwards (inwards where
+    negative); stretch makes letters so many times as wide. course is what they run along, if not a straight
+    line, warp how they are bent as a whole.
     """
 
     text: str = Field(
@@ -62,6 +64,7 @@ class Setting(Frozen):
     kinds: dict[Annotated[str, Field(min_length=1, max_length=8)], LetterShape] = Field(
         default_factory=dict, max_length=60
     )
+    habits: tuple[Habit, ...] = Field(default=(), max_length=MOST_HABITS)
     thicken_mm: float = Field(0.0, strict=True, ge=-20.0, le=50.0)
     corners: Corners = "round"
     stretch: float = Field(1.0, strict=True, ge=0.5, le=2.0)
@@ -133,7 +136,11 @@ class Setting(Frozen):
     @property
     def changes(self) -> dict[int, LetterChange]:
         """What hands have done, by the place of the letter in the text."""
-        return {at: self.letters[name] for at, name in enumerate(self.ids) if name in self.letters}
+        own = {at: self.letters[name] for at, name in enumerate(self.ids) if name in self.letters}
+        if not self.habits:
+            return own
+        habits = [habit for habit in self.habits if habit.letters not in self.kinds]
+        return with_habits(self.text, self.face.family, habits, own)
 
 
 def composed(text: str) -> Iterator[tuple[str, int]]:

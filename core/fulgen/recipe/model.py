@@ -30,7 +30,7 @@ from fulgen.parts.touchups import TouchUp
 from fulgen.recipe.cutting import CutPlan
 from fulgen.units import Unit
 
-VERSION = 7
+VERSION = 8
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
@@ -89,7 +89,7 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()

@@ -76,6 +76,11 @@ def _from_6(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 7}
 
 
+def _from_7(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 8 knows habits of the hand."""
+    return {**recipe, "version": 8}
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -137,6 +142,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     4: _from_4,
     5: _from_5,
     6: _from_6,
+    7: _from_7,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20

@@ -806,6 +806,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Habits
+         * @description What the shop always does to letters and pairs of letters, by family.
+         */
+        get: operations["listHabits"];
+        /**
+         * Keep Habit
+         * @description Keeps one for new designs, in place of the one there was for these letters.
+         */
+        put: operations["keepHabit"];
+        post?: never;
+        /**
+         * Forget Habit
+         * @description Takes one back. Designs that have it keep it.
+         */
+        delete: operations["forgetHabit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -1912,6 +1940,31 @@ export interface components {
             bands: components["schemas"]["OwnBand"][];
         };
         /**
+         * Habit
+         * @description What is always done to ``letters`` of a family: to one, its ``shape``; to a pair, the ``seam`` between
+         *     the two and the room ``after`` the first, in shares of the size.
+         */
+        Habit: {
+            /** Family */
+            family: string;
+            /** Letters */
+            letters: string;
+            /**
+             * @default {
+             *       "way": null,
+             *       "trim": null,
+             *       "flow": null
+             *     }
+             */
+            seam: components["schemas"]["SeamAfter"];
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+            shape?: components["schemas"]["LetterShape"] | null;
+        };
+        /**
          * Halo
          * @description How the ground is kept clear around the others: by what distance, and whether they *stand* in the clear
          *     or are cut *through* a solid backing that is welded to the ground. Islands that would be left inside their
@@ -2169,6 +2222,11 @@ export interface components {
             kinds?: {
                 [key: string]: components["schemas"]["LetterShape"];
             };
+            /**
+             * Habits
+             * @default []
+             */
+            habits: components["schemas"]["Habit"][];
             /**
              * Thicken Mm
              * @default 0
@@ -2559,10 +2617,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 7
+             * @default 8
              * @constant
              */
-            version: 7;
+            version: 8;
             /**
              * Unit
              * @default mm
@@ -2637,6 +2695,7 @@ export interface components {
              *         "next_letter_id": 1,
              *         "letters": {},
              *         "kinds": {},
+             *         "habits": [],
              *         "thicken_mm": 0,
              *         "corners": "round",
              *         "stretch": 1,
@@ -2991,7 +3050,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 7,
+             *       "version": 8,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
@@ -3028,6 +3087,7 @@ export interface components {
              *           },
              *           "features": {},
              *           "film": "#2B5674",
+             *           "habits": [],
              *           "hidden": false,
              *           "id": "lettering-1",
              *           "join": {
@@ -4503,6 +4563,20 @@ export interface components {
             /** Name */
             name: string;
             recipe: components["schemas"]["Recipe"];
+        };
+        /** HabitIn */
+        HabitIn: {
+            habit: components["schemas"]["Habit"];
+        };
+        /**
+         * HabitOf
+         * @description Whose habit: the letters of a family.
+         */
+        HabitOf: {
+            /** Family */
+            family: string;
+            /** Letters */
+            letters: string;
         };
         /**
          * JobOut
@@ -8580,6 +8654,258 @@ export interface operations {
             path: {
                 frame_id: string;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listHabits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Habit"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepHabit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HabitIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetHabit: {
+        parameters: {
+            query: {
+                family: string;
+                letters: string;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -39,7 +39,7 @@ export type SizeMeasure = Schemas['Size']['measure']
 /** A design before one is opened. */
 export const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 7,
+  version: 8,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
@@ -102,6 +102,7 @@ const NO_LETTERING: Lettering = {
   text: '',
   letter_ids: [],
   next_letter_id: 1,
+  habits: [],
   thicken_mm: 0,
   corners: 'round',
   stretch: 1,

@@ -1,4 +1,5 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
+import { habitAt, withoutHabit } from '../design/habits'
 import { changeOf, type FlowShape, type SeamAfter, withLetters } from '../design/letters'
 import { joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
@@ -11,6 +12,7 @@ import { Tile } from '../fields/Tile'
 import { Toggle } from '../fields/Toggle'
 import { ThickenTo } from '../letter/ThickenTo'
 import { glanceAt } from './glance'
+import { HabitSection } from './HabitSection'
 import { SeamIcon, STATE_WORDS } from './SeamMark'
 import { figure, isAsItsLetters } from './seams'
 
@@ -42,6 +44,7 @@ export function SeamSection({ left }: { left: number }) {
   const seam = useSeams().find((s) => s.left === left)
   const unit = useUnit()
   const choice = usePart((part) => changeOf(part, left).seam)
+  const habit = usePart((part) => habitAt(part, left))
   const auto = usePart((part) => joinOf(part.join).how === 'auto')
   const edit = useDesign((s) => s.edit)
   if (!seam) return null
@@ -52,8 +55,14 @@ export function SeamSection({ left }: { left: number }) {
     edit(withLetters(part, [left], (now) => ({ seam: { ...now.seam, ...change } })))
   }
 
-  const way = choice?.way ?? null
-  const trims = choice?.trim ?? (auto && seam.done !== 'leave' && seam.done !== 'apart')
+  function choose(value: Way | null) {
+    decide({ way: value })
+    // The best for these words is not what is always done.
+    if (value === null && habit) edit(withoutHabit(partNow(), habit))
+  }
+
+  const way = choice?.way ?? habit?.seam?.way ?? null
+  const trims = choice?.trim ?? habit?.seam?.trim ?? (auto && seam.done !== 'leave' && seam.done !== 'apart')
   return (
     <Section title={`Seam ${seam.left_text} · ${seam.right_text}`}>
       <Flex gap="2" align="center">
@@ -71,7 +80,7 @@ export function SeamSection({ left }: { left: number }) {
             type="button"
             role="radio"
             aria-checked={way === value}
-            onClick={() => decide({ way: value })}
+            onClick={() => choose(value)}
             onPointerEnter={() => glanceAt({ kind: 'way', left, way: value })}
             onPointerLeave={() => glanceAt(null)}
             onFocus={() => glanceAt({ kind: 'way', left, way: value })}
@@ -100,6 +109,7 @@ export function SeamSection({ left }: { left: number }) {
           Reset this seam
         </Button>
       )}
+      <HabitSection left={left} />
     </Section>
   )
 }

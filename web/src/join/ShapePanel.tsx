@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { memo, useState } from 'react'
+import { type Habit, habitsOf, NO_SEAM, withHabit, withoutHabit } from '../design/habits'
 import type { Unit } from '../design/recipe'
 import { chooseNodes, closeShape, useOpenShape, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
@@ -10,6 +11,7 @@ import { Panel, Section } from '../fields/Panel'
 import { Toggle } from '../fields/Toggle'
 import { StepRow } from './StepRow'
 import { editNodes, type LetterNodes, moveNodes, shapeOf, textOf, useNodes, withShape } from './shapes'
+import { useKeepHabits } from './useHabits'
 
 /** The shape of one letter: its points and stroke ends, while it stays text. */
 export const ShapePanel = memo(function ShapePanel(troubles: Troubles) {
@@ -62,6 +64,7 @@ function OpenShape({ open, troubles }: { open: Open; troubles: Troubles }) {
                 As the face draws it
               </Button>
             )}
+            {shape && Array.from(text).length === 1 && <AlwaysDrawn letter={text} id={id} shape={shape} />}
           </Flex>
         </Section>
         {nodes && <Points nodes={nodes} chosen={open.nodes} />}
@@ -71,6 +74,41 @@ function OpenShape({ open, troubles }: { open: Open; troubles: Troubles }) {
         </Section>
       </Box>
     </Panel>
+  )
+}
+
+/** What was made of a letter, made the way in which the shop always draws it. */
+function AlwaysDrawn({
+  letter,
+  id,
+  shape,
+}: {
+  letter: string
+  id: number
+  shape: NonNullable<Habit['shape']>
+}) {
+  const part = usePart((now) => now)
+  const { keep, forget } = useKeepHabits()
+  const kept = habitsOf(part).find((h) => h.family === part.face.family && h.letters === letter)
+  function always() {
+    const habit: Habit = { family: part.face.family, letters: letter, seam: NO_SEAM, after: 0, shape }
+    endStep()
+    useDesign.getState().edit({ ...withShape(part, id, null, true), ...withHabit(part, habit) })
+    keep.mutate(habit)
+  }
+  function noLonger(habit: Habit) {
+    endStep()
+    useDesign.getState().edit(withoutHabit(part, habit))
+    forget.mutate(habit)
+  }
+  return kept?.shape ? (
+    <Button size="sm" variant="outline" onClick={() => noLonger(kept)}>
+      {`No longer always draw ${letter} so`}
+    </Button>
+  ) : (
+    <Button size="sm" variant="outline" onClick={always}>
+      {`Always draw ${letter} so`}
+    </Button>
   )
 }
 
