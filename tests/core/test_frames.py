@@ -485,7 +485,7 @@ class TestInADesign:
             recipe_from(
                 {"format": "fulgen-recipe", "version": 5, "parts": []} | {"parts": [{"text": "Tern"}]}
             ).version
-            == 7
+            == 8
         )
 
     def test_letters_made_wider_are_so_and_keep_their_joints(self):

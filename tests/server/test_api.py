@@ -8,6 +8,7 @@ from django.test import Client
 
 from designs.management.commands.write_schemas import schemas
 from designs.models import Design
+from fulgen.recipe.model import VERSION
 from tests.server.conftest import recipe
 
 ROOT = Path(__file__).parents[2]
@@ -200,9 +201,8 @@ class TestBadRequests:
         refused((code, problem), code)
 
     def test_a_recipe_of_the_future(self, api):
-        assert (
-            refused(api.post("/evaluate", {"recipe": {**recipe(), "version": 8}}))["kind"] == "newer-recipe"
-        )
+        newer = {**recipe(), "version": VERSION + 1}
+        assert refused(api.post("/evaluate", {"recipe": newer}))["kind"] == "newer-recipe"
 
     def test_an_unknown_face(self, api):
         assert (

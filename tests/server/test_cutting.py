@@ -23,7 +23,7 @@ HEART = {"kind": "shape", "id": "heart", "form": "heart", "film": "#8C2F39", "pl
 DISC = {"kind": "shape", "id": "disc", "form": "disc", "film": "#C8932B", "width_mm": 40.0, "height_mm": 40.0}
 
 
-def recipe(*parts, version=7, material="Adhesive film", mirror=False, **plan):
+def recipe(*parts, version=8, material="Adhesive film", mirror=False, **plan):
     return {
         "format": "fulgen-recipe", "version": version, "material": {"name": material}, "mirror": mirror,
         "parts": list(parts) or [HEART], "cut": plan,

@@ -89,12 +89,14 @@ def test_one_with_two_parts_comes_to_the_same_pieces_and_nearly_the_same_area_an
     assert evaluation.lost == ()
     assert len(evaluation.pieces) == 2
     assert sum(piece.area for piece in evaluation.pieces) == pytest.approx(AREA_MM2, rel=0.05)
-    assert evaluation.cut_length == pytest.approx(CUT_MM, rel=0.05)
+    # Letters are joined as they are now: elsewhere than then, by strokes of another length.
+    assert evaluation.cut_length == pytest.approx(CUT_MM, rel=0.08)
 
 
 def _as_then(part):
     """A part without what nobody could say then."""
     part = {k: v for k, v in part.items() if k not in ("name", "hidden", "locked", "travels")}
+    assert part.pop("habits") == []
     assert (part.pop("course"), part.pop("warp"), part.pop("stretch")) == (None, None, 1.0)
     letters = {}
     for name, change in part["letters"].items():
