@@ -492,7 +492,7 @@ class TestAlwaysSo:
         bench.pick_face("Courgette")
         bench.size("40 mm", "Height of a capital")
         bench.stage("Join")
-        page.get_by_role("button", name="Join all letters").click()
+        expect(page.get_by_text("All letters are joined, and stay so as you type.")).to_be_visible()
         for seam in bench.seams.filter(has_text="r · n").all():
             seam.click()
             expect(page.get_by_test_id("habit")).to_contain_text("always joined so")
@@ -514,3 +514,28 @@ class TestAlwaysSo:
             page.get_by_role("button", name="No longer", exact=True).click()
         expect(page.get_by_test_id("habit")).to_have_count(0)
         assert server.call("GET", "/habits") == []
+
+
+def test_a_way_to_join_the_whole_word_is_chosen_by_its_picture(joining):
+    bench = joining("Marlowe", "allura", join={"how": "auto"})
+    ways = bench.page.get_by_role("group", name="Ways to join, by picture")
+
+    def way(name):
+        return ways.get_by_role("button", name=name, exact=True)
+
+    expect(ways.locator("svg")).to_have_count(6)
+    expect(way("Evenly")).to_have_attribute("aria-pressed", "true")
+    bench.shown(1)
+    way("Capital apart").click()
+    bench.shown(2)
+    expect(way("Capital apart")).to_have_attribute("aria-pressed", "true")
+    joined_evenly = bench.outline()
+    way("With a swash").click()
+    bench.outline_differs_from(joined_evenly).shown(1)
+    expect(ways.get_by_role("button", pressed=True)).to_have_count(1)
+    way("As the face sets it").click()
+    expect(bench.page.get_by_role("button", name="Join all letters")).to_be_visible()
+    for _ in range(3):
+        bench.page.get_by_role("button", name="Undo", exact=True).click()
+    bench.shown(1)
+    expect(way("Evenly")).to_have_attribute("aria-pressed", "true")

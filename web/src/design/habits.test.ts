@@ -1,34 +1,9 @@
-import { afterEach, describe, expect, it } from 'vitest'
-import { recipeOf, tern } from '../testing'
-import { type Habit, habitAt, habitOf, useShopHabits, withSeamAsHabit, withShopHabits } from './habits'
+import { describe, expect, it } from 'vitest'
+import { tern } from '../testing'
+import { type Habit, habitAt, habitOf, withSeamAsHabit } from './habits'
 
 const BRIDGED: Habit['seam'] = { way: 'bridge', trim: null, flow: null }
 const ER: Habit = { family: 'pacifico', letters: 'er', seam: BRIDGED, after: 0, shape: null }
-
-afterEach(() => useShopHabits.setState({ habits: [] }))
-
-const habitsAfter = (before: ReturnType<typeof tern>[], after: ReturnType<typeof tern>[]) => {
-  useShopHabits.setState({ habits: [ER] })
-  const [part] = withShopHabits(recipeOf(before), recipeOf(after)).parts
-  return part?.kind === 'lettering' ? part.habits : undefined
-}
-
-describe('what the shop always does', () => {
-  it('comes with lettering that is new, begun, or in another face', () => {
-    expect(habitsAfter([], [tern()])).toEqual([ER])
-    expect(habitsAfter([tern({ text: '' })], [tern({ text: 'T' })])).toEqual([ER])
-    const courgette = tern({ face: { family: 'courgette', weight: null, axes: {} } })
-    expect(habitsAfter([courgette], [tern()])).toEqual([ER])
-  })
-
-  it('does not come into lettering that is there already', () => {
-    expect(habitsAfter([tern()], [tern({ text: 'Terns' })])).toEqual([])
-  })
-
-  it('stays out of lettering in which nothing is typed', () => {
-    expect(habitsAfter([], [tern({ text: ' ' })])).toEqual([])
-  })
-})
 
 describe('a seam', () => {
   it('is joined by a habit of its two letters, unless it is decided by itself', () => {

@@ -1,44 +1,19 @@
 // What the shop's hand always does to letters and pairs of letters of a face: kept by the server for all designs,
 // and taken into a design with the lettering that it suits, so that the design stays as it is.
 
-import { create } from 'zustand'
 import type { Schemas } from '../api/client'
 import { changeOf, idsOf, withLetters } from './letters'
-import { isBlank, type Lettering, type Part, type Recipe } from './recipe'
+import type { Lettering } from './recipe'
 
 export type Habit = Schemas['Habit']
 
 export const NO_SEAM: Habit['seam'] = { way: null, trim: null, flow: null }
-
-/** The habits of the shop, as the server has told them. */
-export const useShopHabits = create<{ habits: readonly Habit[] }>()(() => ({ habits: [] }))
 
 /** The habits of a lettering; a draft of an older Fulgen knows none. */
 export const habitsOf = (part: Lettering): readonly Habit[] => part.habits ?? []
 
 const isOf = (habit: Habit, family: string, letters: string) =>
   habit.family === family && habit.letters === letters
-
-/** The recipe after a change: lettering that is new, or was empty, or has another face now, is joined as the shop
- * always joins that face. */
-export function withShopHabits(before: Recipe, after: Recipe): Recipe {
-  const { habits } = useShopHabits.getState()
-  if (habits.length === 0 || before.parts === after.parts) return after
-  const known = new Map(before.parts.map((part) => [part.id, part]))
-  const parts = after.parts.map((part): Part => {
-    if (part.kind !== 'lettering' || isBlank(part) || known.get(part.id) === part) return part
-    const was = known.get(part.id)
-    const begins = was === undefined ? habitsOf(part).length === 0 : isBlank(was)
-    const isOther = was?.kind === 'lettering' && was.face.family !== part.face.family
-    if (!begins && !isOther) return part
-    const suits = habits.filter((habit) => habit.family === part.face.family)
-    const others = habitsOf(part).filter((habit) => habit.family !== part.face.family)
-    return suits.length + others.length > 0 || habitsOf(part).length > 0
-      ? { ...part, habits: [...others, ...suits] }
-      : part
-  })
-  return { ...after, parts }
-}
 
 /** The two letters of a seam, where each is one sign; null where a face draws several as one. */
 export function pairAt(part: Lettering, left: number): string | null {

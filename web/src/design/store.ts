@@ -4,7 +4,7 @@ import { type TemporalState, temporal } from 'zundo'
 import { create, useStore } from 'zustand'
 import { useShallow } from 'zustand/react/shallow'
 import type { Schemas } from '../api/client'
-import { withShopHabits } from './habits'
+import { asBegun } from './begun'
 import {
   findPart,
   type Lettering,
@@ -55,8 +55,8 @@ export const useDesign = create<DesignState>()(
       },
       rename: (name) => set({ name }),
       edit: (change, part = selectionNow().part) =>
-        set((s) => ({ recipe: withShopHabits(s.recipe, withPart(s.recipe, part, change)) })),
-      editRecipe: (change) => set((s) => ({ recipe: withShopHabits(s.recipe, { ...s.recipe, ...change }) })),
+        set((s) => ({ recipe: asBegun(s.recipe, withPart(s.recipe, part, change)) })),
+      editRecipe: (change) => set((s) => ({ recipe: asBegun(s.recipe, { ...s.recipe, ...change }) })),
     }),
     {
       limit: 300,

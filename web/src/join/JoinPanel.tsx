@@ -20,6 +20,7 @@ import { ThickenTo } from '../letter/ThickenTo'
 import { useSteps } from '../workbench/view'
 import { BridgeSection } from './BridgeSection'
 import { glanceAt, useGlance } from './glance'
+import { JoinWays } from './JoinWays'
 import { LetterSection } from './LetterSection'
 import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
@@ -40,6 +41,7 @@ export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
         <Notes {...troubles} />
         <Section title="Join the letters">
           <JoinAll unit={unit} />
+          <JoinWays />
           <Rhythm />
           <Targets unit={unit} />
         </Section>

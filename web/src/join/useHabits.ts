@@ -1,16 +1,23 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { answer, api } from '../api/client'
-import { type Habit, useShopHabits } from '../design/habits'
+import { useShop } from '../design/begun'
+import type { Habit } from '../design/habits'
+import { useFaces } from '../letter/useFaces'
 
 const KEY = ['habits']
 
-/** Hears what the shop always does, for as long as a design is open. */
-export function useHearHabits() {
+/** Hears what lettering begins with in this shop, for as long as a design is open. */
+export function useHearShop() {
+  const faces = useFaces()
   const { data } = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET('/api/habits')) })
   useEffect(() => {
-    if (data) useShopHabits.setState({ habits: data })
+    if (data) useShop.setState({ habits: data })
   }, [data])
+  useEffect(() => {
+    const scripts = faces.filter(({ kind }) => kind === 'script').map(({ slug }) => slug)
+    useShop.setState({ scripts: new Set(scripts) })
+  }, [faces])
 }
 
 /** Keeps a habit for all new designs, and takes one back. */

@@ -25,7 +25,7 @@ import { Edges, LetterGhosts, SeamMarkers, WayPreview } from '../join/SeamOverla
 import { SeamStrip } from '../join/SeamStrip'
 import { ShapeOverlay } from '../join/ShapeOverlay'
 import { ShapePanel } from '../join/ShapePanel'
-import { useHearHabits } from '../join/useHabits'
+import { useHearShop } from '../join/useHabits'
 import { WhiteGraph } from '../join/WhiteGraph'
 import { LetterPanel } from '../letter/LetterPanel'
 import { useKeys } from './keys'
@@ -42,7 +42,7 @@ export function Workbench() {
   const { id = '' } = useParams()
   const queries = useQueryClient()
   const opened = useDesign((s) => s.id)
-  useHearHabits()
+  useHearShop()
   const design = useQuery({
     queryKey: ['design', id],
     queryFn: () => answer(api.GET('/api/designs/{design_id}', { params: { path: { design_id: id } } })),
