@@ -3,8 +3,8 @@
     ./fulgen bench pairs [--faces a,b] [--capitals] [--size 25] [--neck 1.2] [--every 1] [--jobs 2] [-o OUT]
 
 Every pair of small letters (or of a capital and a small letter) of the shipped scripts, joined as a word of
-two. What is added outside both letters is looked at; of pairs that hold by themselves, where they meet. Heights
-are shares of the height of an x, above the baseline.
+two. What is added outside both letters is looked at; of pairs that hold by themselves, where they meet.
+Heights are shares of the height of an x, above the baseline.
 
 own     pairs that the face does not join by itself
 odd     of all pairs, those joined where no designer would: below 0.15 or above 0.70 (above 1.05 after b, f,

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
-import { memo, useDeferredValue } from 'react'
+import { memo, useDeferredValue, useEffect, useRef } from 'react'
 import { answer, api } from '../api/client'
 import { withLetters } from '../design/letters'
 import { type Join, joinOf, type Unit } from '../design/recipe'
@@ -35,6 +35,12 @@ export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
   const seam = useDeferredValue(useSelection(({ selection: s }) => (s.kind === 'seam' ? s.left : null)))
   const letters = useDeferredValue(useChosenLetters())
   const unit = useUnit()
+  const chosen = useRef<HTMLDivElement>(null)
+  // What can be done here comes into sight with what is chosen on the work.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever something else is chosen
+  useEffect(() => {
+    chosen.current?.scrollIntoView({ block: 'start' })
+  }, [seam, letters[0]])
   return (
     <Panel name="Join">
       <Box overflowY="auto" flex="1" minHeight="0">
@@ -45,8 +51,12 @@ export const JoinPanel = memo(function JoinPanel(troubles: Troubles) {
           <Rhythm />
           <Targets unit={unit} />
         </Section>
-        {seam !== null && <SeamSection left={seam} />}
-        {letters.length > 0 && <LetterSection />}
+        {(seam !== null || letters.length > 0) && (
+          <Box ref={chosen}>
+            {seam !== null && <SeamSection left={seam} />}
+            {letters.length > 0 && <LetterSection />}
+          </Box>
+        )}
         <BridgeSection />
         <Section title="Moving by hand">
           {letters.length === 0 && (
