@@ -27,7 +27,7 @@ _ENDS_HIGH = frozenset("bforvw")
 _LOWEST, _HIGHEST, _HIGHEST_AFTER_HIGH = 0.3, 0.55, 0.95
 """Between these a join looks right. (†)"""
 
-_TOLERANCE = 0.13
+_TOLERANCE = 0.1
 """A join that is so much lower or higher costs 1, twice as much 4. (†)"""
 
 _MOST = 5.0
