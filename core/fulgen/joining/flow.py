@@ -244,9 +244,8 @@ def _leaving(body: Body, heights: Heights, need: float) -> _Start | None:
     if core is None:
         return None
     found = []
-    for (low, high), ways in ((_DIAGONAL, _DIAGONAL_WAYS), (_LEVEL, _LEVEL_WAYS)):
-        if high == _LEVEL[1] and not heights.ends_high:
-            continue
+    level = ((_LEVEL, _LEVEL_WAYS),) if heights.ends_high else ()
+    for (low, high), ways in ((_DIAGONAL, _DIAGONAL_WAYS), *level):
         band = (-high * heights.band, -low * heights.band)
         place = np.array((float(body.region.bounds[2]) + 0.1, (band[0] + band[1]) / 2))
         frames = frames_facing(body, place, _FARTHEST)
@@ -263,6 +262,7 @@ def _leaving(body: Body, heights: Heights, need: float) -> _Start | None:
 
 
 _LEVEL_ENOUGH = 0.35
+"""The y of the direction in which such a join may arrive at most: down, a little. (†)"""
 
 _LIGHTER = 0.65
 """A join that leaves the side of a stroke is this share of its weight, as upstrokes are lighter. (†)"""

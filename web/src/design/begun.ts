@@ -1,7 +1,7 @@
 // What lettering begins with: written letters are joined from the first key, as the shop's hand always joins them.
 
 import { create } from 'zustand'
-import { type Habit, habitsOf } from './habits'
+import { type Habit, habitsOf, MOST_HABITS } from './habits'
 import { isBlank, type Join, joinOf, type Lettering, type Part, type Recipe } from './recipe'
 
 interface Shop {
@@ -48,5 +48,7 @@ function joinAsBegun(was: Part | undefined, part: Lettering, begins: boolean): L
 function withHabitsOf(part: Lettering): Lettering {
   const suits = useShop.getState().habits.filter((habit) => habit.family === part.face.family)
   const others = habitsOf(part).filter((habit) => habit.family !== part.face.family)
-  return suits.length + habitsOf(part).length > 0 ? { ...part, habits: [...others, ...suits] } : part
+  return suits.length + habitsOf(part).length > 0
+    ? { ...part, habits: [...others, ...suits].slice(-MOST_HABITS) }
+    : part
 }

@@ -23,5 +23,11 @@ describe('a seam', () => {
     expect(withSeamAsHabit(part, 2, habit)).toMatchObject({ letters: {}, habits: [habit] })
   })
 
+  it('goes on being joined as it always is when only its letters are moved', () => {
+    const part = tern({ habits: [{ ...ER, after: 0.05 }], letters: { 3: { carry: 0.02 } } as never })
+    expect(habitOf(part, 2)).toMatchObject({ seam: BRIDGED })
+    expect(habitOf(part, 2)?.after).toBeCloseTo(0.07)
+  })
+
   it('is none where nothing was done', () => expect(habitOf(tern(), 2)).toBeNull())
 })

@@ -7,6 +7,9 @@ export type LetterChange = Schemas['LetterChange']
 export type SeamAfter = Schemas['SeamAfter']
 export type FlowShape = Schemas['FlowShape']
 
+/** A seam for which nothing is decided. */
+export const NO_SEAM: SeamAfter = { way: null, trim: null, flow: null }
+
 /** A letter as the face sets it. */
 const AS_SET: LetterChange = {
   dx: 0,
@@ -18,7 +21,7 @@ const AS_SET: LetterChange = {
   alternates: {},
   face: null,
   apart: null,
-  seam: { way: null, trim: null, flow: null },
+  seam: NO_SEAM,
   marks: null,
   mark_shape: null,
   shape: null,

@@ -2,7 +2,7 @@ import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { memo, useDeferredValue, useEffect, useRef } from 'react'
 import { answer, api } from '../api/client'
-import { withLetters } from '../design/letters'
+import { NO_SEAM, withLetters } from '../design/letters'
 import { type Join, joinOf, type Unit } from '../design/recipe'
 import { useChosenLetters, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
@@ -90,7 +90,7 @@ function JoinAll({ unit }: { unit: Unit }) {
     const part = partNow()
     // What was decided for single seams gives way; letters moved by hand stay where they are.
     const decided = Object.keys(part.letters ?? {}).map(Number)
-    const freed = withLetters(part, decided, () => ({ seam: { way: null, trim: null, flow: null } }))
+    const freed = withLetters(part, decided, () => ({ seam: NO_SEAM }))
     edit({ ...freed, join: { ...joinOf(part.join), how: 'auto' } })
   }
 

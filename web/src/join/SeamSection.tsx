@@ -1,6 +1,6 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { habitAt, withoutHabit } from '../design/habits'
-import { changeOf, type FlowShape, type SeamAfter, withLetters } from '../design/letters'
+import { changeOf, type FlowShape, NO_SEAM, type SeamAfter, withLetters } from '../design/letters'
 import { joinOf, type Unit } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
@@ -100,12 +100,7 @@ export function SeamSection({ left }: { left: number }) {
         Trim stubs, fill pinholes
       </Toggle>
       {(choice?.way != null || choice?.trim != null || choice?.flow != null) && (
-        <Button
-          size="sm"
-          variant="outline"
-          alignSelf="start"
-          onClick={() => decide({ way: null, trim: null, flow: null })}
-        >
+        <Button size="sm" variant="outline" alignSelf="start" onClick={() => decide(NO_SEAM)}>
           Reset this seam
         </Button>
       )}

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { memo, useState } from 'react'
-import { type Habit, habitsOf, NO_SEAM, withHabit, withoutHabit } from '../design/habits'
+import { type Habit, habitFor, withHabit, withoutHabit } from '../design/habits'
+import { NO_SEAM } from '../design/letters'
 import type { Unit } from '../design/recipe'
 import { chooseNodes, closeShape, useOpenShape, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
@@ -89,7 +90,7 @@ function AlwaysDrawn({
 }) {
   const part = usePart((now) => now)
   const { keep, forget } = useKeepHabits()
-  const kept = habitsOf(part).find((h) => h.family === part.face.family && h.letters === letter)
+  const kept = habitFor(part, letter)
   function always() {
     const habit: Habit = { family: part.face.family, letters: letter, seam: NO_SEAM, after: 0, shape }
     endStep()

@@ -4,7 +4,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { create } from 'zustand'
 import type { LetterChange, SeamAfter } from '../design/letters'
-import { changeOf, withLetters } from '../design/letters'
+import { changeOf, NO_SEAM, withLetters } from '../design/letters'
 import { joinOf, type Lettering, letteringOf, type Recipe } from '../design/recipe'
 import { selectionNow } from '../design/selection'
 import { useDesign } from '../design/store'
@@ -24,7 +24,7 @@ const MOVES = ['dx', 'dy', 'carry', 'after'] as const satisfies readonly (keyof 
 export function asSet(part: Lettering): Lettering {
   const ids = Object.keys(part.letters ?? {}).map(Number)
   const still = Object.fromEntries(MOVES.map((move) => [move, 0]))
-  const freed = withLetters(part, ids, () => ({ ...still, seam: { way: null, trim: null, flow: null } }))
+  const freed = withLetters(part, ids, () => ({ ...still, seam: NO_SEAM }))
   return { ...part, ...freed, join: { ...joinOf(part.join), how: 'set', tie: false } }
 }
 

@@ -3,7 +3,7 @@
 
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../api/client'
-import { habitsOf } from '../design/habits'
+import { habitFor } from '../design/habits'
 import { changeOf, idsOf, withLetters } from '../design/letters'
 import type { Lettering } from '../design/recipe'
 import { selectionNow } from '../design/selection'
@@ -40,8 +40,7 @@ export function textOf(part: Lettering, id: number): string {
 /** What is changed of a letter's nodes: its own, or that of its kind. */
 export function shapeOf(part: Lettering, id: number): LetterShape | null {
   const text = textOf(part, id)
-  const habit = habitsOf(part).find((h) => h.family === part.face.family && h.letters === text)
-  return changeOf(part, id).shape ?? part.kinds?.[text] ?? habit?.shape ?? null
+  return changeOf(part, id).shape ?? part.kinds?.[text] ?? habitFor(part, text)?.shape ?? null
 }
 
 /** The part with a letter's nodes changed so; null as the face draws them. */

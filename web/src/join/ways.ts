@@ -1,6 +1,6 @@
 // Ways to join a whole word, each with one click: what they make of a lettering.
 
-import { changeOf, idsOf, withLetters } from '../design/letters'
+import { changeOf, idsOf, type LetterChange, NO_SEAM, withLetters } from '../design/letters'
 import { type FaceOut, type Join, joinOf, type Lettering } from '../design/recipe'
 
 export interface JoinWay {
@@ -8,8 +8,7 @@ export interface JoinWay {
   take: (part: Lettering) => Partial<Lettering>
 }
 
-const FREE = { way: null, trim: null, flow: null }
-const APART = { seam: { way: 'apart', trim: null, flow: null } } as const
+const APART = { seam: { ...NO_SEAM, way: 'apart' } } as const
 
 /** The last letter of each word, for a face that has swashes for it. */
 const SWASH = 'fina'
@@ -19,7 +18,7 @@ function joined(part: Lettering, join: Partial<Join>): Partial<Lettering> {
   const decided = Object.keys(part.letters ?? {}).map(Number)
   const freed = withLetters(part, decided, ({ alternates }) => {
     const { [SWASH]: _, ...others } = alternates ?? {}
-    return { seam: FREE, alternates: others }
+    return { seam: NO_SEAM, alternates: others }
   })
   return { ...freed, join: { ...joinOf(part.join), ...join } }
 }
@@ -38,6 +37,16 @@ export function wordEnds(part: Lettering): { capitals: number[]; lasts: number[]
 
 const evenly = (part: Lettering) => joined(part, { how: 'auto', tight: 0.5 })
 
+/** Joined evenly, with something done to some of the letters. */
+function evenlyWith(
+  part: Lettering,
+  ids: readonly number[],
+  change: (now: LetterChange) => Partial<LetterChange>,
+) {
+  const even = evenly(part)
+  return { ...even, ...withLetters({ ...part, ...even }, ids, change) }
+}
+
 /** The ways that make sense for a lettering, plain ones first. */
 export function waysFor(part: Lettering, face: FaceOut | undefined): JoinWay[] {
   const { capitals, lasts } = wordEnds(part)
@@ -50,21 +59,13 @@ export function waysFor(part: Lettering, face: FaceOut | undefined): JoinWay[] {
   if (capitals.length > 0)
     ways.push({
       name: capitals.length > 1 ? 'Capitals apart' : 'Capital apart',
-      take: (now) => {
-        const even = { ...now, ...evenly(now) }
-        return { ...evenly(now), ...withLetters(even, capitals, () => APART) }
-      },
+      take: (now) => evenlyWith(now, capitals, () => APART),
     })
   if (face?.features.some(({ tag }) => tag === SWASH) && lasts.length > 0)
     ways.push({
       name: 'With a swash',
-      take: (now) => {
-        const even = { ...now, ...evenly(now) }
-        const swung = withLetters(even, lasts, (change) => ({
-          alternates: { ...change.alternates, [SWASH]: 1 },
-        }))
-        return { ...evenly(now), ...swung }
-      },
+      take: (now) =>
+        evenlyWith(now, lasts, ({ alternates }) => ({ alternates: { ...alternates, [SWASH]: 1 } })),
     })
   return ways
 }
