@@ -9,6 +9,7 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench core         without the browser and the server
     ./fulgen bench joints       how well words are joined (see joints.py)
     ./fulgen bench pairs        where pairs of letters are joined, and how heavily (see pairs.py)
+    ./fulgen bench ready        whether every job ends ready to cut after one action (see ready.py)
     ./fulgen bench frames       how well names hold in frames (see frames.py)
     ./fulgen bench cutting      whether what is promised comes off, and how long that takes (see cutting.py)
     ./fulgen bench edits [N]    whether what is kept is what would be made anew, over N random edits (5,000)
@@ -45,6 +46,7 @@ import cutting  # noqa: E402
 import frames  # noqa: E402
 import joints  # noqa: E402
 import pairs  # noqa: E402
+import ready  # noqa: E402
 
 from fulgen.bounded import forget_everything  # noqa: E402
 from fulgen.formats.artwork import read_artwork  # noqa: E402
@@ -625,6 +627,9 @@ if __name__ == "__main__":
         sys.exit()
     if sys.argv[1:2] == ["pairs"]:
         pairs.main(sys.argv[2:])
+        sys.exit()
+    if sys.argv[1:2] == ["ready"]:
+        ready.main(sys.argv[2:])
         sys.exit()
     if sys.argv[1:2] == ["frames"]:
         frames.main(sys.argv[2:])

@@ -193,6 +193,8 @@ class WeakPlace:
 
     place: Region
     width: float
+    across: Floats
+    """The way from core to core through it, (2, 2)."""
 
 
 def weak_places(thin: Thinness, longest: float = NECK_IS_SHORT) -> tuple[WeakPlace, ...]:
@@ -205,7 +207,7 @@ def weak_places(thin: Thinness, longest: float = NECK_IS_SHORT) -> tuple[WeakPla
             continue
         width = thin.neck(cores, place)
         if is_under(width, limit):
-            found.append(WeakPlace(place, width))
+            found.append(WeakPlace(place, width, thin.across(cores, place)))
     return tuple(found)
 
 
@@ -217,6 +219,19 @@ tapering strokes from so many. (†)"""
 _SHAVING = 0.6
 """Where a disc nearly fits only a shaving of the stroke is left out: what is this thin in the mean between
 two strokes, as a share of the width, is measured by the disc that passes. (†)"""
+
+
+def is_sliver(thin: Thinness, place: ThinPlace) -> bool:
+    """Whether a thin place is a tip so thin that no stroke was meant to be there."""
+    return (
+        len(place.cores) == 1
+        and place.width < _SLIVER * thin.width
+        and place.length > TIP_IS_LONG * thin.width
+    )
+
+
+_SLIVER = 0.3
+"""A tip this thin in the mean, as a share of the limit, is a sliver. (†)"""
 
 
 def is_stroke(thin: Thinness, place: ThinPlace) -> bool:
@@ -245,19 +260,42 @@ def stroke_width(thin: Thinness, place: ThinPlace) -> float:
     return high
 
 
+def thin_strokes(thin: Thinness) -> Iterator[tuple[ThinPlace, float]]:
+    """The strokes thinner than the disc that a shape was looked at with, and how wide each is."""
+    for place in thin.places:
+        if not is_sliver(thin, place) and is_stroke(thin, place):
+            yield place, stroke_width(thin, place)
+
+
 @dataclass(frozen=True, eq=False)
 class Slot:
-    """A narrow gap between edges: what a closing fills. ``width`` is the least distance across."""
+    """A narrow gap between edges: what a closing fills. ``width`` is the least distance across; ``slit``: it
+    is closed at one end and about as wide all along."""
 
     region: Region
     width: float
     through: bool
+    slit: bool = False
+
+    @property
+    def tears(self) -> bool:
+        """Whether what lies in it is too narrow to be weeded: the bay between two edges that meet is not, for
+        it comes to a point."""
+        return self.through or self.slit
+
+
+SLIT_IS_LONG_MM = 1.0
+"""A shorter slit is nothing to weed. (†)"""
+
+_SLIT_OPENS = 0.09
+"""Edges of a slit open by no more than this over their length, about 5 degrees: edges that open faster are a
+bay. (†)"""
 
 
 def slots(whole: Region, width: float) -> list[Slot]:
     """Gaps of a shape narrower than ``width``; ``through`` those that are open at both ends.
 
-    The bay between two edges that meet is open at one end only.
+    The bay between two edges that meet is open at one end only, and so is a slit.
     """
     whole = polygonal(shapely.simplify(whole, width * _COARSE))
     closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=QUARTER), -width / 2 * _GROWN)
@@ -275,8 +313,27 @@ def slots(whole: Region, width: float) -> list[Slot]:
             default=0.0,
         )
         through = across > 1e-3 * width
-        found.append(Slot(polygonal(part), across if through else 0.0, through))
+        slit = _slit(chains[0]) if len(chains) == 1 else 0.0
+        found.append(Slot(polygonal(part), across if through else slit, through, slit > 0))
     return found
+
+
+def _slit(rim: shapely.LineString) -> float:
+    """How wide a slit is that has this rim, from mouth to mouth around its closed end; 0 where it is none: its
+    edges open too fast, or it is short."""
+    mouth = shapely.get_coordinates(rim)[[0, -1]].mean(axis=0)
+    at = np.linspace(0, rim.length, max(17, int(rim.length / (SLIT_IS_LONG_MM / 16)) | 1))
+    places = shapely.get_coordinates(shapely.line_interpolate_point(rim, at))
+    end = int(np.hypot(*(places - mouth).T).argmax())
+    step = at[1]
+    many = math.ceil(SLIT_IS_LONG_MM / step)
+    if min(end, len(at) - 1 - end) <= many:
+        return 0.0
+    apart = shapely.distance(shapely.points(places[end::-1]), shapely.LineString(places[end:]))
+    opening = (apart[many:] - apart[:-many]) / (many * step)
+    # The closed end itself opens at once, to as wide as the slit is.
+    narrow = np.flatnonzero((np.abs(opening) < _SLIT_OPENS) & (apart[:-many] > step / 2))
+    return float(apart[many:][narrow].min()) if len(narrow) else 0.0
 
 
 def _sides_on(rims: list[Floats], whole: Region, near: float) -> list[NDArray[np.bool_]]:

@@ -26,12 +26,12 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM
 from fulgen.geometry.thin import (
     NECK_IS_SHORT,
-    TIP_IS_LONG,
     Slot,
     Thinness,
     ThinPlace,
     WeakPlace,
     inscribed_width,
+    is_sliver,
     is_stroke,
     slots,
     stroke_width,
@@ -48,6 +48,7 @@ from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
 from fulgen.parts.combination import standing_in
 from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.made import Placed, SourceOfShape
+from fulgen.parts.ready import is_small_piece, numbered_holes
 from fulgen.parts.touchups import TouchUp, TouchUpKind
 from fulgen.problem import Problem
 from fulgen.readiness.joints import (
@@ -88,12 +89,6 @@ _SAME_MEASURE = 0.1
 _ON_RIM = 0.15
 """Edges this near to a place, in shares of the limit, are around it: places are found on outlines that are
 looked at a little more coarsely."""
-
-_SLIVER = 0.3
-"""A tip this thin in the mean, as a share of the limit, is a sliver that no stroke was meant to be. (†)"""
-
-_SMALL_IS_SHORT = 3.0
-"""A piece longer than so many limits can be taken hold of, however thin it is. (†)"""
 
 _MORE = 1.1
 
@@ -353,7 +348,7 @@ def _pieces(look: _Look) -> Iterator[Finding]:
     for number, piece in enumerate(pieces):
         mark = _mark_of(look, piece)
         remedy = mark.remedy if mark else _tie_to(look, piece, [p for p in firm if p is not piece])
-        if _is_small(piece, look.limits.piece_mm):
+        if is_small_piece(piece, look.limits.piece_mm):
             width = inscribed_width(piece, 1e-2)
             what = mark.what if mark else f"A piece {look.whose_place(piece)}"
             yield look.finding(
@@ -367,10 +362,6 @@ def _pieces(look: _Look) -> Iterator[Finding]:
                 f"{whose} comes off as a piece of its own.",
                 piece, _across(piece), 0.0, blocks=False, remedy=remedy,
             )  # fmt: skip
-
-
-def _is_small(piece: Region, limit: float) -> bool:
-    return _across(piece) < _SMALL_IS_SHORT * limit and bool(shapely.buffer(piece, -limit / 2).is_empty)
 
 
 def _words(look: _Look, pieces: NDArray[np.object_]) -> dict[int, str]:
@@ -586,7 +577,7 @@ def _thickened(look: _Look, places: list[Region], width: float) -> Repair:
 
 def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
     limit = look.limits.stroke_mm
-    if len(place.cores) == 1 and place.width < _SLIVER * limit and place.length > TIP_IS_LONG * limit:
+    if is_sliver(look.strokes, place):
         return look.finding(
             "sliver", f"A sliver sticks out {look.whose_place(place.region)}: {LENGTH} wide.",
             place.region, place.width, limit, place.width, remedy=_touch_up("Take it off", "cut", limit),
@@ -611,7 +602,7 @@ def _hairline(look: _Look, place: ThinPlace) -> Finding | None:
 
 def _holes(look: _Look) -> Iterator[Finding]:
     limit = look.limits.hole_mm
-    for contour, hole in _numbered_holes(look.region):
+    for contour, hole in numbered_holes(look.region):
         if not shapely.buffer(hole, -limit / 2).is_empty:
             continue
         width = inscribed_width(hole, 1e-2)
@@ -623,15 +614,6 @@ def _holes(look: _Look) -> Iterator[Finding]:
             f"A hole {look.whose(contour) or look.where(x, y)} is too small to weed: {LENGTH} across.",
             hole, width, limit, width, remedy=_touch_up("Fill it", "fill", width),
         )  # fmt: skip
-
-
-def _numbered_holes(region: Region) -> Iterator[tuple[int, shapely.Polygon]]:
-    """The holes of a region, each with the number of its ring."""
-    number = 0
-    for part in shapely.get_parts(region):
-        for n, ring in enumerate(part.interiors, number + 1):
-            yield n, shapely.Polygon(ring)
-        number += 1 + len(part.interiors)
 
 
 def _near_misses(look: _Look) -> Iterator[Finding]:

@@ -11,6 +11,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
 import shapely
 
 from fulgen.geometry.outline import Point
@@ -106,7 +107,7 @@ def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
     where: dict[str, tuple[Cluster | None, bool]] = {}
     for cluster in evaluation.clusters:
         parts = [part for member in cluster.members for part in standing_in(member)]
-        by_hand = any(part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts))
+        by_hand = bool(cluster.mends) or any(part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts))
         where |= {part.id: (cluster, by_hand) for part in parts}
     every: list[PlacedSeam | Contact] = [*evaluation.seams, *contacts(evaluation)]
     found = []
@@ -144,16 +145,23 @@ def _judged(of: PlacedSeam | Contact, cluster: Cluster | None, mended: bool, lim
 
 
 def _across(region: Region, ends: tuple[Point, Point], reach: float) -> float:
-    """How far it is from edge to edge along the chord across a joint that was made wider by hand."""
+    """How far it is from edge to edge along the chord across a joint that was made wider by hand or by rule;
+    the least way across, where no chord is known."""
     (x0, y0), (x1, y1) = ends
-    long = math.hypot(x1 - x0, y1 - y0)
-    if not long:
-        return 0.0
-    dx, dy = (x1 - x0) / long * reach, (y1 - y0) / long * reach
-    line = shapely.LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)])
-    parts = shapely.get_parts(shapely.intersection(line, region))
-    middle = shapely.Point((x0 + x1) / 2, (y0 + y1) / 2)
-    return float(max(shapely.length(parts[shapely.dwithin(parts, middle, 1e-6)]), default=0.0))
+    along = np.arctan2(y1 - y0, x1 - x0)
+    known = math.hypot(x1 - x0, y1 - y0) > 1e-9
+    ways = np.array([along]) if known else np.linspace(0, np.pi, _WAYS, endpoint=False)
+    middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+    arms = np.stack([np.cos(ways), np.sin(ways)], axis=1) * (reach + math.hypot(x1 - x0, y1 - y0) / 2)
+    lines = shapely.linestrings(np.stack([middle - arms, middle + arms], axis=1))
+    parts, of = shapely.get_parts(shapely.intersection(lines, region), return_index=True)
+    here = shapely.dwithin(parts, shapely.Point(middle), 1e-6)
+    lengths = np.zeros(len(ways))
+    np.maximum.at(lengths, of[here], shapely.length(parts[here]))
+    return float(lengths.min())
+
+
+_WAYS = 18
 
 
 def _holding(state: State, neck: float, asked: float, limit: float, as_lettering: bool) -> Holding:

@@ -43,9 +43,10 @@ from fulgen.parts.lettering import Lettering, Line, MadeLettering, make_letterin
 from fulgen.parts.line import LinePart, course_of, make_line
 from fulgen.parts.made import DrawnLine, Made, Placed
 from fulgen.parts.ornament import Ornament, make_ornament
+from fulgen.parts.ready import LeftSpot, MadeReady, Mend, Ready, ReadyAsked, make_ready
 from fulgen.parts.seams import PlacedSeam
 from fulgen.parts.shape import ShapePart, make_shape
-from fulgen.parts.touchups import TouchUp, spot_of, touched_up
+from fulgen.parts.touchups import NEAR, spot_of, touched_up
 from fulgen.parts.welding import body_of, welded
 from fulgen.problem import Problem
 from fulgen.recipe.graph import in_order
@@ -69,12 +70,15 @@ class Bridge:
 @dataclass(frozen=True, eq=False)
 class Cluster:
     """What is welded together: its members, the outline with all that was done to it, and the numbers of the
-    touch-ups that found no place on it. ``key`` tells the outline."""
+    touch-ups that found no place on it. ``key`` tells the outline. ``mends`` are the places at which it was
+    made ready, and ``as_made`` what it was before."""
 
     members: tuple[Placed, ...]
     shape: Shape
     lost: tuple[int, ...]
     key: str
+    mends: tuple[Mend, ...] = ()
+    as_made: Shape | None = None
 
     @property
     def step_key(self) -> str:
@@ -284,7 +288,7 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     for colour, members in _by_film(tops).items():
         clusters = []
         for group, between in _clusters(members, bridges, tree):
-            cluster = _welded(group, between, recipe.touch_ups, tree)
+            cluster = _welded(group, between, recipe, tree)
             if isinstance(cluster, Problem):
                 failures.append(Failure(tuple(dict.fromkeys(member.id for member in group)), cluster))
             else:
@@ -543,9 +547,10 @@ def _clusters(
 
 
 def _welded(
-    members: tuple[Placed, ...], between: tuple[Bridge, ...], touch_ups: Sequence[TouchUp], tree: Tree
+    members: tuple[Placed, ...], between: tuple[Bridge, ...], recipe: Recipe, tree: Tree
 ) -> Cluster | Problem:
-    """The outline of a cluster: welded, holes filled, notches rounded, and touched up, in this order."""
+    """The outline of a cluster: welded, holes filled, notches rounded, touched up, and made ready, in this
+    order."""
     welding = _Welding(members, tuple(bridge.shape for bridge in between))
     key = key_of(welding)
     shape = _welds.tried(welding, key)
@@ -553,7 +558,7 @@ def _welded(
         return shape
     by_id = {member.id: member for member in members}
     lost: list[int] = []
-    for number, touch_up in enumerate(touch_ups):
+    for number, touch_up in enumerate(recipe.touch_ups):
         member = by_id.get(tree.top(touch_up.at.part))
         if member is None:
             continue
@@ -567,7 +572,22 @@ def _welded(
             lost.append(number)
         else:
             shape, key = changed, next_key
-    return Cluster(members, shape, tuple(lost), key)
+    if recipe.ready is None:
+        return Cluster(members, shape, tuple(lost), key)
+    asked = ReadyAsked(shape, key, recipe.limits, recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree))
+    made = _made_ready(asked)
+    return Cluster(members, made.shape, tuple(lost), key_of(asked), made.mends, shape)
+
+
+def _spots_left(ready: Ready, members: Mapping[str, Placed], tree: Tree) -> tuple[LeftSpot, ...]:
+    """The places on some parts that are left as they are."""
+    spots = []
+    for left in ready.places_left:
+        member = members.get(tree.top(left.at.part))
+        at = member.find(left.at) if member else None
+        if member and at:
+            spots.append(LeftSpot(left.kind, at, NEAR * member.size))
+    return tuple(spots)
 
 
 @dataclass(frozen=True)
@@ -583,8 +603,14 @@ def _weld(given: _Welding) -> Shape:
         return welded(given.members, given.bridges)
 
 
+def _readied(given: ReadyAsked) -> MadeReady:
+    with geos_errors_as_problems():
+        return make_ready(given)
+
+
 _welds: Step[_Welding, Shape] = Step(_weld, 48 * 2**20)
 _touched: Bounded[str, Shape | None] = Bounded(48 * 2**20)
+_made_ready: Step[ReadyAsked, MadeReady] = Step(_readied, 24 * 2**20)
 
 
 @dataclass(frozen=True, eq=False)

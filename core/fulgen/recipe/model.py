@@ -25,12 +25,13 @@ from fulgen.parts.frame import Frame
 from fulgen.parts.lettering import Lettering
 from fulgen.parts.line import LinePart
 from fulgen.parts.ornament import Ornament
+from fulgen.parts.ready import Ready
 from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
 from fulgen.recipe.cutting import CutPlan
 from fulgen.units import Unit
 
-VERSION = 8
+VERSION = 9
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
@@ -83,13 +84,14 @@ class Known:
 
 
 class Recipe(Frozen):
-    """A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back."""
+    """A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back; ready: it
+    is made ready for its material after all else."""
 
     # A recipe of any source says what it is.
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[8] = 8
+    version: Literal[9] = 9
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()
@@ -97,6 +99,7 @@ class Recipe(Frozen):
     bars: tuple[Bar, ...] = Field((), max_length=MAX_BARS)
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
     known: tuple[Known, ...] = Field((), max_length=MAX_KNOWN)
+    ready: Ready | None = None
     parts: tuple[TaggedPart, ...] = Field(
         (Lettering(),),
         min_length=1,

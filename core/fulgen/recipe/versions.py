@@ -81,6 +81,11 @@ def _from_7(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 8}
 
 
+def _from_8(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 9 knows designs that are made ready to cut."""
+    return {**recipe, "version": 9}
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -143,6 +148,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     5: _from_5,
     6: _from_6,
     7: _from_7,
+    8: _from_8,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20

@@ -1,0 +1,418 @@
+"""Made ready to cut: a rule of the design by which what is welded is mended wherever its material would not hold.
+
+Strokes and necks that are too thin become as wide as the material asks, holes too small to weed are opened or
+filled, slits and narrow gaps closed, slivers taken off, pieces too small to hold made larger or tied. It is done
+anew after every change of the design, on what is welded and touched up; what is wide enough stays to the last
+point. The same questions are asked here as by the check (see ``geometry.thin``), so what is mended is no finding
+any more. What cannot be mended is left as it is: the check tells it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Annotated, Literal, TypeAlias
+
+import numpy as np
+import shapely
+from pydantic import Field
+
+from fulgen.frozen import STRICT
+from fulgen.geometry import polygons
+from fulgen.geometry.fillet import round_bays, sharp_bays
+from fulgen.geometry.least_width import widened
+from fulgen.geometry.offset import offset, stroked
+from fulgen.geometry.operations import cut_out, fill_holes, straight_sided, without
+from fulgen.geometry.outline import Point
+from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.shape import CLOSE_NODES_MM, Shape
+from fulgen.geometry.thin import (
+    Thinness,
+    WeakPlace,
+    inscribed_width,
+    is_sliver,
+    slots,
+    thin_strokes,
+    thinness,
+    weak_places,
+)
+from fulgen.geometry.wear import is_under
+from fulgen.geometry.weld import weld
+from fulgen.joining.anchors import Anchor
+from fulgen.joining.materials import Limits
+from fulgen.parts.made import SourceOfShape
+
+MendKind: TypeAlias = Literal["stroke", "neck", "sliver", "gap", "hole", "piece"]
+"""What is mended: strokes and necks too thin, slivers, gaps and slits too narrow, holes too small to weed,
+pieces too small to hold."""
+
+MEND_KINDS: tuple[MendKind, ...] = ("stroke", "neck", "sliver", "gap", "hole", "piece")
+
+Way: TypeAlias = Literal["heavier", "taken off", "closed", "opened", "filled", "larger", "tied", "left out"]
+
+MAX_LEFT = 300
+
+
+@dataclass(frozen=True)
+class Left:
+    """A place that is left as it is, by the kind of what would be mended there."""
+
+    __pydantic_config__ = STRICT
+
+    kind: MendKind
+    at: Anchor
+
+
+@dataclass(frozen=True)
+class Ready:
+    """What is asked of the rule: kinds and places that are left as they are."""
+
+    __pydantic_config__ = STRICT
+
+    kinds_left: Annotated[tuple[MendKind, ...], Field(max_length=len(MEND_KINDS))] = ()
+    places_left: Annotated[tuple[Left, ...], Field(max_length=MAX_LEFT)] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Mend:
+    """A place that was mended, and how: where it is, what is there now or was, and how wide it was, in mm."""
+
+    kind: MendKind
+    way: Way
+    place: Region
+    was: float
+
+    kept_bytes = 2_000
+
+
+@dataclass(frozen=True)
+class LeftSpot:
+    """A place on the work that is left as it is: what lies within ``near`` mm of it."""
+
+    kind: MendKind
+    at: Point
+    near: float
+
+
+@dataclass(frozen=True, eq=False)
+class ReadyAsked:
+    """All that making ready depends on: the shape, the material's limits, and what is left as it is."""
+
+    shape: Shape
+    key: str
+    limits: Limits
+    kinds_left: tuple[MendKind, ...] = ()
+    spots_left: tuple[LeftSpot, ...] = ()
+
+    @property
+    def step_key(self) -> str:
+        return f"{self.key} {self.limits} {self.kinds_left} {self.spots_left}"
+
+    def wants(self, kind: MendKind, place: shapely.Geometry) -> bool:
+        """Whether something is to be mended there."""
+        return kind not in self.kinds_left and not any(
+            spot.kind == kind and shapely.dwithin(place, shapely.Point(spot.at), spot.near)
+            for spot in self.spots_left
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class MadeReady:
+    """A shape with all mended that could be, and what was."""
+
+    shape: Shape
+    mends: tuple[Mend, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class _State:
+    """The shape as far as it is mended."""
+
+    asked: ReadyAsked
+    shape: Shape
+    mends: list[Mend] = field(default_factory=list)
+
+    @property
+    def limits(self) -> Limits:
+        return self.asked.limits
+
+    def now(self, shape: Shape, mends: Sequence[Mend]) -> _State:
+        return self if not mends else replace(self, shape=shape, mends=[*self.mends, *mends])
+
+
+_MOST_ROUNDS = 3
+"""What mends one place may leave another: a hole between heavier strokes. It is looked at again so often."""
+
+
+def make_ready(asked: ReadyAsked) -> MadeReady:
+    """The shape made ready."""
+    state = _State(asked, asked.shape)
+    for _ in range(_MOST_ROUNDS):
+        before = len(state.mends)
+        for step in (_pieces, _slivers_and_strokes, _necks, _gaps, _holes):
+            state = step(state)
+        if len(state.mends) == before:
+            break
+    return MadeReady(state.shape, tuple(state.mends))
+
+
+# --- strokes and necks --------------------------------------------------------------------------------------
+
+
+def _slivers_and_strokes(state: _State) -> _State:
+    limit = state.limits.stroke_mm
+    if limit <= 0:
+        return state
+    thin = thinness(state.shape.region, limit)
+    slivers = [place for place in thin.places if is_sliver(thin, place)]
+    slivers = [place for place in slivers if state.asked.wants("sliver", place.region)]
+    shape = state.shape
+    if slivers:
+        patch = polygonal(
+            shapely.buffer(
+                shapely.union_all([place.region for place in slivers]), shape.tolerance, join_style="mitre"
+            )
+        )
+        shape = cut_out(shape, patch)
+        if not shape:
+            return state
+        state = state.now(shape, [Mend("sliver", "taken off", p.region, p.width) for p in slivers])
+        thin = thinness(shape.region, limit)
+    strokes = [
+        (place, width)
+        for place, width in thin_strokes(thin)
+        if is_under(width, limit) and state.asked.wants("stroke", place.region)
+    ]
+    if not strokes:
+        return state
+    heavier = widened(shape, limit, [place.region for place, _ in strokes])
+    return state.now(heavier, [Mend("stroke", "heavier", place.region, width) for place, width in strokes])
+
+
+def _weak(state: _State, shape: Shape) -> list[tuple[WeakPlace, float]]:
+    """Where the shape would tear, and how wide it is to be there."""
+    limits = state.limits
+    found = []
+    for limit in dict.fromkeys((limits.neck_mm, limits.stroke_mm)):
+        if limit > 0:
+            places = weak_places(thinness(shape.region, limit))
+            found += [(weak, limit) for weak in places if state.asked.wants("neck", weak.place)]
+    return found
+
+
+def _necks(state: _State) -> _State:
+    """Necks are made heavier as strokes are; where that does not do, the bays beside them are rounded, and
+    where that does not either, a stroke is laid across."""
+    first = left = _weak(state, state.shape)
+    shape = state.shape
+    for mended in (_as_strokes, _gussets, _ties):
+        if not left:
+            break
+        shape = mended(shape, left)
+        left = _weak(state, shape)
+    return state.now(shape, [Mend("neck", "heavier", weak.place, weak.width) for weak, _ in first])
+
+
+def _as_strokes(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
+    for limit in dict.fromkeys(limit for _, limit in necks):
+        places = [shapely.buffer(weak.place, _ROUND_NECK * limit) for weak, at in necks if at == limit]
+        shape = widened(shape, limit, places)
+    return shape
+
+
+def _gussets(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
+    at = shapely.points(shape.outline.sides.cubics[:, 0])
+    bays = sharp_bays(shape.outline)
+    for limit in dict.fromkeys(limit for _, limit in necks):
+        places = [weak.place for weak, own in necks if own == limit]
+        near = shapely.STRtree(at[bays]).query(places, predicate="dwithin", distance=_BESIDE_NECK * limit)[1]
+        rounded = round_bays(shape, bays[np.unique(near)], limit)
+        if rounded is not shape:
+            return rounded
+    return shape
+
+
+def _ties(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
+    bands = [stroked(weak.across, limit * _WIDER, shape.tolerance).named("tie") for weak, limit in necks]
+    return weld([shape, *bands], shortest=CLOSE_NODES_MM)
+
+
+_ROUND_NECK = 0.25
+"""What is heavier at a neck is so from this far on each side of it, in limits."""
+
+_BESIDE_NECK = 1.0
+"""Bays this near to a neck, in limits, are rounded for it."""
+
+_WIDER = 1.05
+
+
+# --- gaps and holes -----------------------------------------------------------------------------------------
+
+
+def _gaps(state: _State) -> _State:
+    limit, shape = state.limits.gap_mm, state.shape
+    if limit <= 0:
+        return state
+    gaps = [slot for slot in slots(shape.region, limit) if slot.tears]
+    gaps = [slot for slot in gaps if state.asked.wants("gap", slot.region)]
+    if not gaps:
+        return state
+    # A little over both edges, so that nothing is left between.
+    fill = shapely.union_all([slot.region for slot in gaps])
+    fill = polygonal(shapely.buffer(fill, 2 * shape.tolerance, join_style="mitre"))
+    fill = polygonal(shapely.simplify(fill, shape.tolerance / 2))
+    closed = weld([shape, straight_sided(fill, shape.tolerance).named("gap")], shortest=CLOSE_NODES_MM)
+    near = shapely.buffer(fill, _PINHOLE * limit)
+    before = polygons.holes_of(shape.region)
+    new = [hole for hole in polygons.holes_of(closed.region) if shapely.within(hole, near)]
+    new = [hole for hole in new if not any(shapely.equals_exact(hole, own, 1e-9) for own in before)]
+    return state.now(
+        fill_holes(closed, new), [Mend("gap", "closed", slot.region, slot.width) for slot in gaps]
+    )
+
+
+_PINHOLE = 3.0
+"""Holes that reach no further than this from a gap, as a share of the width it is closed by, are filled with
+it: they are what the gap leaves at its ends. (†)"""
+
+
+def _holes(state: _State) -> _State:
+    limit, shape = state.limits.hole_mm, state.shape
+    small = [
+        (contour, hole, inscribed_width(hole, 1e-2))
+        for contour, hole in numbered_holes(shape.region)
+        if shapely.buffer(hole, -limit / 2).is_empty
+    ]
+    small = [one for one in small if one[2] < limit and state.asked.wants("hole", one[1])]
+    if not small:
+        return state
+    mends: list[Mend] = []
+    filled = []
+    opened = shape
+    for contour, hole, width in small:
+        wider = _opened(state, opened, contour, hole, width)
+        if wider is None:
+            filled.append(hole)
+            mends.append(Mend("hole", "filled", hole, width))
+        else:
+            opened = wider
+            mends.append(Mend("hole", "opened", hole, width))
+    return state.now(fill_holes(opened, filled), mends)
+
+
+_OPENED_FROM = 0.6
+"""A letter's counter that is smaller, as a share of the limit, would be another one if it were opened. (†)"""
+
+
+def _opened(state: _State, shape: Shape, contour: int, hole: Region, width: float) -> Shape | None:
+    """The shape with a letter's own counter opened to the limit; None where it is no letter's own, where it
+    would become another one, or where the strokes around it give too little."""
+    limits = state.limits
+    if width < _OPENED_FROM * limits.hole_mm or not _is_of_one(state.shape, contour):
+        return None
+    by = (limits.hole_mm * _WIDER - width) / 2
+    around = next(
+        (p for p in shapely.get_parts(shape.region) if shapely.contains(shapely.Polygon(p.exterior), hole)), None
+    )
+    if around is None:
+        return None
+    rim = hole.exterior
+    others = [ring for ring in (around.exterior, *around.interiors) if shapely.distance(ring, rim) > 0]
+    if min(map(rim.distance, others), default=0.0) < limits.stroke_mm + by:
+        return None
+    wider = without(shape, [offset(straight_or_curved(state.shape, contour), by)])
+    return wider if polygons.count(wider.region) == polygons.count(shape.region) else None
+
+
+def straight_or_curved(shape: Shape, contour: int) -> Shape:
+    """A hole of a shape as a shape of its own."""
+    outline = shape.outline.arranged([contour], _one_of(len(shape.outline.contour_starts), contour))
+    return Shape.of(outline, shape.tolerance)
+
+
+def _one_of(count: int, chosen: int) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    flags = np.zeros(count, np.bool_)
+    flags[chosen] = True
+    return flags
+
+
+def _is_of_one(shape: Shape, contour: int) -> bool:
+    """Whether all sides of a hole come from one letter, or one shape of a part."""
+    if shape.origins is None:
+        return False
+    numbers = set(shape.origins.source[shape.outline.sides.contour_of == contour].tolist())
+    return len(numbers) == 1 and isinstance(shape.origins.sources[numbers.pop()], SourceOfShape)
+
+
+def numbered_holes(region: Region) -> Iterator[tuple[int, shapely.Polygon]]:
+    """The holes of a region, each with the number of its ring."""
+    number = 0
+    for part in shapely.get_parts(region):
+        for n, ring in enumerate(part.interiors, number + 1):
+            yield n, shapely.Polygon(ring)
+        number += 1 + len(part.interiors)
+
+
+# --- pieces -------------------------------------------------------------------------------------------------
+
+SMALL_IS_SHORT = 3.0
+"""A piece longer than so many limits can be taken hold of, however thin it is. (†)"""
+
+
+def is_small_piece(piece: Region, limit: float) -> bool:
+    """Whether a piece is too small to be held: no disc of the limit lies in it, and it is not long."""
+    x0, y0, x1, y1 = piece.bounds
+    across = max(x1 - x0, y1 - y0)
+    return across < SMALL_IS_SHORT * limit and bool(shapely.buffer(piece, -limit / 2).is_empty)
+
+
+_LARGER_FROM = 0.6
+"""A piece is made larger where it has this share of the limit at least. (†)"""
+
+_TIED_WITHIN = 3.0
+"""A piece is tied to another one within so many limits; else it is left out. (†)"""
+
+
+def _pieces(state: _State) -> _State:
+    limit, shape = state.limits.piece_mm, state.shape
+    pieces = shapely.get_parts(shape.region)
+    small = {
+        n: inscribed_width(piece, 1e-2)
+        for n, piece in enumerate(pieces)
+        if is_small_piece(piece, limit) and state.asked.wants("piece", piece)
+    }
+    if not small:
+        return state
+    firm = [piece for n, piece in enumerate(pieces) if n not in small]
+    rings = np.concatenate(([0], np.cumsum([1 + len(piece.interiors) for piece in pieces])))
+    kept: list[int] = []
+    added: list[Shape] = []
+    mends: list[Mend] = []
+    for n, piece in enumerate(pieces):
+        own = list(range(int(rings[n]), int(rings[n + 1])))
+        if n not in small:
+            kept += own
+            continue
+        width = small[n]
+        alone = shape.with_contours(own)
+        larger = offset(alone, (limit * _WIDER - width) / 2) if width >= _LARGER_FROM * limit else Shape.empty()
+        apart = min((shapely.distance(larger.region, other) for other in firm), default=np.inf)
+        if larger and apart > state.limits.gap_mm:
+            added.append(larger.named("piece"))
+            mends.append(Mend("piece", "larger", polygonal(piece), width))
+            continue
+        far = np.array([shapely.distance(piece, other) for other in firm])
+        if len(far) and far.min() < _TIED_WITHIN * limit:
+            kept += own
+            line = shapely.get_coordinates(shapely.shortest_line(shapely.point_on_surface(piece), firm[far.argmin()]))
+            on = line[1] + (line[1] - line[0]) / max(np.hypot(*(line[1] - line[0])), 1e-9) * state.limits.neck_mm / 2
+            added.append(
+                stroked(np.array([line[0], on]), state.limits.neck_mm * _WIDER, shape.tolerance).named("tie")
+            )
+            mends.append(Mend("piece", "tied", polygonal(piece), width))
+        else:
+            mends.append(Mend("piece", "left out", polygonal(piece), width))
+    rest = shape.with_contours(kept) if kept else Shape.empty()
+    if not rest and not added:
+        return state
+    return state.now(weld([rest, *added], shortest=CLOSE_NODES_MM), mends)
