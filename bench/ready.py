@@ -1,22 +1,22 @@
 """Whether every job ends ready to cut after one action, and how faithful that is: ./fulgen bench ready.
 
-Words: every face that ships × 48 names × capitals of 15, 25 and 40 mm × three materials, joined. Frames: every
-built-in frame × 8 faces × 16 names, 80 and 120 mm wide, in adhesive film. Each is evaluated as it is, and once
-more made ready.
+Words: every face that ships × 48 names × capitals of 15, 25 and 40 mm × three materials, joined. Frames:
+every built-in frame × 8 faces × 16 names, 80 and 120 mm wide, in adhesive film. Each is evaluated as it is,
+and once more made ready.
 
     ./fulgen bench ready [--faces FACE,…] [--names N] [--sizes MM,…] [--materials A,B] [--frames] [--jobs 2]
                          [--every N] [-o OUT.json]
 
 before, after  designs of which nothing blocks the cut (as the check tells it)
 still          what is left, by kind
-held           of those that are ready: whose outline, worn by nine tenths of the stroke's limit, falls into no
-               more parts than it has pieces, shapely alone (specks left out)
+held           of those that are ready: whose outline, worn by nine tenths of the stroke's limit, falls into
+               no more parts than it has pieces, shapely alone (specks left out)
 area           by how much the area grew, in percent: median and most
 nodes          how many times as many nodes: median and most
-moved          points of a mended outline that lie further from the old one than half of what was lacking there
-               and 0.05 mm, in percent of all; of strokes only: what is filled, tied or rounded at a neck is
-               left out
-corners        new corners of more than 8 degrees where the outline was smooth, a design
+moved          points of a mended outline that lie further from the old one than half of what was lacking
+               there and 0.05 mm, of 1,000; of strokes only: what is filled, tied or rounded at a neck is left
+               out
+corners        corners of more than 8 degrees more than there were, where strokes alone were mended, a design
 counters       letters' own holes that are gone, and are not told
 ms             processor time that making ready took: median and most
 """
@@ -57,7 +57,8 @@ from fulgen.recipe.model import MaterialChoice, Recipe  # noqa: E402
 
 NAMES = (
     "Ada", "Rosalind", "Theodora", "Poppy", "Willowmere", "Otter", "Ditto", "Millie", "Hattie", "Annabelle",
-    "Bartholomew", "Quentin", "Xavier", "Zoë", "Yusuf", "Jazz", "Kirsty", "Guðrún", "Björn", "Ágnes", "Łukasz",
+    "Bartholomew", "Quentin", "Xavier", "Zoë", "Yusuf", "Jazz", "Kirsty", "Guðrún", "Björn", "Ágnes",
+    "Łukasz",
     "Ivy", "Eve", "Fitzwilliam", "Gregory", "Lily", "Harbour", "Kestrel", "Mississippi", "Nutmeg", "Olive",
     "Piers", "Quill", "Raffi", "Saffron", "Tom", "Ursula", "Violet", "Wren", "Vyvyan", "Elliott", "Dorothea",
     "Cassiopeia", "Bee", "Heron", "Marigold", "Ingrid", "Llewellyn",
@@ -119,15 +120,23 @@ def faithful(cluster: Cluster, limit: float) -> dict[str, Any]:
         along = np.array([x1 - x0, y1 - y0]) / far
         ray = shapely.LineString([(x1, y1), np.array([x1, y1]) + along * limit])
         within = shapely.get_parts(shapely.intersection(ray, old.region))
-        across = max((part.length for part in within if part.distance(shapely.Point(x1, y1)) < 1e-3), default=0)
+        across = max(
+            (part.length for part in within if part.distance(shapely.Point(x1, y1)) < 1e-3), default=0
+        )
         too_far += far > max(limit - across, 0) / 2 + 0.05
     was, now = corners(old.outline), corners(new.outline)
     new_ones = 0
     if len(now):
-        at = shapely.points(now)
-        known = shapely.MultiPoint(was) if len(was) else shapely.Point(1e6, 1e6)
-        new_ones = int((~shapely.dwithin(at, known, 0.3) & ~shapely.intersects(at, left_out)).sum())
+        # The corner of a bay that has become shallower is the same one: it has moved.
+        new_ones = max(0, len(_unlike(now, was, left_out)) - len(_unlike(was, now, left_out)))
     return {"points": len(points), "moved": too_far, "corners": new_ones}
+
+
+def _unlike(corners: Any, others: Any, left_out: Any) -> Any:
+    """Corners that are not among others, where strokes alone were mended."""
+    at = shapely.points(corners)
+    known = shapely.MultiPoint(others) if len(others) else shapely.Point(1e6, 1e6)
+    return at[~shapely.dwithin(at, known, 0.05) & ~shapely.intersects(at, left_out)]
 
 
 def measured(recipe: Recipe) -> dict[str, Any] | None:
@@ -166,8 +175,8 @@ def run(job: Job) -> tuple[Job, dict[str, Any] | None]:
 
 
 def table(rows: list[tuple[Job, dict[str, Any]]], column: int) -> None:
-    heads = ("designs", "before %", "after %", "held %", "area", "most", "nodes", "most", "moved ‰", "corners",
-             "ms", "most", "slits")  # fmt: skip
+    heads = ("designs", "before %", "after %", "held %", "area", "most", "nodes", "most", "moved ‰",
+             "corners", "ms", "most", "slits")  # fmt: skip
     print(f"\n{'':22}" + "".join(f"{head:>9}" for head in heads))
     for name in [*dict.fromkeys(job[column] for job, _ in rows), "all"]:
         some = [row for job, row in rows if name in ("all", job[column])]
@@ -184,7 +193,10 @@ def table(rows: list[tuple[Job, dict[str, Any]]], column: int) -> None:
             *(f([row["ms"] for row in mended]) for f in (statistics.median, max)),
             sum(row["slits"] for row in some),
         )  # fmt: skip
-        print(f"{str(name)[:21]:22}" + "".join(f"{f:9d}" if isinstance(f, int) else f"{f:9.2f}" for f in figures))
+        print(
+            f"{str(name)[:21]:22}"
+            + "".join(f"{f:9d}" if isinstance(f, int) else f"{f:9.2f}" for f in figures)
+        )
     still = Counter(kind for _, row in rows for kind in row["kinds"])
     print("still:", dict(still))
     print("mended:", dict(sum((Counter(row["mends"]) for _, row in rows), Counter())))

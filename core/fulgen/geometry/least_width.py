@@ -4,12 +4,13 @@
     ___/      \\___            ___/      \\___      each edge of a thin stroke moves out by half of what is
     ---\\______/---      →     ___\\______/___      lacking; a thick stroke stays, and so does the contrast
 
-At a point of an edge a stroke is as wide as the largest disc that touches the edge there and no edge across:
-the disc through p with its middle on the inward normal n that touches q has the radius |q - p|² / (2 n·(q - p)),
-and the least of these counts (the *shrinking ball*: J. Ma, S. W. Bae, S. Choi, "3D medial axis point
-approximation using nearest neighbors and the normal field", 2012). Edges face each other where their normals
-do; so corners and round ends are no thin strokes. By how much the edge moves is made to rise and fall smoothly
-along it, and the moved sides are drawn anew as curves, side by side: nodes stay, corners stay corners.
+At a point of an edge a stroke is as wide as the largest disc that touches the edge there and no edge across.
+The disc through p with its middle on the inward normal n that touches q has the radius
+|q - p|² / (2 n·(q - p)), and the least of these counts (the *shrinking ball*: J. Ma, S. W. Bae, S. Choi, "3D
+medial axis point approximation using nearest neighbors and the normal field", 2012). Edges face each other
+where their normals do, so corners and round ends are no thin strokes. By how much the edge moves is made to
+rise and fall smoothly along it, and the moved sides are drawn anew as curves, side by side: nodes stay, and
+corners stay corners.
 """
 
 from __future__ import annotations
@@ -47,13 +48,13 @@ _TAPER = 0.35
 """A tip stays a tip: from its end on an edge moves out by this share of how far it is along the edge, no
 more. (†)"""
 
-_BLEND = 0.35
+_BLEND = 0.2
 """The move rises and falls along the edge over this share of the width."""
 
 _CORNER = np.cos(np.radians(20))
 """Edges that turn by more at a node meet in a corner. (†)"""
 
-_FINE = 1 / 30
+_FINE = 1 / 36
 """How true the moved sides are drawn, as a share of the width."""
 
 _LONGEST_MITRE = 2.0
@@ -92,6 +93,10 @@ class _Edge:
     along: Floats
     girth: Floats
     follows: Bools
+
+    @cached_property
+    def points(self) -> NDArray[np.object_]:
+        return np.asarray(shapely.points(self.at.real, self.at.imag))
 
     @cached_property
     def corners(self) -> Ints:
@@ -148,7 +153,7 @@ def _looked_at(shape: Shape, width: float, places: Sequence[Region]) -> _Edge | 
     begin = np.concatenate(([0.0], np.cumsum(rough)))[:-1]
     contour_first = np.searchsorted(own.contour_of, own.contour_of)
     begin = begin - begin[contour_first]
-    girth = np.bincount(own.contour_of, rough)[own.contour_of]
+    girth = np.bincount(own.contour_of, weights=rough).astype(np.float64)[own.contour_of]
     before = own.before
     follows = seen & seen[before]
     both_seen = np.flatnonzero(follows)
@@ -166,7 +171,7 @@ def _looked_at(shape: Shape, width: float, places: Sequence[Region]) -> _Edge | 
 def _across(edge: _Edge, width: float) -> tuple[Floats, Floats]:
     """At each point, the radius of the disc that touches the edge across, and how far it is to that edge
     along the contour; infinite where none of the width does."""
-    points = shapely.points(edge.at.real, edge.at.imag)
+    points = edge.points
     one, other = shapely.STRtree(points).query(points, predicate="dwithin", distance=width)
     to = edge.at[other] - edge.at[one]
     inward, facing = 1j * edge.way[one], 1j * edge.way[other]
@@ -195,8 +200,8 @@ def _across(edge: _Edge, width: float) -> tuple[Floats, Floats]:
     return found, way_round
 
 
-_STRAIGHT_ACROSS = 0.5
-"""What lies more than 60 degrees off the normal is not across."""
+_STRAIGHT_ACROSS = 0.7
+"""A bay's corner that lies more than 45 degrees off the normal is not across."""
 
 
 def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> Floats:
@@ -204,8 +209,10 @@ def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> 
     radius, way_round = _across(edge, 1.2 * goal)
     most = _TAPER * way_round / 2
     lacking = np.minimum(np.maximum(goal / 2 - radius, 0.0), most)
-    points = shapely.points(edge.at.real, edge.at.imag)
-    touching, _ = shapely.STRtree(points).query(list(places), predicate="dwithin", distance=0.15 * width)[::-1]
+    points = edge.points
+    touching, _ = shapely.STRtree(points).query(list(places), predicate="dwithin", distance=0.15 * width)[
+        ::-1
+    ]
     at_place = np.zeros(len(points), np.bool_)
     at_place[touching] = True
     moved = np.zeros(len(points))
@@ -258,8 +265,8 @@ def _run_of(edge: _Edge, stretch: Ints) -> Floats:
 
 
 def _blended(run: Floats, lacking: Floats, width: float, closed: bool) -> Floats:
-    """Lengths along a run that are nowhere less than what is lacking, and rise and fall smoothly: the greatest
-    around, in the mean around. A closed run goes on at its start."""
+    """Lengths along a run that are nowhere less than what is lacking, and rise and fall smoothly: the
+    greatest around, in the mean around. A closed run goes on at its start."""
     mode: Literal["wrap", "edge"] = "wrap" if closed else "edge"
     step = width / 12
     count = max(2, int(np.ceil(run[-1] / step)) + 1)
@@ -297,9 +304,13 @@ def _drawn(shape: Shape, edge: _Edge, moved: Floats, tolerance: float) -> Shape:
     flowing = np.flatnonzero(edge.follows)
     at[edge.first[flowing]] = at[edge.last[edge.before[flowing]]]
     changed = np.unique(edge.side[moved > 0])
-    spans = np.stack([edge.first[changed], edge.last[changed]], axis=1)
+    spans = _spans(edge, changed, moved)
+    curves_moved = [
+        *_fitted(at, _ways(edge, at, moved), edge, spans, tolerance),
+        *_kept(edge, changed, spans),
+    ]
     redrawn: dict[int, list[_Curve]] = {side: [] for side in changed.tolist()}
-    for curve in sorted(_fitted(at, _ways(edge, at, moved), edge, spans, tolerance), key=lambda c: c.start):
+    for curve in sorted(curves_moved, key=lambda c: c.start):
         redrawn[curve.side].append(curve)
     touched = set(edge.contour_of[changed].tolist())
     parts: list[Outline] = []
@@ -316,9 +327,38 @@ def _drawn(shape: Shape, edge: _Edge, moved: Floats, tolerance: float) -> Shape:
             verb = LINE if shape.outline.sides.verbs[side] == LINE else CUBIC
             curves += redrawn.get(side) or [_Curve(edge.sides[side], side, 0.0, 1.0, verb)]
         parts.append(_contour(curves))
-        side, start, end = (np.array([curve[n] for curve in curves]) for n in (1, 2, 3))
-        rows.append((side, start, end))
+        drawn = (np.array([curve[n] for curve in curves]) for n in (1, 2, 3))
+        rows.append((next(drawn), next(drawn), next(drawn)))
     return Shape.of(Outline.joined(parts), shape.tolerance, _origins(shape, rows))
+
+
+def _spans(edge: _Edge, changed: Ints, moved: Floats) -> Ints:
+    """What of some sides is drawn anew, from which of its points to which (K, 2): where it has moved, or all
+    of it where little is left."""
+    spans = []
+    for side in changed.tolist():
+        first, last = int(edge.first[side]), int(edge.last[side])
+        there = first + np.flatnonzero(moved[first : last + 1] > 0)
+        begin, end = max(first, int(there[0]) - 1), min(last, int(there[-1]) + 1)
+        enough = _KEPT_FROM * (last - first)
+        spans.append((begin if begin - first > enough else first, end if last - end > enough else last))
+    return np.array(spans, np.intp)
+
+
+_KEPT_FROM = 0.6
+"""A side that has moved in part keeps the rest of it where that is more than this share."""
+
+
+def _kept(edge: _Edge, changed: Ints, spans: Ints) -> list[_Curve]:
+    """What of these sides stays as it is."""
+    found = []
+    for side, (begin, end) in zip(changed.tolist(), spans.tolist(), strict=True):
+        for start, finish in ((0.0, float(edge.t[begin])), (float(edge.t[end]), 1.0)):
+            if finish > start:
+                whole = edge.sides[side].view(np.float64).reshape(4, 2)
+                points = bezier.part(whole, start, finish).view(np.complex128)[:, 0]
+                found.append(_Curve(points, side, start, finish))
+    return found
 
 
 def _contour(curves: Sequence[_Curve]) -> Outline:

@@ -319,8 +319,8 @@ def slots(whole: Region, width: float) -> list[Slot]:
 
 
 def _slit(rim: shapely.LineString) -> float:
-    """How wide a slit is that has this rim, from mouth to mouth around its closed end; 0 where it is none: its
-    edges open too fast, or it is short."""
+    """How wide a slit is that has this rim, from mouth to mouth around its closed end; 0 where it is none:
+    its edges open too fast, or it is short."""
     mouth = shapely.get_coordinates(rim)[[0, -1]].mean(axis=0)
     at = np.linspace(0, rim.length, max(17, int(rim.length / (SLIT_IS_LONG_MM / 16)) | 1))
     places = shapely.get_coordinates(shapely.line_interpolate_point(rim, at))
@@ -329,7 +329,8 @@ def _slit(rim: shapely.LineString) -> float:
     many = math.ceil(SLIT_IS_LONG_MM / step)
     if min(end, len(at) - 1 - end) <= many:
         return 0.0
-    apart = shapely.distance(shapely.points(places[end::-1]), shapely.LineString(places[end:]))
+    side = shapely.LineString(places[end:])
+    apart = np.asarray(shapely.distance(np.asarray(shapely.points(places[end::-1])), side))
     opening = (apart[many:] - apart[:-many]) / (many * step)
     # The closed end itself opens at once, to as wide as the slit is.
     narrow = np.flatnonzero((np.abs(opening) < _SLIT_OPENS) & (apart[:-many] > step / 2))

@@ -1,15 +1,17 @@
-"""Made ready to cut: a rule of the design by which what is welded is mended wherever its material would not hold.
+"""Made ready to cut: a rule of the design by which what is welded is mended where its material cannot hold.
 
 Strokes and necks that are too thin become as wide as the material asks, holes too small to weed are opened or
-filled, slits and narrow gaps closed, slivers taken off, pieces too small to hold made larger or tied. It is done
-anew after every change of the design, on what is welded and touched up; what is wide enough stays to the last
-point. The same questions are asked here as by the check (see ``geometry.thin``), so what is mended is no finding
-any more. What cannot be mended is left as it is: the check tells it.
+filled, slits and narrow gaps closed, slivers taken off, pieces too small to hold made larger or tied. It is
+done anew after every change of the design, on what is welded and touched up; what is wide enough stays to the
+last point. The check asks the same questions (see ``weak``), so what is mended is no finding any more. What
+cannot be mended stays as it is, and the check tells it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+import cmath
+import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal, TypeAlias
 
@@ -18,7 +20,7 @@ import shapely
 from pydantic import Field
 
 from fulgen.frozen import STRICT
-from fulgen.geometry import polygons
+from fulgen.geometry import bezier, polygons
 from fulgen.geometry.fillet import round_bays, sharp_bays
 from fulgen.geometry.least_width import widened
 from fulgen.geometry.offset import offset, stroked
@@ -27,20 +29,17 @@ from fulgen.geometry.outline import Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM, Shape
 from fulgen.geometry.thin import (
-    Thinness,
     WeakPlace,
     inscribed_width,
     is_sliver,
-    slots,
     thin_strokes,
-    thinness,
-    weak_places,
 )
 from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import weld
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.materials import Limits
 from fulgen.parts.made import SourceOfShape
+from fulgen.parts.weak import narrow_gaps, thinness, weak_places
 
 MendKind: TypeAlias = Literal["stroke", "neck", "sliver", "gap", "hole", "piece"]
 """What is mended: strokes and necks too thin, slivers, gaps and slits too narrow, holes too small to weed,
@@ -163,7 +162,7 @@ def _slivers_and_strokes(state: _State) -> _State:
     limit = state.limits.stroke_mm
     if limit <= 0:
         return state
-    thin = thinness(state.shape.region, limit)
+    thin = thinness(state.shape, limit)
     slivers = [place for place in thin.places if is_sliver(thin, place)]
     slivers = [place for place in slivers if state.asked.wants("sliver", place.region)]
     shape = state.shape
@@ -177,7 +176,7 @@ def _slivers_and_strokes(state: _State) -> _State:
         if not shape:
             return state
         state = state.now(shape, [Mend("sliver", "taken off", p.region, p.width) for p in slivers])
-        thin = thinness(shape.region, limit)
+        thin = thinness(shape, limit)
     strokes = [
         (place, width)
         for place, width in thin_strokes(thin)
@@ -191,13 +190,7 @@ def _slivers_and_strokes(state: _State) -> _State:
 
 def _weak(state: _State, shape: Shape) -> list[tuple[WeakPlace, float]]:
     """Where the shape would tear, and how wide it is to be there."""
-    limits = state.limits
-    found = []
-    for limit in dict.fromkeys((limits.neck_mm, limits.stroke_mm)):
-        if limit > 0:
-            places = weak_places(thinness(shape.region, limit))
-            found += [(weak, limit) for weak in places if state.asked.wants("neck", weak.place)]
-    return found
+    return [one for one in weak_places(shape, state.limits) if state.asked.wants("neck", one[0].place)]
 
 
 def _necks(state: _State) -> _State:
@@ -221,15 +214,35 @@ def _as_strokes(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape
 
 
 def _gussets(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
-    at = shapely.points(shape.outline.sides.cubics[:, 0])
-    bays = sharp_bays(shape.outline)
-    for limit in dict.fromkeys(limit for _, limit in necks):
-        places = [weak.place for weak, own in necks if own == limit]
-        near = shapely.STRtree(at[bays]).query(places, predicate="dwithin", distance=_BESIDE_NECK * limit)[1]
-        rounded = round_bays(shape, bays[np.unique(near)], limit)
-        if rounded is not shape:
-            return rounded
+    """The bays beside necks rounded, each by just the radius that makes up for what is lacking."""
+    for weak, limit in necks:
+        lacking = limit * _WIDER - weak.width
+        bays = sharp_bays(shape.outline)
+        at = shape.outline.sides.cubics[bays, 0]
+        near = shapely.dwithin(shapely.points(at), weak.place, _BESIDE_NECK * limit)
+        for x, y in at[near].tolist():
+            bay, half = _bay_at(shape, x, y)
+            if bay is None:
+                continue
+            # An arc of a radius r in a bay of an angle a lies r (1 / sin(a / 2) - 1) before its corner.
+            radius = min(limit, lacking / max(1 / math.sin(half) - 1, 1e-6))
+            shape = round_bays(shape, np.array([bay]), radius)
     return shape
+
+
+def _bay_at(shape: Shape, x: float, y: float) -> tuple[int | None, float]:
+    """The bay whose corner lies there, by the side that begins in it, and half the angle of its sides."""
+    outline = shape.outline
+    at = outline.sides.cubics[:, 0]
+    bays = sharp_bays(outline)
+    here = bays[np.hypot(*(at[bays] - (x, y)).T) < 1e-9]
+    if not len(here):
+        return None, 0.0
+    bay = int(here[0])
+    before = int(outline.sides.before[bay])
+    ahead = bezier.leaving(outline.sides.cubics[bay])
+    back = bezier.leaving(outline.sides.cubics[before][::-1])
+    return bay, abs(cmath.phase(ahead / back)) / 2
 
 
 def _ties(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
@@ -251,10 +264,7 @@ _WIDER = 1.05
 
 def _gaps(state: _State) -> _State:
     limit, shape = state.limits.gap_mm, state.shape
-    if limit <= 0:
-        return state
-    gaps = [slot for slot in slots(shape.region, limit) if slot.tears]
-    gaps = [slot for slot in gaps if state.asked.wants("gap", slot.region)]
+    gaps = [slot for slot in narrow_gaps(shape, state.limits) if state.asked.wants("gap", slot.region)]
     if not gaps:
         return state
     # A little over both edges, so that nothing is left between.
@@ -304,7 +314,7 @@ _OPENED_FROM = 0.6
 """A letter's counter that is smaller, as a share of the limit, would be another one if it were opened. (†)"""
 
 
-def _opened(state: _State, shape: Shape, contour: int, hole: Region, width: float) -> Shape | None:
+def _opened(state: _State, shape: Shape, contour: int, hole: shapely.Polygon, width: float) -> Shape | None:
     """The shape with a letter's own counter opened to the limit; None where it is no letter's own, where it
     would become another one, or where the strokes around it give too little."""
     limits = state.limits
@@ -312,7 +322,8 @@ def _opened(state: _State, shape: Shape, contour: int, hole: Region, width: floa
         return None
     by = (limits.hole_mm * _WIDER - width) / 2
     around = next(
-        (p for p in shapely.get_parts(shape.region) if shapely.contains(shapely.Polygon(p.exterior), hole)), None
+        (p for p in shapely.get_parts(shape.region) if shapely.contains(shapely.Polygon(p.exterior), hole)),
+        None,
     )
     if around is None:
         return None
@@ -320,11 +331,11 @@ def _opened(state: _State, shape: Shape, contour: int, hole: Region, width: floa
     others = [ring for ring in (around.exterior, *around.interiors) if shapely.distance(ring, rim) > 0]
     if min(map(rim.distance, others), default=0.0) < limits.stroke_mm + by:
         return None
-    wider = without(shape, [offset(straight_or_curved(state.shape, contour), by)])
+    wider = without(shape, [offset(_hole_as_shape(state.shape, contour), by)])
     return wider if polygons.count(wider.region) == polygons.count(shape.region) else None
 
 
-def straight_or_curved(shape: Shape, contour: int) -> Shape:
+def _hole_as_shape(shape: Shape, contour: int) -> Shape:
     """A hole of a shape as a shape of its own."""
     outline = shape.outline.arranged([contour], _one_of(len(shape.outline.contour_starts), contour))
     return Shape.of(outline, shape.tolerance)
@@ -395,7 +406,9 @@ def _pieces(state: _State) -> _State:
             continue
         width = small[n]
         alone = shape.with_contours(own)
-        larger = offset(alone, (limit * _WIDER - width) / 2) if width >= _LARGER_FROM * limit else Shape.empty()
+        larger = (
+            offset(alone, (limit * _WIDER - width) / 2) if width >= _LARGER_FROM * limit else Shape.empty()
+        )
         apart = min((shapely.distance(larger.region, other) for other in firm), default=np.inf)
         if larger and apart > state.limits.gap_mm:
             added.append(larger.named("piece"))
@@ -404,8 +417,13 @@ def _pieces(state: _State) -> _State:
         far = np.array([shapely.distance(piece, other) for other in firm])
         if len(far) and far.min() < _TIED_WITHIN * limit:
             kept += own
-            line = shapely.get_coordinates(shapely.shortest_line(shapely.point_on_surface(piece), firm[far.argmin()]))
-            on = line[1] + (line[1] - line[0]) / max(np.hypot(*(line[1] - line[0])), 1e-9) * state.limits.neck_mm / 2
+            line = shapely.get_coordinates(
+                shapely.shortest_line(shapely.point_on_surface(piece), firm[far.argmin()])
+            )
+            on = (
+                line[1]
+                + (line[1] - line[0]) / max(np.hypot(*(line[1] - line[0])), 1e-9) * state.limits.neck_mm / 2
+            )
             added.append(
                 stroked(np.array([line[0], on]), state.limits.neck_mm * _WIDER, shape.tolerance).named("tie")
             )

@@ -175,7 +175,7 @@ def _close(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
         return None
     at = shapely.Point(spot.at)
     local = polygonal(shapely.intersection(shape.region, shapely.buffer(at, 0.6 * spot.size)))
-    open_ones = [slot.region for slot in slots(local, touch_up.size_mm) if slot.through]
+    open_ones = [slot.region for slot in slots(local, touch_up.size_mm) if slot.tears]
     if not open_ones:
         return None
     distances = shapely.distance(np.array(open_ones, dtype=object), at)

@@ -33,9 +33,7 @@ from fulgen.geometry.thin import (
     inscribed_width,
     is_sliver,
     is_stroke,
-    slots,
     stroke_width,
-    thinness,
 )
 from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import geos_errors_as_problems
@@ -50,14 +48,13 @@ from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.made import Placed, SourceOfShape
 from fulgen.parts.ready import is_small_piece, numbered_holes
 from fulgen.parts.touchups import TouchUp, TouchUpKind
+from fulgen.parts.weak import narrow_gaps, thinness, weak_places
 from fulgen.problem import Problem
 from fulgen.readiness.joints import (
     AT_JOINT,
     Holding,
     Judged,
     joints,
-    thinness_of,
-    weak_places_of,
 )
 from fulgen.recipe.changes import Change, with_bar, with_letter, with_lettering, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
@@ -76,6 +73,7 @@ Kind = Literal[
     "hole",
     "counter",
     "near",
+    "slit",
     "points",
 ]
 
@@ -205,12 +203,12 @@ _found: Step[_Asked, tuple[Finding, ...]] = Step(_looked_at, 8 * 2**20)
 
 def _searched(asked: _Asked) -> Iterator[Finding]:
     cluster, limits = asked.cluster, asked.limits
-    region = cluster.shape.region
     # Nearly all of the work is GEOS's, which lets threads go on side by side.
-    weak = _workers.submit(shared(weak_places_of), cluster, limits)
-    gaps = _workers.submit(shared(slots), region, limits.gap_mm) if limits.gap_mm > 0 else None
-    strokes = thinness_of(cluster, limits.stroke_mm)
-    look = _Look(cluster, limits, strokes, weak.result(), asked.joints, gaps.result() if gaps else [])
+    weak = _workers.submit(shared(weak_places), cluster.shape, limits)
+    gaps = _workers.submit(shared(narrow_gaps), cluster.shape, limits)
+    strokes = thinness(cluster.shape, limits.stroke_mm)
+    found = tuple(place for place, _ in weak.result())
+    look = _Look(cluster, limits, strokes, found, asked.joints, gaps.result())
     searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
     for search in searches:
         yield from islice(search(look), MOST_OF_A_KIND)
@@ -249,7 +247,7 @@ class _Look:
     strokes: Thinness
     weak: tuple[WeakPlace, ...]
     joints: tuple[Judged, ...]
-    gaps: list[Slot]
+    gaps: tuple[Slot, ...]
 
     @property
     def region(self) -> Region:
@@ -619,7 +617,12 @@ def _holes(look: _Look) -> Iterator[Finding]:
 def _near_misses(look: _Look) -> Iterator[Finding]:
     limit = look.limits.gap_mm
     for slot in look.gaps:
-        if not slot.through:
+        if slot.slit:
+            yield look.finding(
+                "slit", f"A slit {look.whose_place(slot.region)} is too narrow to weed: {LENGTH}.",
+                slot.region, slot.width, limit, slot.width,
+                remedy=_touch_up("Close the slit", "close", limit),
+            )  # fmt: skip
             continue
         yield look.finding(
             "near",
@@ -700,7 +703,7 @@ def thinnest_stroke(evaluation: Evaluation) -> float:
     width = _NARROWEST_STROKE_MM
     # From below: a shape that is thin all over has no strokes that are thinner than the rest.
     while width < most:
-        worn = [thinness(cluster.shape.region, width) for cluster in evaluation.clusters]
+        worn = [thinness(cluster.shape, width) for cluster in evaluation.clusters]
         found = [
             stroke_width(thin, place) for thin in worn for place in thin.places if is_stroke(thin, place)
         ]

@@ -16,15 +16,14 @@ import shapely
 
 from fulgen.geometry.outline import Point
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.thin import Thinness, WeakPlace, thinness, weak_places
 from fulgen.geometry.wear import AS_WIDE, is_under
 from fulgen.joining.materials import Limits
 from fulgen.joining.seam import AS_GIVEN, State
 from fulgen.parts.combination import standing_in
 from fulgen.parts.seams import PlacedSeam
+from fulgen.parts.weak import weak_places
 from fulgen.recipe.contacts import Contact, contacts
 from fulgen.recipe.evaluate import Cluster, Evaluation
-from fulgen.steps import Step
 
 AT_JOINT = 0.5
 """A weak place this near to the chord across a joint, in shares of the limit, is that of the joint."""
@@ -72,33 +71,6 @@ def _part_of(joint: PlacedSeam | Contact) -> str:
     return joint.made.lettering.id if isinstance(joint, PlacedSeam) else joint.one.part
 
 
-@dataclass(frozen=True, eq=False)
-class _Worn:
-    """What is welded together, looked at with a disc of a width."""
-
-    cluster: Cluster
-    width: float
-
-
-def _looked_at(given: _Worn) -> Thinness:
-    return thinness(given.cluster.shape.region, given.width)
-
-
-_thin: Step[_Worn, Thinness] = Step(_looked_at, 24 * 2**20)
-_weak: Step[_Worn, tuple[WeakPlace, ...]] = Step(lambda given: weak_places(_thin(given)), 8 * 2**20)
-
-
-def thinness_of(cluster: Cluster, width: float) -> Thinness:
-    """Where a cluster is thinner than a width; kept."""
-    return _thin(_Worn(cluster, width))
-
-
-def weak_places_of(cluster: Cluster, limits: Limits) -> tuple[WeakPlace, ...]:
-    """The places of a cluster at which it would tear, as a neck or as a stroke; kept."""
-    widths = dict.fromkeys((limits.neck_mm, limits.stroke_mm))
-    return tuple(weak for width in widths if width > 0 for weak in _weak(_Worn(cluster, width)))
-
-
 def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
     """Every joint of a design: the seams of its letterings in reading order, and the contacts of its
     parts."""
@@ -107,7 +79,9 @@ def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
     where: dict[str, tuple[Cluster | None, bool]] = {}
     for cluster in evaluation.clusters:
         parts = [part for member in cluster.members for part in standing_in(member)]
-        by_hand = bool(cluster.mends) or any(part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts))
+        by_hand = bool(cluster.mends) or any(
+            part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts)
+        )
         where |= {part.id: (cluster, by_hand) for part in parts}
     every: list[PlacedSeam | Contact] = [*evaluation.seams, *contacts(evaluation)]
     found = []
@@ -130,7 +104,7 @@ def _judged(of: PlacedSeam | Contact, cluster: Cluster | None, mended: bool, lim
         chord, reach = shapely.LineString(of.ends), AT_JOINT * limits.neck_mm
         near = [
             weak.width
-            for weak in weak_places_of(cluster, limits)
+            for weak, _ in weak_places(cluster.shape, limits)
             if shapely.dwithin(chord, weak.place, reach)
         ]
         if near:

@@ -574,7 +574,9 @@ def _welded(
             shape, key = changed, next_key
     if recipe.ready is None:
         return Cluster(members, shape, tuple(lost), key)
-    asked = ReadyAsked(shape, key, recipe.limits, recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree))
+    asked = ReadyAsked(
+        shape, key, recipe.limits, recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree)
+    )
     made = _made_ready(asked)
     return Cluster(members, made.shape, tuple(lost), key_of(asked), made.mends, shape)
 
