@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from fulgen.budget import check
 from fulgen.geometry.groups import Groups
-from fulgen.geometry.outline import Floats
+from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.wear import QUARTER, is_under, worn
 
@@ -135,6 +135,25 @@ class Thinness:
             passes = bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())
             low, high = (middle, high) if passes else (low, middle)
         return (low + high) / 2
+
+
+def width_across(region: Region, ends: tuple[Point, Point], reach: float) -> float:
+    """How far it is from edge to edge along a chord, carried on by ``reach`` at both its ends; the least way
+    across there, where the ends are one."""
+    (x0, y0), (x1, y1) = ends
+    long = math.hypot(x1 - x0, y1 - y0)
+    ways = np.array([math.atan2(y1 - y0, x1 - x0)]) if long > 1e-9 else _ALL_WAYS
+    middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+    arms = np.stack([np.cos(ways), np.sin(ways)], axis=1) * (reach + long / 2)
+    lines = shapely.linestrings(np.stack([middle - arms, middle + arms], axis=1))
+    parts, of = shapely.get_parts(shapely.intersection(lines, region), return_index=True)
+    here = shapely.dwithin(parts, shapely.Point(middle), 1e-6)
+    lengths = np.zeros(len(ways))
+    np.maximum.at(lengths, of[here], shapely.length(parts[here]))
+    return float(lengths.min())
+
+
+_ALL_WAYS = np.linspace(0, np.pi, 18, endpoint=False)
 
 
 def inscribed_width(area: Region, tolerance: float) -> float:

@@ -33,6 +33,7 @@ from fulgen.geometry.thin import (
     inscribed_width,
     is_sliver,
     thin_strokes,
+    width_across,
 )
 from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import weld
@@ -93,19 +94,30 @@ class LeftSpot:
     near: float
 
 
+@dataclass(frozen=True)
+class WeakJoint:
+    """A joint that is narrower by itself than it is to be: the ends of the chord across it, and how wide it
+    is to be, in mm."""
+
+    ends: tuple[Point, Point]
+    limit: float
+
+
 @dataclass(frozen=True, eq=False)
 class ReadyAsked:
-    """All that making ready depends on: the shape, the material's limits, and what is left as it is."""
+    """All that making ready depends on: the shape, the material's limits, the joints that are weak by
+    themselves, and what is left as it is."""
 
     shape: Shape
     key: str
     limits: Limits
+    joints: tuple[WeakJoint, ...] = ()
     kinds_left: tuple[MendKind, ...] = ()
     spots_left: tuple[LeftSpot, ...] = ()
 
     @property
     def step_key(self) -> str:
-        return f"{self.key} {self.limits} {self.kinds_left} {self.spots_left}"
+        return f"{self.key} {self.limits} {self.joints} {self.kinds_left} {self.spots_left}"
 
     def wants(self, kind: MendKind, place: shapely.Geometry) -> bool:
         """Whether something is to be mended there."""
@@ -190,7 +202,27 @@ def _slivers_and_strokes(state: _State) -> _State:
 
 def _weak(state: _State, shape: Shape) -> list[tuple[WeakPlace, float]]:
     """Where the shape would tear, and how wide it is to be there."""
-    return [one for one in weak_places(shape, state.limits) if state.asked.wants("neck", one[0].place)]
+    found = list(weak_places(shape, state.limits))
+    known = shapely.STRtree([weak.place for weak, _ in found])
+    for joint in state.asked.joints:
+        chord = shapely.LineString(joint.ends)
+        width = width_across(shape.region, joint.ends, joint.limit)
+        if is_under(width, joint.limit) and not len(known.query(chord, "dwithin", joint.limit)):
+            found.append((_at_chord(joint, width), joint.limit))
+    return [one for one in found if state.asked.wants("neck", one[0].place)]
+
+
+def _at_chord(joint: WeakJoint, width: float) -> WeakPlace:
+    """A weak joint as a weak place: what is around its chord."""
+    (x0, y0), (x1, y1) = joint.ends
+    along = np.array([x1 - x0, y1 - y0])
+    long = float(np.hypot(*along))
+    over = np.array([-along[1], along[0]]) / long if long > 1e-9 else np.array([1.0, 0.0])
+    middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+    across = np.stack([middle - over * joint.limit, middle + over * joint.limit])
+    return WeakPlace(
+        polygonal(shapely.buffer(shapely.LineString(joint.ends), joint.limit / 2)), width, across
+    )
 
 
 def _necks(state: _State) -> _State:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Protocol
 
 from fulgen.geometry.outline import Point
 from fulgen.geometry.placement import Placement
-from fulgen.joining.seam import WIDEST_NECK, State
+from fulgen.joining.materials import Limits
+from fulgen.joining.seam import AS_GIVEN, WIDEST_NECK, State
 from fulgen.joining.words import LineSeam
 from fulgen.parts.lettering import Hold, MadeLettering
 from fulgen.units import Unit, show_length
@@ -17,6 +19,26 @@ _SAME = 1e-3
 
 _MOVED_MM = 0.005
 """Less than this is no move worth telling: a tenth of what a cutter steps."""
+
+
+class Held(Protocol):
+    """What holds two neighbours together: a seam, or a contact of parts."""
+
+    @property
+    def as_lettering(self) -> bool: ...
+
+    @property
+    def given(self) -> float: ...
+
+
+def is_as_lettering(of: Held, neck: float) -> bool:
+    """Whether a neck of a joint is all that what it joins gives."""
+    return of.as_lettering and neck >= AS_GIVEN * of.given
+
+
+def limit_of(as_lettering: bool, limits: Limits) -> float:
+    """How wide a joint has to be. Where the letters give no more, it is a stroke as they are."""
+    return min(limits.neck_mm, limits.stroke_mm) if as_lettering else limits.neck_mm
 
 
 @dataclass(frozen=True, eq=False)

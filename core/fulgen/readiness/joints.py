@@ -7,20 +7,18 @@ asked for. Join, Check, the report and the files all tell it so.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-import numpy as np
 import shapely
 
 from fulgen.geometry.outline import Point
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.thin import width_across
 from fulgen.geometry.wear import AS_WIDE, is_under
 from fulgen.joining.materials import Limits
-from fulgen.joining.seam import AS_GIVEN, State
+from fulgen.joining.seam import State
 from fulgen.parts.combination import standing_in
-from fulgen.parts.seams import PlacedSeam
+from fulgen.parts.seams import PlacedSeam, is_as_lettering, limit_of
 from fulgen.parts.weak import weak_places
 from fulgen.recipe.contacts import Contact, contacts
 from fulgen.recipe.evaluate import Cluster, Evaluation
@@ -79,7 +77,7 @@ def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
     where: dict[str, tuple[Cluster | None, bool]] = {}
     for cluster in evaluation.clusters:
         parts = [part for member in cluster.members for part in standing_in(member)]
-        by_hand = bool(cluster.mends) or any(
+        by_hand = cluster.as_made is not None or any(
             part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts)
         )
         where |= {part.id: (cluster, by_hand) for part in parts}
@@ -110,32 +108,11 @@ def _judged(of: PlacedSeam | Contact, cluster: Cluster | None, mended: bool, lim
         if near:
             neck = min(near) if mended else min(neck, *near)
         elif mended and is_under(neck, limits.neck_mm):
-            neck = max(neck, _across(cluster.shape.region, of.ends, limits.neck_mm))
-    as_lettering = of.as_lettering and neck >= AS_GIVEN * of.given
-    # Where the letters give no more, it is a stroke as they are.
-    limit = min(limits.neck_mm, limits.stroke_mm) if as_lettering else limits.neck_mm
+            neck = max(neck, width_across(cluster.shape.region, of.ends, limits.neck_mm))
+    as_lettering = is_as_lettering(of, neck)
+    limit = limit_of(as_lettering, limits)
     holding = _holding(of.state, neck, of.target, limit, as_lettering)
     return Judged(holding, neck, of.target, limit, of.ends, (of.left_text, of.right_text))
-
-
-def _across(region: Region, ends: tuple[Point, Point], reach: float) -> float:
-    """How far it is from edge to edge along the chord across a joint that was made wider by hand or by rule;
-    the least way across, where no chord is known."""
-    (x0, y0), (x1, y1) = ends
-    along = np.arctan2(y1 - y0, x1 - x0)
-    known = math.hypot(x1 - x0, y1 - y0) > 1e-9
-    ways = np.array([along]) if known else np.linspace(0, np.pi, _WAYS, endpoint=False)
-    middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
-    arms = np.stack([np.cos(ways), np.sin(ways)], axis=1) * (reach + math.hypot(x1 - x0, y1 - y0) / 2)
-    lines = shapely.linestrings(np.stack([middle - arms, middle + arms], axis=1))
-    parts, of = shapely.get_parts(shapely.intersection(lines, region), return_index=True)
-    here = shapely.dwithin(parts, shapely.Point(middle), 1e-6)
-    lengths = np.zeros(len(ways))
-    np.maximum.at(lengths, of[here], shapely.length(parts[here]))
-    return float(lengths.min())
-
-
-_WAYS = 18
 
 
 def _holding(state: State, neck: float, asked: float, limit: float, as_lettering: bool) -> Holding:

@@ -26,9 +26,11 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.pieces import Piece, pieces
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
+from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.joining.bars import Bar, bar_shape, neck_at
-from fulgen.joining.materials import MATERIALS, is_known
+from fulgen.joining.materials import MATERIALS, Limits, is_known
+from fulgen.joining.seam import State
 from fulgen.lettering.catalogue import FaceSource, shipped_face
 from fulgen.lettering.faces import Face
 from fulgen.lettering.layout import MAX_EXTENT_MM, PlacedLetter, too_large
@@ -43,8 +45,8 @@ from fulgen.parts.lettering import Lettering, Line, MadeLettering, make_letterin
 from fulgen.parts.line import LinePart, course_of, make_line
 from fulgen.parts.made import DrawnLine, Made, Placed
 from fulgen.parts.ornament import Ornament, make_ornament
-from fulgen.parts.ready import LeftSpot, MadeReady, Mend, Ready, ReadyAsked, make_ready
-from fulgen.parts.seams import PlacedSeam
+from fulgen.parts.ready import LeftSpot, MadeReady, Mend, Ready, ReadyAsked, WeakJoint, make_ready
+from fulgen.parts.seams import PlacedSeam, is_as_lettering, limit_of
 from fulgen.parts.shape import ShapePart, make_shape
 from fulgen.parts.touchups import NEAR, spot_of, touched_up
 from fulgen.parts.welding import body_of, welded
@@ -575,10 +577,24 @@ def _welded(
     if recipe.ready is None:
         return Cluster(members, shape, tuple(lost), key)
     asked = ReadyAsked(
-        shape, key, recipe.limits, recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree)
-    )
+        shape, key, recipe.limits, tuple(_weak_joints(members, recipe.limits)),
+        recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree),
+    )  # fmt: skip
     made = _made_ready(asked)
     return Cluster(members, made.shape, tuple(lost), key_of(asked), made.mends, shape)
+
+
+def _weak_joints(members: Sequence[Placed], limits: Limits) -> Iterator[WeakJoint]:
+    """The seams of letterings that are weak by themselves."""
+    for part in (part for member in members for part in standing_in(member)):
+        if not isinstance(part.made, MadeLettering):
+            continue
+        for line_seam in part.made.joined.seams:
+            seam = PlacedSeam(part.made, line_seam, part.place)
+            if seam.state not in (State.GAP, State.TOUCHING) and is_under(seam.neck, limits.neck_mm):
+                limit = limit_of(is_as_lettering(seam, seam.neck), limits)
+                if is_under(seam.neck, limit):
+                    yield WeakJoint(seam.ends, limit)
 
 
 def _spots_left(ready: Ready, members: Mapping[str, Placed], tree: Tree) -> tuple[LeftSpot, ...]:
