@@ -78,11 +78,15 @@ class Made:
     def material(self, index: int) -> str:
         return material_of(self.evaluation, self.sheets[index].film).name
 
-    def look_whether_ready(self) -> None:
-        """Raises Problem "not-ready" while anything of the checklist blocks the cut, or asks."""
+    def look_whether_ready(self, anyway: bool = False) -> None:
+        """Raises Problem "not-ready" while anything of the checklist blocks the cut, and "at-gate" while it
+        asks: that is passed ``anyway``."""
         for point in self.checklist:
-            if point.state in ("blocks", "ask"):
+            if point.state == "blocks":
                 raise Problem("not-ready", point.what, point.todo or "See the checklist.", "checklist")
+        for point in self.checklist:
+            if point.state == "ask" and not anyway:
+                raise Problem("at-gate", point.what, point.todo, "checklist")
 
     def sheet(self, index: int) -> LaidSheet:
         if not 0 <= index < len(self.sheets):
@@ -94,8 +98,7 @@ class Made:
     ) -> list[Written]:
         """The files of one sheet, of a film or of all; of one kind, or of all that the machine reads, with
         the ticket. Each was read back, and its sheet cut on the simulated machine. Raises Problem
-        "not-ready", "not-as-promised"."""
-        self.look_whether_ready()
+        "not-as-promised"."""
         if sheet is not None:
             self.sheet(sheet)
         found: list[Written] = []

@@ -103,7 +103,7 @@ def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
         connections.close_all()
 
 
-_FIRST, _LAST = frozenset({"/api/evaluate"}), frozenset({"/api/seams", "/api/findings"})
+_FIRST, _LAST = frozenset({"/api/evaluate"}), frozenset({"/api/seams", "/api/findings", "/api/ready"})
 
 
 def _turn_of(job: Job) -> Turn:

@@ -7,11 +7,10 @@ others are for the maker to look at. A finding the maker accepts stays accepted 
 from __future__ import annotations
 
 import math
-from collections import Counter
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from functools import cached_property, partial
+from functools import partial
 from itertools import islice, zip_longest
 from typing import Literal, TypeAlias
 
@@ -21,7 +20,6 @@ from numpy.typing import NDArray
 
 from fulgen.budget import shared
 from fulgen.geometry.measure import Box
-from fulgen.geometry.outline import Ints
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM
 from fulgen.geometry.thin import (
@@ -45,7 +43,7 @@ from fulgen.lettering.layout import PlacedLetter
 from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
 from fulgen.parts.combination import standing_in
 from fulgen.parts.lettering import Lettering, MadeLettering
-from fulgen.parts.made import Placed, SourceOfShape
+from fulgen.parts.made import Placed
 from fulgen.parts.ready import is_small_piece, numbered_holes
 from fulgen.parts.touchups import TouchUp, TouchUpKind
 from fulgen.parts.weak import narrow_gaps, thinness, weak_places
@@ -56,6 +54,7 @@ from fulgen.readiness.joints import (
     Judged,
     joints,
 )
+from fulgen.readiness.whereabouts import Whereabouts
 from fulgen.recipe.changes import Change, with_bar, with_letter, with_lettering, with_touch_ups
 from fulgen.recipe.evaluate import Cluster, Evaluation
 from fulgen.recipe.model import Known, Recipe
@@ -83,10 +82,6 @@ MOST_OF_A_KIND = 40
 _SAME_PLACE = 0.03
 """An accepted finding is the same within this share of the size, and within _SAME_MEASURE of its measure."""
 _SAME_MEASURE = 0.1
-
-_ON_RIM = 0.15
-"""Edges this near to a place, in shares of the limit, are around it: places are found on outlines that are
-looked at a little more coarsely."""
 
 _MORE = 1.1
 
@@ -135,9 +130,7 @@ class Finding:
 
     def what(self, unit: Unit) -> str:
         """The fact in one sentence."""
-        parts = self.said.split(LENGTH)
-        lengths = (_shown(length, unit) for length in self.lengths)
-        return "".join(text + length for text, length in zip_longest(parts, lengths, fillvalue=""))
+        return with_lengths(self.said, self.lengths, unit)
 
     @property
     def accepted(self) -> bool:
@@ -152,6 +145,13 @@ class Finding:
     def known(self) -> Known:
         """The finding as a recipe says that it is accepted."""
         return Known(self.kind, self.at, round(self.measure, 4))
+
+
+def with_lengths(said: str, lengths: Iterable[float], unit: Unit) -> str:
+    """Words with lengths put in where LENGTH stands."""
+    parts = said.split(LENGTH)
+    shown = (_shown(length, unit) for length in lengths)
+    return "".join(text + length for text, length in zip_longest(parts, shown, fillvalue=""))
 
 
 def _shown(mm: float, unit: Unit) -> str:
@@ -208,7 +208,10 @@ def _searched(asked: _Asked) -> Iterator[Finding]:
     gaps = _workers.submit(shared(narrow_gaps), cluster.shape, limits)
     strokes = thinness(cluster.shape, limits.stroke_mm)
     found = tuple(place for place, _ in weak.result())
-    look = _Look(cluster, limits, strokes, found, asked.joints, gaps.result())
+    look = _Look(
+        cluster.members, cluster.shape, limits.neck_mm,
+        cluster, limits, strokes, found, asked.joints, gaps.result(),
+    )  # fmt: skip
     searches = (_pieces, _thin, _holes, _near_misses, _points, _counters)
     for search in searches:
         yield from islice(search(look), MOST_OF_A_KIND)
@@ -238,7 +241,7 @@ Repair: TypeAlias = Callable[[Placed, Anchor], Remedy | None]
 
 
 @dataclass(frozen=True, eq=False)
-class _Look:
+class _Look(Whereabouts):
     """What is welded together as it is looked at: where it is thinner than strokes may be, where it would
     tear, how its joints hold, and its narrow gaps."""
 
@@ -258,61 +261,12 @@ class _Look:
         standing = (part for member in self.cluster.members for part in standing_in(member))
         return ((part, part.made) for part in standing if isinstance(part.made, MadeLettering))
 
-    def near(self, x: float, y: float) -> Placed:
-        """The part nearest to a place."""
-        return min(self.cluster.members, key=lambda part: part.distance(x, y))
-
-    def where(self, x: float, y: float) -> str:
-        """A place in words: in a letter, or between two."""
-        names = self.near(x, y).names_at(x, y)
-        one, *other = names
-        return f"between {one} and {other[0]}" if other else f"in {one}"
-
-    def whose(self, contour: int) -> str:
-        """Of which letters or parts the edge of a hole is, in words, as its sides know; "" where they do not:
-        the outline was mended by hand."""
-        return self._of_sides(np.flatnonzero(self.cluster.shape.outline.sides.contour_of == contour))
-
-    def whose_place(self, place: shapely.Geometry) -> str:
-        """Where a place is in words, by the letters or parts that the edges around it are of."""
-        close = shapely.dwithin(self._rim, place, _ON_RIM * self.limits.neck_mm)
-        x, y = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
-        return self._of_sides(self.cluster.shape.chords.side[close]) or self.where(x, y)
-
-    @cached_property
-    def _rim(self) -> NDArray[np.object_]:
-        """The points of its edges."""
-        return np.asarray(shapely.points(shapely.get_coordinates(self.region)))
-
-    def _of_sides(self, sides: Ints) -> str:
-        """Whose some sides of the outline are, in words: of the two that most of them are of."""
-        origins = self.cluster.shape.origins
-        if origins is None or not len(sides):
-            return ""
-        many = Counter(self._named(origins.sources[n]) for n in origins.source[sides].tolist())
-        one, *other = [name for name, _ in many.most_common() if name] or [""]
-        return f"between {one} and {other[0]}" if other else f"in {one}" if one else ""
-
-    def _named(self, source: object) -> str:
-        """The letter or part that a side comes from; "" for what was added to join letters."""
-        if not isinstance(source, SourceOfShape):
-            return ""
-        part = next((member for member in self.cluster.members if member.id == source.part), None)
-        if part is None:
-            return ""
-        if isinstance(part.made, MadeLettering):
-            letters = part.made.layout.letters
-            return letters[source.shape].text if source.shape < len(letters) else ""
-        return part.made.names_at(0.0, 0.0)[0]
-
     def finding(
         self, kind: Kind, said: str, place: shapely.Geometry, measure: float, limit: float,
         *lengths: float, blocks: bool = True, remedy: Repair | None = None,
     ) -> Finding:  # fmt: skip
         x0, y0, x1, y1 = shapely.bounds(place).tolist()
-        on = shapely.get_coordinates(shapely.point_on_surface(place))[0].tolist()
-        part = self.near(on[0], on[1])
-        anchor = part.anchor(on[0], on[1])
+        part, anchor = self.anchor(place)
         return Finding(
             kind, said, lengths, blocks, Box(x0, y0, x1 - x0, y1 - y0), measure, limit, anchor, part.size,
             remedy(part, anchor) if remedy else None,

@@ -101,6 +101,7 @@ class CutPlan:
     clearance_mm: Annotated[float, Field(strict=True, ge=0.5, le=50.0)] = 2.0
     marks: Flag = False
     mirror_known: Flag = False
+    pieces_known: Flag = False
     machine: Annotated[str, Field(min_length=1, max_length=60)] = "Drag knife"
     stocks: Annotated[tuple[Stock, ...], Field(max_length=MOST_STOCKS)] = ()
     laid: Annotated[tuple[Laid, ...], Field(max_length=MOST_LAID)] = ()

@@ -14,7 +14,7 @@ import shapely
 
 from fulgen.geometry import measure
 from fulgen.joining.materials import Material, material
-from fulgen.readiness.findings import blocking, findings
+from fulgen.readiness.gate import stops
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.plan import Other
@@ -67,11 +67,10 @@ def checklist(
 
 
 def _repairs(evaluation: Evaluation) -> Iterator[Point]:
-    count = len(blocking(findings(evaluation)))
-    if count:
-        things = "1 thing is" if count == 1 else f"{count} things are"
-        yield Point("blocks", "findings", f"{things} to be repaired.", "The Check stage shows where.")
-    else:
+    waiting = stops(evaluation)
+    for stop in waiting:
+        yield Point("ask", stop.about, stop.what, stop.todo)
+    if not any(stop.about == "findings" for stop in waiting):
         yield Point("good", "findings", "Nothing is to be repaired.")
     for one in evaluation.unmet:
         yield Point("know", "unmet", one.problem.what, one.problem.todo)
@@ -83,13 +82,9 @@ def _repairs(evaluation: Evaluation) -> Iterator[Point]:
 
 def _of_others(evaluation: Evaluation, others: Sequence[Other]) -> Iterator[Point]:
     for other in others:
-        count = len(blocking(findings(other.evaluation)))
-        if count:
-            things = "1 thing is" if count == 1 else f"{count} things are"
-            what = f"In {other.name} {things} to be repaired."
-            yield Point(
-                "blocks", "others", what, "Open it and see its Check stage, or take it off the sheets."
-            )
+        for stop in stops(other.evaluation):
+            todo = "Open it and see its Check stage, or take it off the sheets."
+            yield Point("ask", "others", f"{other.name}: {stop.what}", todo)
         if other.evaluation.recipe.mirror != evaluation.recipe.mirror:
             is_so = "is" if other.evaluation.recipe.mirror else "is not"
             yield Point("know", "others", f"{other.name} {is_so} mirrored, unlike this design.")

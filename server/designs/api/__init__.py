@@ -5,6 +5,7 @@ evaluations  what a recipe comes to, its seams, and its files
 building     shapes to choose from, what operations would leave, and edges to point at
 artwork      drawings read from files
 findings     what the check finds, and remedies
+ready        what making ready does, and what stands at the gate
 bars, letters, touch_ups   what is laid and changed on the work by hand
 cutting      sheets, files, tickets, and jobs made ready
 jobs         the cutter, and what it is sent

@@ -20,7 +20,7 @@ from designs.models import CutJob, PressTest
 from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.names import safe_names
 from fulgen.formats.sheet_files import Written, zipped
-from fulgen.frozen import WHOLE
+from fulgen.frozen import WHOLE, Flag
 from fulgen.geometry.paths import line_data, path_data
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import film_name, material_of, side_up
@@ -214,7 +214,9 @@ def nest_closely(request: HttpRequest, wanted: CutIn) -> Recipe:
 
 class FileIn(CutIn):
     """Which files: of one sheet, or of all; of one kind, or of every kind the machine reads. tolerance_mm is
-    that of chords, in kinds that have no curves."""
+    that of chords, in kinds that have no curves. anyway: whatever stands at the gate."""
+
+    anyway: Flag = False
 
     sheet: Annotated[int, Field(ge=0, le=10_000), WHOLE] | None = None
     film: Annotated[str, Field(max_length=7)] | None = None
@@ -227,6 +229,7 @@ def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     """A file for the machine, or several as one ZIP. Each was read back, and its sheet cut on the simulated
     machine, before it is handed out."""
     made = Made(wanted.name, wanted.recipe)
+    made.look_whether_ready(wanted.anyway)
     files = made.files(wanted.sheet, wanted.film, wanted.kind, wanted.tolerance_mm)
     if len(files) == 1:
         return _download(files[0])
@@ -246,7 +249,10 @@ def _download(file: Written) -> HttpResponse:
 
 class JobIn(CutIn):
     """A sheet to be cut: the design it is of, the place of the sheet among all, and the key by which it was
-    shown. ``job`` is made by whoever asks: asked twice, it is one job."""
+    shown. ``job`` is made by whoever asks: asked twice, it is one job. anyway: whatever stands at the
+    gate."""
+
+    anyway: Flag = False
 
     job: UUID
     design: UUID
@@ -266,6 +272,6 @@ def make_job(request: HttpRequest, wanted: JobIn) -> Status[JobMade]:
     if CutJob.objects.filter(pk=wanted.job, design=design).exists():
         return Status(201, JobMade(id=wanted.job))
     made = Made(wanted.name, wanted.recipe)
-    made.look_whether_ready()
+    made.look_whether_ready(wanted.anyway)
     made.look_whether_shown(wanted.sheet, wanted.key)
     return Status(201, JobMade(id=made.job(design, wanted.sheet, wanted.job).pk))

@@ -19,6 +19,7 @@ from fulgen.bounded import digest
 from fulgen.formats.names import safe_names
 from fulgen.formats.svg import write_svg
 from fulgen.framing.bands import Manner
+from fulgen.frozen import Flag
 from fulgen.geometry.forms import Handle, form_of
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
@@ -33,6 +34,7 @@ from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.seams import PlacedSeam
 from fulgen.parts.shape import ShapePart
+from fulgen.readiness.gate import look_whether_ready
 from fulgen.readiness.joints import Joint, Judged, joints
 from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluate import Bridge, Cluster, Evaluation, Failure, evaluate
@@ -304,8 +306,11 @@ class SeamsOut(Schema):
 
 
 class FileRequest(Schema):
+    """A design to be saved; anyway: whatever stands at the gate."""
+
     name: Annotated[str, Field(max_length=400)] = ""
     recipe: AnyRecipe
+    anyway: Flag = False
 
 
 @router.post("/evaluate", response={200: EvaluationOut, **Problems}, operation_id="evaluate")
@@ -379,8 +384,11 @@ def _contact(contact: Contact, judged: Judged) -> SeamOut:
 
 @router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")
 def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
-    """The design as an SVG file."""
-    document = write_svg(evaluate(file.recipe, face_of))
+    """The design as an SVG file, once nothing stands at the gate, or anyway."""
+    evaluation = evaluate(file.recipe, face_of)
+    document = write_svg(evaluation)
+    if not file.anyway:
+        look_whether_ready(evaluation)
     name = f"{safe_names([file.name or 'lettering'])[0]}.svg"
     disposition = f"attachment; filename=\"lettering.svg\"; filename*=UTF-8''{quote(name)}"
     return HttpResponse(document, "image/svg+xml", headers={"Content-Disposition": disposition})

@@ -148,7 +148,7 @@ export interface paths {
         put?: never;
         /**
          * Save Svg
-         * @description The design as an SVG file.
+         * @description The design as an SVG file, once nothing stands at the gate, or anyway.
          */
         post: operations["saveSvg"];
         delete?: never;
@@ -392,6 +392,26 @@ export interface paths {
          * @description By how much a part is to be thickened until its thinnest stroke is as wide as asked.
          */
         post: operations["thickenUntil"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ready For
+         * @description What making ready does, or would do.
+         */
+        post: operations["readyFor"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1715,6 +1735,11 @@ export interface components {
              */
             mirror_known: boolean;
             /**
+             * Pieces Known
+             * @default false
+             */
+            pieces_known: boolean;
+            /**
              * Machine
              * @default Drag knife
              */
@@ -2077,6 +2102,18 @@ export interface components {
              * @default
              */
             design: string | "";
+        };
+        /**
+         * Left
+         * @description A place that is left as it is, by the kind of what would be mended there.
+         */
+        Left: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stroke" | "neck" | "sliver" | "gap" | "hole" | "piece";
+            at: components["schemas"]["Anchor"];
         };
         /**
          * LetterChange
@@ -2605,8 +2642,25 @@ export interface components {
             flip: boolean;
         };
         /**
+         * Ready
+         * @description What is asked of the rule: kinds and places that are left as they are.
+         */
+        Ready: {
+            /**
+             * Kinds Left
+             * @default []
+             */
+            kinds_left: ("stroke" | "neck" | "sliver" | "gap" | "hole" | "piece")[];
+            /**
+             * Places Left
+             * @default []
+             */
+            places_left: components["schemas"]["Left"][];
+        };
+        /**
          * Recipe
-         * @description A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back.
+         * @description A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back; ready: it
+         *     is made ready for its material after all else.
          */
         Recipe: {
             /**
@@ -2617,10 +2671,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 8
+             * @default 9
              * @constant
              */
-            version: 8;
+            version: 9;
             /**
              * Unit
              * @default mm
@@ -2650,6 +2704,7 @@ export interface components {
              *       "clearance_mm": 2,
              *       "marks": false,
              *       "mirror_known": false,
+             *       "pieces_known": false,
              *       "machine": "Drag knife",
              *       "stocks": [],
              *       "laid": [],
@@ -2672,6 +2727,7 @@ export interface components {
              * @default []
              */
             known: components["schemas"]["Known"][];
+            ready?: components["schemas"]["Ready"] | null;
             /**
              * Parts
              * @description Each with an id of its own; at most 1,000 letters in all.
@@ -3050,7 +3106,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 8,
+             *       "version": 9,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
@@ -3066,6 +3122,7 @@ export interface components {
              *         "machine": "Drag knife",
              *         "marks": false,
              *         "mirror_known": false,
+             *         "pieces_known": false,
              *         "spacing_mm": 3,
              *         "stocks": [],
              *         "together": true,
@@ -3075,6 +3132,7 @@ export interface components {
              *       "bars": [],
              *       "touch_ups": [],
              *       "known": [],
+             *       "ready": null,
              *       "parts": [
              *         {
              *           "align": "left",
@@ -3621,7 +3679,10 @@ export interface components {
             /** Seams */
             seams: components["schemas"]["KeyedSeamOut"][];
         };
-        /** FileRequest */
+        /**
+         * FileRequest
+         * @description A design to be saved; anyway: whatever stands at the gate.
+         */
         FileRequest: {
             /**
              * Name
@@ -3629,6 +3690,11 @@ export interface components {
              */
             name: string;
             recipe: components["schemas"]["Recipe"];
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
         };
         /**
          * FormOfOut
@@ -4000,6 +4066,76 @@ export interface components {
             part: string;
             /** Stroke Mm */
             stroke_mm: number;
+        };
+        /**
+         * LeftOut
+         * @description A place that is left as it is, by its number in the recipe.
+         */
+        LeftOut: {
+            /** Number */
+            number: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * MendedKindOut
+         * @description All that is mended of a kind: in words, and place by place. left: the kind is left as it is.
+         */
+        MendedKindOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stroke" | "neck" | "sliver" | "gap" | "hole" | "piece";
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Left */
+            left: boolean;
+            /** Places */
+            places: components["schemas"]["MendedOut"][];
+        };
+        /**
+         * MendedOut
+         * @description A place that is mended: what it was, where on the work, and the place it is kept by.
+         */
+        MendedOut: {
+            /** What */
+            what: string;
+            box: components["schemas"]["BoxOut"];
+            /** Size Mm */
+            size_mm: number;
+            at: components["schemas"]["Anchor"];
+        };
+        /**
+         * ReadyOut
+         * @description What making ready does to a design, or would do where it is not asked for: kind by kind; the places left
+         *     as they are; what would still block the cut; and what stands at the gate as it is now.
+         */
+        ReadyOut: {
+            /** Asked */
+            asked: boolean;
+            /** Kinds */
+            kinds: components["schemas"]["MendedKindOut"][];
+            /** Places Left */
+            places_left: components["schemas"]["LeftOut"][];
+            /** Still */
+            still: string[];
+            /** Stops */
+            stops: components["schemas"]["StopOut"][];
+        };
+        /**
+         * StopOut
+         * @description What is to be known before a design goes out.
+         */
+        StopOut: {
+            /** About */
+            about: string;
+            /** What */
+            what: string;
+            /** Todo */
+            todo: string;
         };
         /**
          * BarIn
@@ -4474,7 +4610,7 @@ export interface components {
         /**
          * FileIn
          * @description Which files: of one sheet, or of all; of one kind, or of every kind the machine reads. tolerance_mm is
-         *     that of chords, in kinds that have no curves.
+         *     that of chords, in kinds that have no curves. anyway: whatever stands at the gate.
          */
         FileIn: {
             /**
@@ -4483,6 +4619,11 @@ export interface components {
              */
             name: string;
             recipe: components["schemas"]["Recipe"];
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
             /** Sheet */
             sheet?: number | null;
             /** Film */
@@ -4506,7 +4647,7 @@ export interface components {
         /**
          * JobIn
          * @description A sheet to be cut: the design it is of, the place of the sheet among all, and the key by which it was
-         *     shown. ``job`` is made by whoever asks: asked twice, it is one job.
+         *     shown. ``job`` is made by whoever asks: asked twice, it is one job. anyway: whatever stands at the gate.
          */
         JobIn: {
             /**
@@ -4515,6 +4656,11 @@ export interface components {
              */
             name: string;
             recipe: components["schemas"]["Recipe"];
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
             /**
              * Job
              * Format: uuid
@@ -6841,6 +6987,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThickenOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    readyFor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyOut"];
                 };
             };
             /** @description Bad Request */

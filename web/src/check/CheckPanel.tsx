@@ -14,6 +14,7 @@ import { thickenUntil } from '../letter/thicken'
 import { useView } from '../workbench/view'
 import { FindingMark } from './FindingMark'
 import { around, chooseFinding, type Finding, findingKey, tally, useChosenFinding } from './findings'
+import { ReadySection } from './ReadySection'
 import { TouchUpSection } from './TouchUpSection'
 import { useMaterials } from './useMaterials'
 import { useRemedy } from './useRemedy'
@@ -28,10 +29,11 @@ export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
         <Notes {...troubles} />
         <Section title="Before the cut">
           <Verdict findings={findings} />
-          {findings && <ThickenAll findings={findings} />}
           <Material />
         </Section>
+        <ReadySection />
         {findings && <List findings={findings} />}
+        {findings && <ThickenAll findings={findings} />}
         <TouchUpSection unit={unit} />
         {findings && <LimitFields findings={findings} unit={unit} />}
       </Box>
@@ -68,21 +70,15 @@ function ThickenAll({ findings }: { findings: Findings }) {
   const problem = mutation.error ? asProblem(mutation.error) : null
   if (thin.length < 3 || !part) return null
   return (
-    <>
-      <Button
-        size="sm"
-        bg="ink"
-        color="card"
-        loading={mutation.isPending}
-        onClick={() => mutation.mutate(part)}
-      >
+    <Section title="All edges alike">
+      <Button size="sm" variant="outline" loading={mutation.isPending} onClick={() => mutation.mutate(part)}>
         Thicken all the lettering
       </Button>
       <Text fontSize="sm" color="softInk">
         {thin.length} strokes and joints are thin: all edges go outwards until the thinnest stroke holds.
       </Text>
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
-    </>
+    </Section>
   )
 }
 

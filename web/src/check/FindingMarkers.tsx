@@ -3,14 +3,17 @@ import { useEvaluation, useFindings } from '../evaluation/store'
 import { Difference } from '../workbench/Difference'
 import { type Projection, useProjection } from '../workbench/view'
 import { chooseFinding, type Finding, findingKey, useChosenFinding } from './findings'
+import { useReadied } from './ready'
 import { usePreview } from './useRemedy'
 
-/** Over the work, in its millimetres: what the chosen finding's remedy adds, and what it takes away. */
+/** Over the work, in its millimetres: what the chosen finding's remedy adds, and what it takes away; else what
+ * making ready adds and takes. */
 export function RemedyPreview() {
   const evaluation = useEvaluation()
   const preview = usePreview()
-  if (!preview || !evaluation) return null
-  return <Difference now={evaluation} then={preview} />
+  const readied = useReadied()
+  if (preview && evaluation) return <Difference now={evaluation} then={preview} />
+  return readied && <Difference now={readied.before} then={readied.after} />
 }
 
 const Marker = chakra('g', { base: { cursor: 'pointer' } })

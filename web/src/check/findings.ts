@@ -30,7 +30,7 @@ export function chooseFinding(finding: Finding | null) {
 }
 
 /** The part of the work that shows a finding large. */
-export function around({ box, size_mm }: Finding): Box {
+export function around({ box, size_mm }: Pick<Finding, 'box' | 'size_mm'>): Box {
   const width = Math.max(box.width * 2.2, box.height * 2.2, size_mm * 0.5)
   return {
     x: box.x + box.width / 2 - width / 2,

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { FindingMark } from '../check/FindingMark'
+import { StopActions } from '../check/StopActions'
 import { endStep, useDesign } from '../design/store'
-import { useView } from '../workbench/view'
 import type { Sheets } from './plan'
 import { editPlan } from './useSheets'
 
@@ -26,17 +26,8 @@ export function Checklist({ points }: { points: readonly Point[] }) {
                 {point.todo}
               </Text>
             )}
-            {point.state === 'ask' && <AboutMirror />}
-            {point.about === 'findings' && point.state === 'blocks' && (
-              <Button
-                size="xs"
-                variant="outline"
-                mt="1.5"
-                onClick={() => useView.getState().setStage('check')}
-              >
-                To the Check stage
-              </Button>
-            )}
+            {point.state === 'ask' && point.about === 'mirror' && <AboutMirror />}
+            {point.state === 'ask' && <StopActions about={point.about} />}
             {(point.about === 'overlap' || point.about === 'outside') && (
               <Button size="xs" variant="outline" mt="1.5" onClick={() => editPlan({ laid: [] })}>
                 Arrange anew

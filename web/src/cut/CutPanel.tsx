@@ -98,15 +98,9 @@ function Films({ sheets }: { sheets: Sheets | undefined }) {
 function CutButton({ sheets }: { sheets: Sheets }) {
   const { sheet, index } = useSheet(sheets)
   const { ask, busy, problem } = useCutting()
-  const stop = sheets.checklist.find(({ state }) => state === 'blocks' || state === 'ask')
+  const stop = sheets.checklist.find(({ state }) => state === 'blocks')
   const atWork = useJobs().find((job) => job.state === 'cutting')
-  const why = atWork
-    ? 'The cutter is busy with a sheet.'
-    : stop?.state === 'ask'
-      ? 'First say which is meant.'
-      : stop
-        ? 'First see to what blocks the cut.'
-        : ''
+  const why = atWork ? 'The cutter is busy with a sheet.' : stop ? 'First see to what blocks the cut.' : ''
   if (!sheet) return null
   const number = sheet.of > 1 ? `, sheet ${sheet.number}` : ''
   return (

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, asProblem, type Schemas } from '../api/client'
 import { download } from '../api/download'
+import { waits } from '../check/gate'
 import { useDesign } from '../design/store'
 import { useUnit } from '../evaluation/store'
 import { Choice } from '../fields/Choice'
@@ -25,9 +26,10 @@ export function Files({ sheets }: { sheets: Sheets }) {
   const [which, setWhich] = useState<Which>('sheet')
   const [tolerance, setTolerance] = useState(0.02)
   const saving = useMutation({
-    mutationFn: async (kind: Kind | null) => {
+    mutationFn: async ({ kind, anyway }: { kind: Kind | null; anyway: boolean }) => {
       const { name, recipe } = useDesign.getState()
       const body = {
+        anyway,
         name,
         recipe,
         kind,
@@ -36,6 +38,10 @@ export function Files({ sheets }: { sheets: Sheets }) {
         film: which === 'film' ? (sheet?.film ?? null) : null,
       }
       await download(api.POST('/api/cut/file', { body, parseAs: 'blob' }))
+    },
+    onError: (error, { kind }) => {
+      const go = () => saving.mutate({ kind, anyway: true })
+      waits(error, { label: 'Save the file', allTheSame: 'Save all the same', go })
     },
   })
   const ticket = useMutation({
@@ -66,8 +72,8 @@ export function Files({ sheets }: { sheets: Sheets }) {
             size="xs"
             variant="outline"
             aria-label={`Save the sheet as ${label}`}
-            loading={saving.isPending && saving.variables === value}
-            onClick={() => saving.mutate(value)}
+            loading={saving.isPending && saving.variables.kind === value}
+            onClick={() => saving.mutate({ kind: value, anyway: false })}
           >
             {label}
           </Button>
@@ -75,8 +81,8 @@ export function Files({ sheets }: { sheets: Sheets }) {
         <Button
           size="xs"
           variant="outline"
-          loading={saving.isPending && saving.variables === null}
-          onClick={() => saving.mutate(null)}
+          loading={saving.isPending && saving.variables.kind === null}
+          onClick={() => saving.mutate({ kind: null, anyway: false })}
           title="What the machine reads, and the ticket, as one ZIP"
         >
           <Download size={14} /> All as ZIP
@@ -110,7 +116,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
           Ticket as PDF
         </Button>
       </Flex>
-      {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
+      {problem && problem.kind !== 'at-gate' && <ProblemNote what={problem.message} todo={problem.todo} />}
     </>
   )
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, api, asProblem, type Schemas } from '../api/client'
+import { waits } from '../check/gate'
 import { useDesign } from '../design/store'
 import type { Sheet } from './plan'
 
@@ -71,18 +72,18 @@ async function doTo(id: string, doing: Doing): Promise<Job> {
 }
 
 /** A sheet to cut, or a job to go on with, to pause or to stop. */
-type Wanted = { sheet: Pick<Sheet, 'key'>; index: number } | { id: string; doing: Doing }
+type Wanted = { sheet: Pick<Sheet, 'key'>; index: number; anyway?: boolean } | { id: string; doing: Doing }
 
 /** The job of a sheet that is being asked for, by the sheet's key: asked again before it is there, it is the same. */
 const asked = new Map<string, string>()
 
 /** Cuts the sheet that is shown, and no other: the server is told which that is. */
-async function cutSheet({ key }: Pick<Sheet, 'key'>, index: number): Promise<Job> {
+async function cutSheet({ key }: Pick<Sheet, 'key'>, index: number, anyway: boolean): Promise<Job> {
   const { id: design, name, recipe } = useDesign.getState()
   const before = asked.get(key)
   const job = before ?? crypto.randomUUID()
   asked.set(key, job)
-  const body = { job, design, name, recipe, sheet: index, key }
+  const body = { job, design, name, recipe, sheet: index, key, anyway }
   const { id } = await answer(api.POST('/api/cut/job', { body }))
   try {
     const started = await doTo(id, 'start')
@@ -92,7 +93,7 @@ async function cutSheet({ key }: Pick<Sheet, 'key'>, index: number): Promise<Job
     // It was cut from the list of jobs meanwhile: this is one more.
     if (before === undefined || asProblem(error).kind !== 'job-done') throw error
     asked.delete(key)
-    return cutSheet({ key }, index)
+    return cutSheet({ key }, index, anyway)
   }
 }
 
@@ -101,13 +102,19 @@ export function useCutting() {
   const queries = useQueryClient()
   const cutting = useMutation({
     mutationFn: (wanted: Wanted) =>
-      'sheet' in wanted ? cutSheet(wanted.sheet, wanted.index) : doTo(wanted.id, wanted.doing),
+      'sheet' in wanted
+        ? cutSheet(wanted.sheet, wanted.index, wanted.anyway ?? false)
+        : doTo(wanted.id, wanted.doing),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['jobs'] })
       void queries.invalidateQueries({ queryKey: ['job'] })
       void queries.invalidateQueries({ queryKey: ['cutter'] })
     },
-    onError: (error) => {
+    onError: (error, wanted) => {
+      if ('sheet' in wanted) {
+        const go = () => cutting.mutate({ ...wanted, anyway: true })
+        waits(error, { label: 'Cut it', allTheSame: 'Cut all the same', go })
+      }
       // What was refused because it has changed is to be seen as it is now.
       if (asProblem(error).kind === 'other-sheet') void queries.invalidateQueries({ queryKey: ['sheets'] })
     },
@@ -115,6 +122,6 @@ export function useCutting() {
   return {
     ask: cutting.mutate,
     busy: cutting.isPending,
-    problem: cutting.error ? asProblem(cutting.error) : null,
+    problem: cutting.error && asProblem(cutting.error).kind !== 'at-gate' ? asProblem(cutting.error) : null,
   }
 }

@@ -39,7 +39,7 @@ export type SizeMeasure = Schemas['Size']['measure']
 /** A design before one is opened. */
 export const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 8,
+  version: 9,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
@@ -53,6 +53,7 @@ export const NO_RECIPE: Recipe = {
     clearance_mm: 2,
     marks: false,
     mirror_known: false,
+    pieces_known: false,
     machine: 'Drag knife',
     stocks: [],
     laid: [],
@@ -61,6 +62,7 @@ export const NO_RECIPE: Recipe = {
   bars: [],
   touch_ups: [],
   known: [],
+  ready: null,
   parts: [],
 }
 

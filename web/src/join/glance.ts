@@ -1,5 +1,5 @@
-// A glance at another recipe while joining: how the face sets the letters, while a key or button is held, and
-// what a way to join would do, before it is chosen. Nothing of it is part of the design.
+// A glance at another recipe: how the face sets the letters, or how the work is without what makes it ready, while a
+// key or button is held, and what a way to join would do, before it is chosen. Nothing of it is part of the design.
 
 import { useQuery } from '@tanstack/react-query'
 import { create } from 'zustand'
@@ -12,7 +12,7 @@ import { evaluationOf } from '../evaluation/driver'
 import type { Evaluation } from '../evaluation/evaluation'
 
 type Way = NonNullable<SeamAfter['way']>
-type Glance = { kind: 'before' } | { kind: 'way'; left: number; way: Way | null }
+type Glance = { kind: 'before' } | { kind: 'as-made' } | { kind: 'way'; left: number; way: Way | null }
 
 export const useGlance = create<{ glance: Glance | null }>()(() => ({ glance: null }))
 
@@ -34,6 +34,7 @@ export function withWay(part: Lettering, left: number, way: Way | null): Letteri
 }
 
 function glimpsed(recipe: Recipe, part: string, glance: Glance): Recipe {
+  if (glance.kind === 'as-made') return { ...recipe, ready: null }
   const change = (p: Lettering) => (glance.kind === 'before' ? asSet(p) : withWay(p, glance.left, glance.way))
   return {
     ...recipe,

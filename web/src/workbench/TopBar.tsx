@@ -3,6 +3,7 @@ import { Download, Redo2, Undo2 } from 'lucide-react'
 import { memo, useState } from 'react'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { saveAs } from '../api/download'
+import { waits } from '../check/gate'
 import type { Unit } from '../design/recipe'
 import { endStep, redo, undo, useDesign, useHistory } from '../design/store'
 import { useEvaluations, useTrouble } from '../evaluation/store'
@@ -100,22 +101,23 @@ function SaveSvg({ onProblem }: Props) {
   // In the Cut stage the knife is the next thing, and files have a section of their own.
   const quiet = useView((s) => s.stage === 'cut')
   const [saving, setSaving] = useState(false)
-  async function save() {
+  async function save(anyway = false) {
     const { name, recipe } = useDesign.getState()
     setSaving(true)
     try {
-      const document = await answer(api.POST('/api/svg', { body: { name, recipe }, parseAs: 'text' }))
+      const document = await answer(api.POST('/api/svg', { body: { name, recipe, anyway }, parseAs: 'text' }))
       saveAs(`${fileName(name)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
       onProblem(null)
     } catch (error) {
-      onProblem(asProblem(error))
+      const again = { label: 'Save as SVG', allTheSame: 'Save all the same', go: () => save(true) }
+      if (!waits(error, again)) onProblem(asProblem(error))
     } finally {
       setSaving(false)
     }
   }
   return (
     <Button
-      onClick={save}
+      onClick={() => save()}
       loading={saving}
       {...(quiet
         ? { variant: 'outline' as const }

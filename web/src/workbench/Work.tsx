@@ -22,7 +22,8 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
   const unit = useUnit()
   const view = useView()
   const glimpse = useGlimpse()
-  const before = glimpse?.kind === 'before' ? glimpse.evaluation : null
+  const before =
+    glimpse !== null && glimpse.kind !== 'way' ? { ...glimpse, said: BEFORE[glimpse.kind] } : null
   const { look, side, fitted, fitTo, window: size } = view
   const box = evaluation?.box
   const corner = box ? seenBox(box, side) : NOWHERE
@@ -42,23 +43,25 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
     >
       {evaluation && (
         <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
-          <Outlines evaluation={before ?? evaluation} look={look} />
+          <Outlines evaluation={before?.evaluation ?? evaluation} look={look} />
           {before === null && inMm}
         </g>
       )}
       {evaluation && <Guides evaluation={evaluation} unit={unit} />}
-      {before === null ? inPx : <BeforeTag />}
+      {before === null ? inPx : <BeforeTag>{before.said}</BeforeTag>}
     </Ground>
   )
 })
 
 const NOWHERE = { x: 0, y: 0 }
 
+const BEFORE = { before: 'As the face sets it', 'as-made': 'Without what makes it ready' }
+
 /** What is seen while the maker compares. */
-function BeforeTag() {
+function BeforeTag({ children }: { children: ReactNode }) {
   return (
     <text x="40" y="84" fill="var(--chakra-colors-ink)" fontWeight="600" style={{ fontSize: 15 }} data-before>
-      As the face sets it
+      {children}
     </text>
   )
 }

@@ -8,6 +8,7 @@ import { BuildPanel } from '../build/BuildPanel'
 import { NoLettering } from '../build/NoLettering'
 import { CheckPanel } from '../check/CheckPanel'
 import { FindingMarkers, RemedyPreview } from '../check/FindingMarkers'
+import { Gate } from '../check/Gate'
 import { TouchOverlay } from '../check/TouchOverlay'
 import { CutStage } from '../cut/CutStage'
 import { openDesign, startAutosave } from '../design/autosave'
@@ -109,6 +110,7 @@ function Bench() {
   return (
     <Flex direction="column" height="full">
       <TopBar onProblem={setFileProblem} />
+      <Gate />
       <Flex flex="1" minHeight="0">
         <StageRail />
         {stage === 'letter' &&

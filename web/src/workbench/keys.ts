@@ -6,7 +6,7 @@ import { lettersOf, selectionNow, useSelection } from '../design/selection'
 import { redo, undo } from '../design/store'
 import { glanceAt } from '../join/glance'
 import { moveLetters } from '../join/moves'
-import { useSteps, useView } from './view'
+import { type Stage, useSteps, useView } from './view'
 
 const PAN_PX = 40
 
@@ -19,6 +19,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: '+  −', does: 'nearer, further' },
   { keys: 'arrows', does: 'move the view, when the work has the focus' },
   { keys: 'B in Join, held', does: 'the letters as the face sets them' },
+  { keys: 'B in Check, held', does: 'the work without what makes it ready' },
   { keys: 'arrows in Join', does: 'move the chosen letters; Shift ×10, Alt ÷10' },
   { keys: 'Tab in Join', does: 'next seam; Esc lets go of it' },
   { keys: 'arrows in Build', does: 'move the chosen parts; Shift ×10, Alt ÷10' },
@@ -52,8 +53,9 @@ export function useKeys() {
       if (command || typing(event.target)) return
       if (!choosing(event.target) && useView.getState().stage === 'join' && moveChosen(event)) return
       if (event.altKey) return
-      if (key === 'b' && useView.getState().stage === 'join') {
-        if (!event.repeat) glanceAt({ kind: 'before' })
+      const glance = key === 'b' ? GLANCES[useView.getState().stage] : undefined
+      if (glance) {
+        if (!event.repeat) glanceAt({ kind: glance })
         return
       }
       const view = useView.getState()
@@ -99,6 +101,9 @@ function moveChosen(event: KeyboardEvent): boolean {
   moveLetters(useView.getState().side, -dx * step, -dy * step)
   return true
 }
+
+/** What is seen while B is held. */
+const GLANCES: Partial<Record<Stage, 'before' | 'as-made'>> = { join: 'before', check: 'as-made' }
 
 type View = ReturnType<typeof useView.getState>
 

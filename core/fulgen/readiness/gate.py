@@ -1,0 +1,61 @@
+"""The gate in front of every way out: what is to be known before a design is saved, sent or cut.
+
+Nothing stops for good what a maker wants to cut; what goes out all the same is noted where it goes.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from fulgen.parts.lettering import Lettering
+from fulgen.problem import Problem
+from fulgen.readiness.findings import blocking, findings
+from fulgen.recipe.evaluate import Evaluation
+
+
+@dataclass(frozen=True)
+class Stop:
+    """Something to be known first: that parts would tear or be lost, or that a word comes off in pieces; what
+    is to be said, and what to do."""
+
+    about: Literal["findings", "loose"]
+    what: str
+    todo: str
+
+
+def stops(evaluation: Evaluation) -> tuple[Stop, ...]:
+    """What stands at the gate."""
+    return (*_faults(evaluation), *_loose_words(evaluation))
+
+
+def look_whether_ready(evaluation: Evaluation) -> None:
+    """Raises Problem "at-gate" while anything stands there."""
+    for stop in stops(evaluation):
+        raise Problem("at-gate", stop.what, stop.todo, stop.about)
+
+
+def _faults(evaluation: Evaluation) -> Iterator[Stop]:
+    count = len(blocking(findings(evaluation)))
+    if count:
+        things = "1 thing is" if count == 1 else f"{count} things are"
+        yield Stop(
+            "findings", f"{things} too weak or too small for {evaluation.recipe.material.name.lower()}.",
+            "Make it ready, or see in the Check stage where.",
+        )  # fmt: skip
+
+
+def _loose_words(evaluation: Evaluation) -> Iterator[Stop]:
+    if evaluation.recipe.cut.pieces_known:
+        return
+    loose = Counter(f.at.part for f in findings(evaluation) if f.kind == "piece" and not f.accepted)
+    for part_id, count in loose.items():
+        part = evaluation.recipe.part(part_id)
+        if isinstance(part, Lettering):
+            words = " ".join(part.text.split())
+            yield Stop(
+                "loose", f"\u201c{words}\u201d comes off in {count + 1} pieces.",
+                "Join it, or say that you know.",
+            )  # fmt: skip
