@@ -28,7 +28,7 @@ from fulgen.budget import check
 from fulgen.geometry import bezier
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Bools, Floats, Ints, Outline
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.shape import Origins, Shape
+from fulgen.geometry.shape import CLOSE_NODES_MM, Origins, Shape
 
 Complexes = NDArray[np.complex128]
 
@@ -325,7 +325,9 @@ def _drawn(shape: Shape, edge: _Edge, moved: Floats, tolerance: float) -> Shape:
         for side in own.tolist():
             curves += _corner(edge, int(edge.before[side]), side, at, moved)
             verb = LINE if shape.outline.sides.verbs[side] == LINE else CUBIC
-            curves += redrawn.get(side) or [_Curve(edge.sides[side], side, 0.0, 1.0, verb)]
+            curves += redrawn.get(side) or [_Curve(edge.sides[side].copy(), side, 0.0, 1.0, verb)]
+        # What is too short to be a side is left out: its neighbours meet.
+        curves[-1].points[3] = curves[0].points[0]
         parts.append(_contour(curves))
         drawn = (np.array([curve[n] for curve in curves]) for n in (1, 2, 3))
         rows.append((next(drawn), next(drawn), next(drawn)))
@@ -463,7 +465,7 @@ def _corner(edge: _Edge, before: int, side: int, at: Complexes, moved: Floats) -
     return [
         _Curve(np.array([one, one, other, other]), of, t, t, LINE)
         for one, other, of, t in ties
-        if abs(one - other) > 1e-9
+        if abs(one - other) > CLOSE_NODES_MM
     ]
 
 

@@ -60,10 +60,12 @@ class FindingsOut(Schema):
 
 
 class RemedyIn(Schema):
-    """A finding of a recipe, by its number."""
+    """Findings of a recipe, by their numbers."""
 
     recipe: AnyRecipe
-    number: Annotated[int, Field(ge=0, le=10_000), WHOLE]
+    numbers: Annotated[
+        list[Annotated[int, Field(ge=0, le=10_000), WHOLE]], Field(min_length=1, max_length=400)
+    ]
 
 
 class StrokeIn(Schema):
@@ -124,17 +126,21 @@ def _finding(number: int, finding: Finding, unit: Unit) -> FindingOut:
 
 @router.post("/findings/remedy", response={200: Recipe, **Problems}, operation_id="takeRemedy")
 def take_remedy(request: HttpRequest, wanted: RemedyIn) -> Recipe:
-    """The recipe with a finding's remedy taken."""
+    """The recipe with the remedies of findings taken, as many as find a place to hold."""
     before = evaluate(wanted.recipe, face_of)
     found = findings(before)
-    remedy = found[wanted.number].remedy if wanted.number < len(found) else None
-    if remedy is None:
-        raise Problem("no-remedy", "There is no remedy for this.", "Repair it by hand, or accept it.")
-    mended = remedy.take(wanted.recipe)
-    if len(evaluate(mended, face_of).lost) > len(before.lost):
-        raise Problem(
-            "no-remedy", "The repair finds no place to hold there.", "Repair it by hand, or accept it."
-        )
+    remedies = [found[n].remedy for n in dict.fromkeys(wanted.numbers) if n < len(found)]
+    mended, lost, taken = wanted.recipe, len(before.lost), 0
+    for remedy in remedies:
+        if remedy is None:
+            continue
+        tried = remedy.take(mended)
+        # All at once would be quicker, and one that finds no place would take the others with it.
+        if len(evaluate(tried, face_of).lost) == lost:
+            mended, taken = tried, taken + 1
+    if not taken:
+        what = "The repair finds no place to hold there." if any(remedies) else "There is no remedy for this."
+        raise Problem("no-remedy", what, "Make it ready, repair it by hand, or accept it.")
     return mended
 
 

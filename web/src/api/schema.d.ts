@@ -369,7 +369,7 @@ export interface paths {
         put?: never;
         /**
          * Take Remedy
-         * @description The recipe with a finding's remedy taken.
+         * @description The recipe with the remedies of findings taken, as many as find a place to hold.
          */
         post: operations["takeRemedy"];
         delete?: never;
@@ -4035,12 +4035,12 @@ export interface components {
         };
         /**
          * RemedyIn
-         * @description A finding of a recipe, by its number.
+         * @description Findings of a recipe, by their numbers.
          */
         RemedyIn: {
             recipe: components["schemas"]["Recipe"];
-            /** Number */
-            number: number;
+            /** Numbers */
+            numbers: number[];
         };
         /**
          * ThickenOut
@@ -4110,8 +4110,8 @@ export interface components {
         };
         /**
          * ReadyOut
-         * @description What making ready does to a design, or would do where it is not asked for: kind by kind; the places left
-         *     as they are; what would still block the cut; and what stands at the gate as it is now.
+         * @description What making ready does to a design, or would do where it is not asked for: kind by kind; the places
+         *     left as they are; what would still block the cut; and what stands at the gate as it is now.
          */
         ReadyOut: {
             /** Asked */
@@ -4647,7 +4647,8 @@ export interface components {
         /**
          * JobIn
          * @description A sheet to be cut: the design it is of, the place of the sheet among all, and the key by which it was
-         *     shown. ``job`` is made by whoever asks: asked twice, it is one job. anyway: whatever stands at the gate.
+         *     shown. ``job`` is made by whoever asks: asked twice, it is one job. anyway: whatever stands at the
+         *     gate.
          */
         JobIn: {
             /**

@@ -1,23 +1,21 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
-import { memo, useEffect, useState } from 'react'
+import { memo } from 'react'
 import { asProblem } from '../api/client'
-import { withKeptIds } from '../design/letters'
-import { MOST_KNOWN, type Unit } from '../design/recipe'
-import { endStep, takeRecipe, useDesign } from '../design/store'
+import type { Unit } from '../design/recipe'
+import { endStep, useDesign } from '../design/store'
 import { type Findings, useFindings, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Row, Section } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { thickenUntil } from '../letter/thicken'
-import { useView } from '../workbench/view'
+import { FindingList } from './FindingList'
 import { FindingMark } from './FindingMark'
-import { around, chooseFinding, type Finding, findingKey, tally, useChosenFinding } from './findings'
+import { tally } from './findings'
 import { ReadySection } from './ReadySection'
 import { TouchUpSection } from './TouchUpSection'
 import { useMaterials } from './useMaterials'
-import { useRemedy } from './useRemedy'
 
 /** The Check stage: what would go wrong on the material, and how to repair it. */
 export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
@@ -32,7 +30,7 @@ export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
           <Material />
         </Section>
         <ReadySection />
-        {findings && <List findings={findings} />}
+        {findings && <FindingList findings={findings} />}
         {findings && <ThickenAll findings={findings} />}
         <TouchUpSection unit={unit} />
         {findings && <LimitFields findings={findings} unit={unit} />}
@@ -79,132 +77,6 @@ function ThickenAll({ findings }: { findings: Findings }) {
       </Text>
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
     </Section>
-  )
-}
-
-function List({ findings }: { findings: Findings }) {
-  const chosen = useChosenFinding()
-  const keys = findings.findings.map(findingKey)
-  const gone = chosen !== null && !keys.includes(chosen)
-  useEffect(() => {
-    if (gone) chooseFinding(null)
-  }, [gone])
-  if (findings.findings.length === 0) return null
-  return (
-    <Flex as="ol" direction="column" borderBottomWidth="1px" borderColor="rule" aria-label="Findings">
-      {findings.findings.map((finding) => (
-        <Card
-          key={`${findingKey(finding)} ${finding.number}`}
-          finding={finding}
-          open={findingKey(finding) === chosen}
-        />
-      ))}
-    </Flex>
-  )
-}
-
-function Card({ finding, open }: { finding: Finding; open: boolean }) {
-  function look() {
-    chooseFinding(open ? null : finding)
-    if (open) useView.getState().keepFitted()
-    else useView.getState().show(around(finding))
-  }
-  return (
-    <Box
-      as="li"
-      listStyleType="none"
-      data-finding={finding.kind}
-      borderTopWidth="1px"
-      borderColor="rule"
-      bg={open ? 'paper' : 'card'}
-    >
-      <Button
-        variant="plain"
-        onClick={look}
-        aria-expanded={open}
-        width="full"
-        height="auto"
-        justifyContent="start"
-        alignItems="start"
-        textAlign="left"
-        whiteSpace="normal"
-        gap="2.5"
-        px="4"
-        py="2.5"
-        borderRadius="0"
-        fontWeight="450"
-      >
-        <Box pt="0.5" flexShrink="0">
-          <FindingMark blocks={finding.blocks && !finding.accepted} look={!finding.accepted} />
-        </Box>
-        <Text as="span" color={finding.accepted ? 'softInk' : 'ink'}>
-          {finding.what}
-          {finding.accepted && ' You know of it.'}
-        </Text>
-      </Button>
-      {open && <Actions finding={finding} />}
-    </Box>
-  )
-}
-
-function Actions({ finding }: { finding: Finding }) {
-  const recipe = useDesign((s) => s.recipe)
-  const remedy = useRemedy(finding.remedy && !finding.accepted ? finding : null)
-  const [refused, setRefused] = useState(false)
-  const full = recipe.known.length >= MOST_KNOWN
-
-  function accept() {
-    const part = recipe.parts.find((p) => p.id === finding.part)
-    if (!part || full) return setRefused(full)
-    takeRecipe({
-      ...withKeptIds(recipe, new Set([part.id])),
-      known: [...recipe.known, finding.known],
-    })
-  }
-
-  function reopen() {
-    takeRecipe({ ...recipe, known: recipe.known.filter((_, n) => !finding.known_as.includes(n)) })
-  }
-
-  return (
-    <Flex direction="column" gap="2" px="4" pb="3">
-      {refused && full && (
-        <ProblemNote
-          what={`A design holds up to ${MOST_KNOWN} accepted findings.`}
-          todo="Reopen some first; the design is as it was."
-        />
-      )}
-      {remedy.problem && <ProblemNote what={remedy.problem.message} todo={remedy.problem.todo} />}
-      {remedy.mended && (
-        <Text fontSize="sm" color="softInk">
-          On the work, green is added and pale is taken away.
-        </Text>
-      )}
-      <Flex gap="2" wrap="wrap">
-        {finding.remedy && !finding.accepted && (
-          <Button
-            size="sm"
-            bg="ink"
-            color="card"
-            disabled={!remedy.mended}
-            onClick={() =>
-              remedy.mended && remedy.of === useDesign.getState().recipe && takeRecipe(remedy.mended)
-            }
-          >
-            {finding.remedy}
-          </Button>
-        )}
-        {finding.accepted ? (
-          <Button size="sm" variant="outline" onClick={reopen}>
-            Check it again
-          </Button>
-        ) : (
-          <Button size="sm" variant="outline" onClick={accept}>
-            I know
-          </Button>
-        )}
-      </Flex>
-    </Flex>
   )
 }
 

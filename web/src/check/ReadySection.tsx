@@ -161,6 +161,8 @@ function Place({ kind, place }: { kind: MendedKind['kind']; place: MendedPlace }
         whiteSpace="normal"
         textAlign="left"
         justifyContent="start"
+        flex="1"
+        minWidth="0"
         onClick={() => useView.getState().show(around(place))}
       >
         {place.what}

@@ -18,6 +18,49 @@ export function tally({ findings, lost }: Findings) {
 export const findingKey = (f: Finding) =>
   `${f.kind} ${f.part} ${f.known.at.letter} ${f.known.at.x.toFixed(3)} ${f.known.at.y.toFixed(3)}`
 
+/** Findings that are alike: of one kind, all of them open, or all accepted. */
+export interface Alike {
+  kind: Finding['kind']
+  accepted: boolean
+  blocks: boolean
+  findings: Finding[]
+}
+
+const MANY: Record<string, string> = {
+  hairline: 'strokes are thin',
+  neck: 'necks are weak',
+  narrow: 'necks are narrower than you asked',
+  hole: 'holes are too small to weed',
+  counter: 'counters are closed by thickening',
+  near: 'pairs of edges almost touch',
+  slit: 'slits are too narrow to weed',
+  'small-piece': 'pieces are too small to hold',
+  piece: 'parts of words come off as pieces of their own',
+  mark: 'dots and accents come off as pieces of their own',
+  sliver: 'slivers stick out',
+  points: 'places have more points than a knife can follow',
+}
+
+/** Findings in rows of those that are alike, in the order of the first of each. */
+export function alike(findings: readonly Finding[]): Alike[] {
+  const rows = new Map<string, Alike>()
+  for (const finding of findings) {
+    const { kind, accepted, blocks } = finding
+    const key = `${kind} ${accepted} ${blocks}`
+    const row = rows.get(key)
+    if (row) row.findings.push(finding)
+    else rows.set(key, { kind, accepted, blocks, findings: [finding] })
+  }
+  return [...rows.values()]
+}
+
+/** What a row of findings says: the one there is, or how many of what. */
+export function said({ kind, findings }: Alike): string {
+  const [only] = findings
+  if (findings.length === 1 && only) return only.what
+  return `${findings.length} ${MANY[kind] ?? 'things are to be looked at'}`
+}
+
 /** The finding that is looked at, by its key. */
 export const useChosenFinding = () =>
   useSelection(({ selection: s }) => (s.kind === 'finding' ? s.finding : null))

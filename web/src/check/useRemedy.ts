@@ -20,7 +20,7 @@ export function useRemedy(finding: Finding | null): Remedied {
   const query = useQuery({
     queryKey: ['remedy', recipe, finding?.number],
     queryFn: ({ signal }) =>
-      answer(api.POST('/api/findings/remedy', { body: { recipe, number: finding?.number ?? 0 }, signal })),
+      answer(api.POST('/api/findings/remedy', { body: { recipe, numbers: [finding?.number ?? 0] }, signal })),
     enabled: finding !== null,
     retry: false,
     staleTime: Number.POSITIVE_INFINITY,
