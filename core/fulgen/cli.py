@@ -7,6 +7,8 @@ so help and mistakes answer at once.
 from __future__ import annotations
 
 import argparse
+import csv
+import io
 import json
 import os
 import re
@@ -59,7 +61,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         code = command(options)
     except Problem as problem:
         print(f"fulgen: {problem}", file=sys.stderr)
-        return REFUSED
+        return BLOCKED if problem.kind == "at-gate" else REFUSED
     except BrokenPipeError:
         # Whoever read our output has left; nothing more to say.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
@@ -141,12 +143,14 @@ def _parser() -> argparse.ArgumentParser:
     build.add_argument("recipe", type=Path, metavar="RECIPE.json")
     build.add_argument("-o", "--output", type=Path, metavar="OUT.svg", required=True)
     build.add_argument("--report", type=Path, metavar="OUT.json")
+    _takes_ready(build)
     build.set_defaults(command=_build)
 
     check = commands.add_parser("check", help="say what would go wrong in a recipe; exit 1 while it would")
     check.add_argument("recipe", type=Path, metavar="RECIPE.json")
     check.add_argument("--material", metavar="NAME", help="check for another material than the recipe's")
     check.add_argument("--json", action="store_true", help="the findings as JSON")
+    check.add_argument("--ready", action="store_true", help="say what making it ready does, and check that")
     check.set_defaults(command=_check)
 
     brought = commands.add_parser("import", help="read a drawing (SVG, PDF, DXF) as a recipe")
@@ -183,6 +187,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     cut.add_argument("-o", "--output", type=Path, metavar="DIR", required=True)
     cut.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+    _takes_ready(cut)
     cut.set_defaults(command=_cut)
 
     simulate = commands.add_parser(
@@ -256,7 +261,21 @@ def _takes_lettering(parser: argparse.ArgumentParser, join: str, marks: str) -> 
     )
     parser.add_argument("--mirror", action="store_true", help="cut from the back")
     parser.add_argument("-o", "--output", type=Path, metavar="OUT.svg")
-    parser.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+    parser.add_argument(
+        "--report", type=Path, metavar="OUT.json", help="figures as JSON; of a list also as CSV, a row a text"
+    )
+    _takes_ready(parser, unless_said=join == "auto")
+
+
+def _takes_ready(parser: argparse.ArgumentParser, unless_said: bool = False) -> None:
+    """What is done about what the material would not hold."""
+    parser.add_argument(
+        "--ready",
+        action=argparse.BooleanOptionalAction,
+        default=unless_said,
+        help="make thin strokes, weak necks and small holes ready to cut",
+    )
+    parser.add_argument("--anyway", action="store_true", help="write it though it is not ready to cut")
 
 
 def _letter(options: argparse.Namespace) -> None:
@@ -271,11 +290,9 @@ def _written(options: argparse.Namespace, texts: tuple[str, ...] | None) -> None
     """Writes the file of some texts, or those of a list."""
     recipe_for, faces = _recipe_maker(options)
     if options.list:
-        if texts is not None or options.output or options.report:
+        if texts is not None or options.output:
             raise Problem(
-                "usage",
-                "--list writes files of its own.",
-                "Leave out the text, -o and --report; give --out-dir.",
+                "usage", "--list writes files of its own.", "Leave out the text and -o; give --out-dir."
             )
         if not options.out_dir:
             raise Problem("usage", "--list needs a folder for its files.", "Add --out-dir DIR.")
@@ -294,7 +311,7 @@ def _written(options: argparse.Namespace, texts: tuple[str, ...] | None) -> None
 
     with within(BUDGET_S):
         evaluation = evaluate(recipe_for(*texts), faces).whole()
-        _write_results(evaluation, options.output, options.report)
+        _write_results(evaluation, options.output, options)
 
 
 def _import(options: argparse.Namespace) -> None:
@@ -393,6 +410,8 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[..., Recipe], F
         whole: dict[str, Any] = {"format": "fulgen-recipe", "version": VERSION, "mirror": options.mirror}
         if chosen:
             whole["material"] = {"name": chosen.name}
+        if options.ready:
+            whole["ready"] = {}
         names = [{**part, "id": f"lettering-{n}", "text": text} for n, text in enumerate(texts, 1)]
         held = [{**frame, "members": [name["id"] for name in names]}] if frame is not None else []
         return recipe_from({**whole, "parts": [*names, *held]})
@@ -565,12 +584,17 @@ def _letter_list(options: argparse.Namespace) -> None:
         )
     _make_folder(options.out_dir)
     failed = 0
-    for done, (text, name, problem) in enumerate(_each_written(options, texts), 1):
-        if problem:
+    rows: list[dict[str, Any]] = []
+    for done, (text, name, told) in enumerate(_each_written(options, texts), 1):
+        if isinstance(told, str):
             failed += 1
-            print(f"{done}/{len(texts)}  “{text[:40]}” left out: {problem}", file=sys.stderr)
+            print(f"{done}/{len(texts)}  “{text[:40]}” left out: {told}", file=sys.stderr)
+            rows.append({"text": text, "file": "", "left_out": told})
         else:
             print(f"{done}/{len(texts)}  {name}.svg", file=sys.stderr)
+            rows.append({"text": text, "file": f"{name}.svg", "left_out": "", **told})
+    if options.report:
+        _write_text(options.report, _rows_as(rows, options.report.suffix))
     if failed:
         raise Problem(
             "list-incomplete",
@@ -579,12 +603,27 @@ def _letter_list(options: argparse.Namespace) -> None:
         )
 
 
+def _rows_as(rows: Sequence[dict[str, Any]], kind: str) -> str:
+    """The figures of a list, a row a text: as CSV (RFC 4180), or as JSON."""
+    if kind.lower() != ".csv":
+        return json.dumps(rows, indent=2, ensure_ascii=False) + "\n"
+    names = dict.fromkeys(name for row in rows for name in row)
+    out = io.StringIO()
+    table = csv.DictWriter(out, list(names), restval="")
+    table.writeheader()
+    table.writerows(rows)
+    return out.getvalue()
+
+
 _FEW = 12
 """A list this short is done sooner than more processes are started."""
 
 
-def _each_written(options: argparse.Namespace, texts: Sequence[str]) -> Iterator[tuple[str, str, str]]:
-    """Writes the file of each text, on all cores; yields text, name and what was wrong, in order."""
+def _each_written(
+    options: argparse.Namespace, texts: Sequence[str]
+) -> Iterator[tuple[str, str, dict[str, Any] | str]]:
+    """Writes the file of each text, on all cores; yields text, name, and its figures or what was wrong, in
+    order."""
     from concurrent.futures import ProcessPoolExecutor
     from functools import partial
 
@@ -600,17 +639,19 @@ def _each_written(options: argparse.Namespace, texts: Sequence[str]) -> Iterator
         yield from zip(texts, names, pool.map(write, texts, names, chunksize=4), strict=True)
 
 
-def _write_one(options: argparse.Namespace, text: str, name: str) -> str:
-    """Sets one text and writes its file; returns what is wrong, or nothing."""
+def _write_one(options: argparse.Namespace, text: str, name: str) -> dict[str, Any] | str:
+    """Sets one text and writes its file; returns its figures, where they are wanted, or what is wrong."""
     from fulgen.recipe.evaluate import evaluate
+    from fulgen.report import summary
 
     recipe_for, faces = _recipe_maker(options)
     try:
         with within(BUDGET_S):
-            _write_results(evaluate(recipe_for(text), faces).whole(), options.out_dir / f"{name}.svg", None)
+            evaluation = evaluate(recipe_for(text), faces).whole()
+            _write_outline(evaluation, options.out_dir / f"{name}.svg", options.anyway)
+            return summary(evaluation) if options.report else {}
     except Problem as problem:
         return str(problem)
-    return ""
 
 
 def _build(options: argparse.Namespace) -> None:
@@ -618,12 +659,22 @@ def _build(options: argparse.Namespace) -> None:
     from fulgen.recipe.versions import read_recipe
 
     with within(BUDGET_S):
-        evaluation = evaluate(read_recipe(_read_text(options.recipe))).whole()
-        _write_results(evaluation, options.output, options.report)
+        evaluation = evaluate(_readied(read_recipe(_read_text(options.recipe)), options)).whole()
+        _write_results(evaluation, options.output, options)
+
+
+def _readied(recipe: Recipe, options: argparse.Namespace) -> Recipe:
+    """The recipe, made ready where that is asked for."""
+    from fulgen.parts.ready import Ready
+
+    if not options.ready or recipe.ready is not None:
+        return recipe
+    return recipe.model_copy(update={"ready": Ready()})
 
 
 def _check(options: argparse.Namespace) -> int:
     from fulgen.readiness.findings import blocking, findings
+    from fulgen.readiness.mended import counted, counts
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.model import MaterialChoice
     from fulgen.recipe.versions import read_recipe
@@ -634,8 +685,11 @@ def _check(options: argparse.Namespace) -> int:
         choice = MaterialChoice(name=_material(options.material).name)
         recipe = recipe.model_copy(update={"material": choice})
     with within(BUDGET_S):
-        evaluation = evaluate(recipe).whole()
+        evaluation = evaluate(_readied(recipe, options)).whole()
         found = findings(evaluation)
+    if evaluation.recipe.ready and not options.json:
+        for kind, count in counts(evaluation).items():
+            print(f"{'mended':8}{counted(kind, count)}.")
     if options.json:
         print(json.dumps(report(evaluation)["findings"], indent=2, ensure_ascii=False))
     else:
@@ -675,7 +729,8 @@ def _cut(options: argparse.Namespace) -> int:
     files = []
     with within(BUDGET_S):
         motifs, abouts, stops = _motifs(options)
-        if stops:
+        if stops and not options.anyway:
+            print("fulgen: make it ready with --ready, or cut it with --anyway.", file=sys.stderr)
             return BLOCKED
         plan = CutPlan(boxes=options.boxes)
         laid_sheets = laid_out(motifs, lambda _film: sheet, plan)
@@ -708,7 +763,8 @@ def _cut(options: argparse.Namespace) -> int:
     for one in figures:
         print(f"{one['file']}  {_counted(one['promised'], 'piece')}, {one['used']:.0%} of the sheet used")
     if options.report:
-        _write_text(options.report, json.dumps({"sheets": figures}, indent=2) + "\n")
+        noted = {"sheets": figures, "cut_anyway": stops}
+        _write_text(options.report, json.dumps(noted, indent=2) + "\n")
     return 0
 
 
@@ -728,6 +784,7 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
     from fulgen.formats.drawn_sheet import about_of
     from fulgen.joining.materials import material
     from fulgen.readiness.findings import blocking, findings
+    from fulgen.readiness.gate import loose_words
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.model import MaterialChoice, Recipe
     from fulgen.recipe.versions import read_recipe
@@ -743,10 +800,12 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
         if options.material:
             choice = MaterialChoice(name=_material(options.material).name)
             recipe = recipe.model_copy(update={"material": choice})
-        evaluation = evaluate(recipe).whole()
+        evaluation = evaluate(_readied(recipe, options)).whole()
         for finding in blocking(findings(evaluation)):
             print(f"fulgen: {path.name}: {finding.what(recipe.unit)}", file=sys.stderr)
             stops += 1
+        for word in loose_words(evaluation):
+            print(f"fulgen: {path.name}: {word.what}", file=sys.stderr)
         if recipe.mirror != material(recipe.material.name).mirrored:
             said, usual = (
                 ("is mirrored", "as it is seen") if recipe.mirror else ("is not mirrored", "mirrored")
@@ -896,16 +955,30 @@ def _rated(name: str) -> dict[str, Any]:
     }
 
 
-def _write_results(evaluation: Evaluation, output: Path, report_path: Path | None) -> None:
-    from fulgen.formats.svg import write_svg
+def _write_results(evaluation: Evaluation, output: Path, options: argparse.Namespace) -> None:
+    from fulgen.readiness.gate import loose_words
     from fulgen.report import report
 
-    _write_text(output, write_svg(evaluation))
-    for line in _said(evaluation):
+    _write_outline(evaluation, output, options.anyway)
+    for line in (*_said(evaluation), *(word.what for word in loose_words(evaluation))):
         print(f"fulgen: {line}", file=sys.stderr)
-    if report_path:
+    if options.report:
         figures = json.dumps(report(evaluation), indent=2, ensure_ascii=False)
-        _write_text(report_path, figures + "\n")
+        _write_text(options.report, figures + "\n")
+
+
+def _write_outline(evaluation: Evaluation, output: Path, anyway: bool) -> None:
+    """Writes the outline; nothing of one that is not ready to cut, unless that is asked for."""
+    from fulgen.formats.svg import write_svg
+    from fulgen.readiness.gate import faults
+
+    outline = write_svg(evaluation)
+    if not anyway:
+        for stop in faults(evaluation):
+            raise Problem(
+                "at-gate", stop.what, "Make it ready with --ready, or write it with --anyway.", "--ready"
+            )
+    _write_text(output, outline)
 
 
 _MAX_TEXT_BYTES = 8 * 2**20

@@ -6,16 +6,18 @@ from typing import Any
 
 from fulgen.parts.framed import MadeFrame
 from fulgen.parts.seams import PlacedSeam
-from fulgen.readiness.findings import Finding, findings
+from fulgen.readiness.findings import Finding, blocking, findings
+from fulgen.readiness.gate import stops
 from fulgen.readiness.joints import joints
+from fulgen.readiness.mended import counts
 from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluate import Evaluation, box_as_cut
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
     """Size, pieces, length of cut, nodes, faces, seams, contacts, names in bands, what was asked and is not
-    so, and findings; lengths in mm, areas in mm², places from the top left corner of what is cut, mirrored
-    where it is."""
+    so, findings, what was made ready and what is not; lengths in mm, areas in mm², places from the top left
+    corner of what is cut, mirrored where it is."""
     box = box_as_cut(evaluation.box, evaluation.recipe)
     own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
     every = joints(evaluation)
@@ -82,10 +84,26 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             for one in evaluation.unmet
         ],
         "findings": [_finding(finding, evaluation) for finding in findings(evaluation)],
+        "made_ready": None if evaluation.recipe.ready is None else dict(counts(evaluation)),
+        "not_ready": [stop.what for stop in stops(evaluation)],
         "lost_touch_ups": [
             {"number": number + 1, "kind": evaluation.recipe.touch_ups[number].kind}
             for number in evaluation.lost
         ],
+    }
+
+
+def summary(evaluation: Evaluation) -> dict[str, Any]:
+    """The figures of a design in one row."""
+    return {
+        "width_mm": round(evaluation.box.width, 4),
+        "height_mm": round(evaluation.box.height, 4),
+        "pieces": len(evaluation.pieces),
+        "cut_length_mm": round(evaluation.cut_length, 3),
+        "nodes": evaluation.nodes,
+        "mended": sum(counts(evaluation).values()),
+        "to_repair": len(blocking(findings(evaluation))),
+        "unmet": len(evaluation.unmet),
     }
 
 

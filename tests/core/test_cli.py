@@ -68,7 +68,7 @@ class TestLetter:
         figures = json.loads(report.read_text())
         assert set(figures) == {
             "size", "pieces", "cut_length_mm", "nodes", "face", "seams", "contacts", "bands", "findings",
-            "lost_touch_ups", "unmet",
+            "lost_touch_ups", "unmet", "made_ready", "not_ready",
         }  # fmt: skip
         assert figures["size"]["height_mm"] == pytest.approx(40)
         assert figures["face"] == "Anton"
@@ -131,8 +131,9 @@ class TestLetter:
         code, _, err = run(
             capsys, "letter", "Tern\\nThistle", "--spacing", "-2%", "--align", "centre", "--mirror",
             "--feature", "liga=off", "--line-spacing", "0.9", "--join", "set", "--width", "1/2 in", "-o", out,
+            "--anyway",
         )  # fmt: skip
-        assert (code, err) == (0, "")
+        assert (code, err) == (0, "fulgen: “Tern Thistle” comes off in 2 pieces.\n")
         assert width_mm(out) == pytest.approx(12.7, abs=1e-3)
         assert "letter spacing -2 % of the size" in out.read_text()
 
@@ -246,8 +247,9 @@ class TestBuild:
 
     @pytest.mark.parametrize("recipe", sorted((ROOT / "demo").glob("*.json")), ids=lambda p: p.stem)
     def test_the_demo_shop_builds(self, capsys, tmp_path, recipe):
-        assert run(capsys, "build", recipe, "-o", tmp_path / "r.svg", "--report", tmp_path / "r.json")[0] == 0
-        assert json.loads((tmp_path / "r.json").read_text())["pieces"]
+        report = tmp_path / "r.json"
+        assert run(capsys, "build", recipe, "-o", tmp_path / "r.svg", "--report", report, "--ready")[0] == 0
+        assert json.loads(report.read_text())["pieces"]
 
     @pytest.mark.parametrize(
         ("content", "said"),
@@ -399,7 +401,7 @@ class TestRepairs:
             assert grown == pytest.approx(0.6, abs=5e-3)
 
     def test_another_material_has_other_limits(self, capsys, tmp_path):
-        words = ["light", "--face", "great-vibes", "--join", "auto", "--height", "60mm"]
+        words = ["light", "--face", "great-vibes", "--join", "auto", "--height", "60mm", "--anyway"]
         found = [
             sum(f["blocks"] for f in self.report(capsys, tmp_path, *words, "--material", name)["findings"])
             for name in ("iron-on film", "Ply, 3 mm")
@@ -471,7 +473,7 @@ class TestCheck:
         assert f"look    {said}" in run(capsys, "check", path)[1]
         report = tmp_path / "report.json"
         code, _, err = run(capsys, "build", path, "-o", tmp_path / "w.svg", "--report", report)
-        assert (code, err) == (0, f"fulgen: {said}\n")
+        assert (code, err) == (0, f"fulgen: {said}\nfulgen: “HER” comes off in 3 pieces.\n")
         assert json.loads(report.read_text())["lost_touch_ups"] == [{"number": 1, "kind": "remove"}]
 
     @pytest.mark.parametrize(
@@ -616,7 +618,7 @@ class TestAlongALine:
     )  # fmt: skip
     def test_words_run_along_it_in_one_piece(self, capsys, tmp_path, line):
         out, told = tmp_path / "w.svg", tmp_path / "w.json"
-        command = ("letter", "Tern", "--join", "auto", "--capitals", "12mm", "--on", line)
+        command = ("letter", "Tern", "--join", "auto", "--capitals", "12mm", "--on", line, "--ready")
         assert run(capsys, *command, "-o", out, "--report", told)[0] == 0
         assert len(json.loads(told.read_text())["pieces"]) == 1
 

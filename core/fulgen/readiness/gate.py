@@ -28,7 +28,7 @@ class Stop:
 
 def stops(evaluation: Evaluation) -> tuple[Stop, ...]:
     """What stands at the gate."""
-    return (*_faults(evaluation), *_loose_words(evaluation))
+    return (*faults(evaluation), *loose_words(evaluation))
 
 
 def look_whether_ready(evaluation: Evaluation) -> None:
@@ -37,7 +37,8 @@ def look_whether_ready(evaluation: Evaluation) -> None:
         raise Problem("at-gate", stop.what, stop.todo, stop.about)
 
 
-def _faults(evaluation: Evaluation) -> Iterator[Stop]:
+def faults(evaluation: Evaluation) -> Iterator[Stop]:
+    """That something would tear or be lost, if anything would."""
     count = len(blocking(findings(evaluation)))
     if count:
         things = "1 thing is" if count == 1 else f"{count} things are"
@@ -47,7 +48,8 @@ def _faults(evaluation: Evaluation) -> Iterator[Stop]:
         )  # fmt: skip
 
 
-def _loose_words(evaluation: Evaluation) -> Iterator[Stop]:
+def loose_words(evaluation: Evaluation) -> Iterator[Stop]:
+    """Words that come off in pieces, unless that is known."""
     if evaluation.recipe.cut.pieces_known:
         return
     loose = Counter(f.at.part for f in findings(evaluation) if f.kind == "piece" and not f.accepted)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -78,6 +79,12 @@ def _of(cluster: Cluster, evaluation: Evaluation) -> Iterator[Mended]:
 def _words(mend: Mend, around: Whereabouts) -> str:
     said = _SAID[mend.kind, mend.way]
     return said.format(where=around.whose_place(mend.place), length=LENGTH)
+
+
+def counts(evaluation: Evaluation) -> dict[MendKind, int]:
+    """How many places of each kind were mended."""
+    many = Counter(mend.kind for cluster in evaluation.clusters for mend in cluster.mends)
+    return {kind: many[kind] for kind in MEND_KINDS if many[kind]}
 
 
 def counted(kind: MendKind, count: int) -> str:
