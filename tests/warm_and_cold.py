@@ -37,7 +37,7 @@ def edited(recipe: dict[str, Any], rng: random.Random) -> dict[str, Any]:
     recipe = json.loads(json.dumps(recipe))
     part = rng.choice(recipe["parts"])
     kind = part.get("kind", "lettering")
-    choices = ["film", "hide", "lock", "move", "name", "limit"]
+    choices = ["film", "hide", "lock", "move", "name", "limit", "material", "ready"]
     if kind == "lettering":
         choices += ["text", "face", "size", "join", "letter", "letter"]
     if kind == "frame":
@@ -56,7 +56,12 @@ def edited(recipe: dict[str, Any], rng: random.Random) -> dict[str, Any]:
         place["x"] = place.get("x", 0.0) + rng.choice((-7.5, 0.6, 12.0))
         place["turn"] = rng.choice((0.0, 0.0, 15.0))
     elif what == "limit":
-        recipe.setdefault("limits", {})["hole_mm"] = rng.choice((0.8, 1.0, 1.6))
+        limits = {"neck_mm": 0.8, "stroke_mm": 0.6, "hole_mm": rng.choice((0.8, 1.0, 1.6)), "piece_mm": 1.5}
+        recipe["material"] = {"name": "Adhesive film", "limits": {**limits, "gap_mm": 0.3}}
+    elif what == "material":
+        recipe["material"] = {"name": rng.choice(("Card", "Adhesive film", "Ply, 3 mm"))}
+    elif what == "ready":
+        recipe["ready"] = rng.choice(({}, {}, {"kinds_left": [rng.choice(("stroke", "hole", "gap"))]}, None))
     elif what == "text":
         part["text"] = rng.choice(("Piers", "Ada", "Mo", "Wren", "Zoë", ""))
         for own in ("letters", "letter_ids", "next_letter_id"):
@@ -64,7 +69,7 @@ def edited(recipe: dict[str, Any], rng: random.Random) -> dict[str, Any]:
     elif what == "face":
         part["face"] = {"family": rng.choice(FACES)}
     elif what == "size":
-        part["size"] = {"by": "capitals", "mm": rng.choice((14.0, 22.0, 31.0))}
+        part["size"] = {"measure": "capitals", "mm": rng.choice((14.0, 22.0, 31.0))}
     elif what == "join":
         part["join"] = {**part.get("join", {}), "how": rng.choice(("auto", "set")),
                         "neck_mm": rng.choice((0.8, 1.2, 2.0))}  # fmt: skip
@@ -122,6 +127,7 @@ def edits(seed: int, count: int) -> Iterator[tuple[str, dict[str, Any]]]:
             kept.pop()  # undone
         else:
             kept.append(edited(kept[-1], rng))
+            recipe_from(kept[-1])  # a hand makes no recipe that is none
             del kept[:-6]
         yield name, kept[-1]
 

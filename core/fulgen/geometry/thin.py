@@ -85,7 +85,8 @@ class Thinness:
         return _merged(found, self.width)
 
     def ties(self) -> list[tuple[tuple[int, ...], Region, float]]:
-        """Contacts whose tearing frees a part: the cores, the place, and the area of the smaller part."""
+        """Contacts whose tearing frees a part: the cores, the place, and the area of the smaller part. The
+        first two cores are of two parts, the smallest and another one."""
         contacts = self._contacts
         areas = shapely.area(self.cores)
         found = []
@@ -96,8 +97,11 @@ class Thinness:
             sides = {groups[core] for core in cores}
             if len(sides) > 1:
                 of = np.array(groups)
-                smaller = min(float(areas[of == side].sum()) for side in sides)
-                found.append((cores, place, smaller))
+                parts = sorted(sides, key=lambda side: float(areas[of == side].sum()))
+                torn = sorted(cores, key=lambda core: parts.index(groups[core]))
+                other = next(core for core in torn if groups[core] != groups[torn[0]])
+                rest = tuple(core for core in torn[1:] if core != other)
+                found.append(((torn[0], other, *rest), place, float(areas[of == parts[0]].sum())))
         return found
 
     def across(self, cores: tuple[int, ...], place: Region) -> Floats:
@@ -280,10 +284,15 @@ def stroke_width(thin: Thinness, place: ThinPlace) -> float:
 
 
 def thin_strokes(thin: Thinness) -> Iterator[tuple[ThinPlace, float]]:
-    """The strokes thinner than the disc that a shape was looked at with, and how wide each is."""
+    """The strokes thinner than the disc that a shape was looked at with, and how wide each is; also those too
+    short to be told, whose parts hang together in other ways, too."""
     for place in thin.places:
-        if not is_sliver(thin, place) and is_stroke(thin, place):
+        if is_sliver(thin, place):
+            continue
+        if is_stroke(thin, place):
             yield place, stroke_width(thin, place)
+        elif len(place.cores) > 1:
+            yield place, thin.neck(place.cores, place.region)
 
 
 @dataclass(frozen=True, eq=False)
