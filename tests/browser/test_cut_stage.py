@@ -97,7 +97,11 @@ class TestKitBag:
         bench = cutting(name(), disc(y=60.0), material={"name": "Iron-on film"})
         # Iron-on film is cut from the back: the stage asks before anything else.
         expect(bench.point("mirror", "ask")).to_contain_text("Iron-on film is cut mirrored")
-        expect(page.get_by_text("First say which is meant.")).to_be_visible()
+        bench.button("Cut blue").click()
+        gate = page.get_by_role("dialog")
+        expect(gate).to_contain_text("Iron-on film is cut mirrored")
+        gate.get_by_role("button", name="Not yet").click()
+        expect(gate).to_be_hidden()
         bench.button("Mirror it").click()
         expect(bench.point("mirror", "good")).to_contain_text("shiny carrier side down")
         expect(page.get_by_text("Seen from the back, as the knife meets it").first).to_be_visible()
@@ -268,11 +272,26 @@ class TestFiles:
 
     def test_what_is_not_ready_is_not_handed_out(self, cutting, page):
         bench = cutting(name(face="allura", width=20.0))
-        expect(bench.point("findings", "blocks")).to_be_visible()
+        expect(bench.point("findings", "ask")).to_be_visible()
         bench.button("Save the sheet as SVG").click()
-        expect(bench.problem.last).to_contain_text("to be repaired")
-        bench.button("To the Check stage").click()
+        gate = page.get_by_role("dialog")
+        expect(gate).to_contain_text("too weak or too small for adhesive film")
+        with page.expect_download() as caught:
+            gate.get_by_role("button", name="Save all the same").click()
+        assert caught.value.suggested_filename.endswith(".svg")
+        bench.button("See it").click()
         expect(page.get_by_test_id("verdict")).to_be_visible()
+
+    def test_what_is_not_ready_is_made_so_at_the_cutter(self, cutting, page):
+        bench = cutting(name(face="allura", width=40.0))
+        expect(bench.point("findings", "ask")).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Cut ")).click()
+        gate = page.get_by_role("dialog")
+        gate.get_by_role("button", name="Make it ready").click()
+        expect(gate).to_contain_text("Nothing is too weak or too small any more.")
+        gate.get_by_role("button", name="Cut it").click()
+        bench.is_("cutting")
+        expect(bench.point("findings", "good")).to_be_visible()
 
 
 class TestMachine:

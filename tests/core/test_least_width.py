@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fulgen.geometry.least_width import widened
+from fulgen.geometry.least_width import MARGIN, widened
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean, weld
@@ -46,7 +46,7 @@ class TestABar:
         assert holds(after, 0.6)
         assert not holds(after, 0.66)
         # No point has moved further than half of what was lacking, the margin and the drawing's fineness.
-        allowed = shapely.buffer(before.region, (0.6 * 1.02 - neck) / 2 + 0.03)
+        allowed = shapely.buffer(before.region, (0.6 * MARGIN - neck) / 2 + 0.03)
         assert allowed.covers(after.region)
         assert after.region.covers(shapely.buffer(before.region, -0.02))
 
@@ -67,7 +67,7 @@ class TestABar:
     def test_grows_by_its_length_times_what_was_lacking(self):
         before, after = dumbbell(0.3), widened(dumbbell(0.3), 0.6, EVERYWHERE)
         # The bar in the open is 14 - 2 * 3 mm long, nearly.
-        assert after.region.area - before.region.area == pytest.approx(8 * (0.612 - 0.3), rel=0.05)
+        assert after.region.area - before.region.area == pytest.approx(8 * (0.6 * MARGIN - 0.3), rel=0.05)
 
     def test_takes_few_nodes_more(self):
         before, after = dumbbell(0.3), widened(dumbbell(0.3), 0.6, EVERYWHERE)
@@ -78,7 +78,7 @@ class TestARing:
     def test_thin_all_round_becomes_as_wide_as_asked(self):
         ring = clean(Outline.joined([disc(0, 0, 5.2), disc(0, 0, 4.8, hole=True)]), FINE)
         after = widened(ring, 0.6, EVERYWHERE)
-        half = 0.6 * 1.02 / 2
+        half = 0.6 * MARGIN / 2
         assert after.region.area == pytest.approx(math.pi * ((5 + half) ** 2 - (5 - half) ** 2), rel=0.01)
         assert len(shapely.get_parts(after.region)) == 1
         assert after.region.interiors
@@ -101,7 +101,7 @@ class TestEnds:
         after = widened(bar, 0.6, EVERYWHERE)
         assert after.region.bounds[2] == pytest.approx(10, abs=1e-6)
         slice_ = shapely.intersection(after.region, shapely.LineString([(8, -5), (8, 5)]))
-        assert slice_.length == pytest.approx(0.612, abs=0.02)
+        assert slice_.length == pytest.approx(0.6 * MARGIN, abs=0.02)
 
     def test_two_thin_strokes_that_meet_at_an_angle_meet_still(self):
         for angle in (40, 90, 140):

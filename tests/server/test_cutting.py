@@ -98,7 +98,7 @@ class TestSheets:
         body = {"name": "Tag", "recipe": recipe(material=material, mirror=mirror, mirror_known=known)}
         status, answer = api.post("/cut/file", {**body, "kind": "svg", "sheet": 0})
         assert (status == 422) == (state == "ask")
-        assert state != "ask" or answer["kind"] == "not-ready"
+        assert state != "ask" or answer["kind"] == "at-gate"
 
     def test_marks_lie_at_the_same_places_on_all_films(self, api):
         told = sheets(api, HEART, DISC, marks=True)
@@ -126,7 +126,9 @@ class TestSheets:
         assert {m["name"] for m in told["motifs"]} == {"Tag", "Brass disc"}
         assert points(told, "others") == []
         told = sheets(api, HEART, also=[*also, {"design": gone["id"]}, {"design": thin["id"]}])
-        assert [point[0] for point in points(told, "others")] == ["blocks", "know"]
+        assert {point[0] for point in points(told, "others")} == {"ask", "know"}
+        body = {"name": "Tag", "recipe": recipe(HEART, also=[*also, {"design": thin["id"]}])}
+        assert api.post("/cut/file", body)[1]["kind"] == "at-gate"
         status, nested = api.post("/cut/nest", {"name": "Tag", "recipe": recipe(HEART, also=also)})
         assert status == 200
         assert {row["design"] for row in nested["cut"]["laid"]} == {"", other["id"]}
@@ -160,12 +162,24 @@ class TestSheets:
             "id": "a",
             "text": "Heron",
             "face": {"family": "allura"},
-            "size": {"measure": "capitals", "mm": 4.0},
+            "size": {"measure": "capitals", "mm": 15.0},
         }
         told = sheets(api, word)
-        assert points(told, "findings")[0][0] == "blocks"
-        status, answer = api.post("/cut/file", {"name": "", "recipe": recipe(word)})
-        assert (status, answer["kind"]) == (422, "not-ready")
+        assert points(told, "findings")[0][0] == "ask"
+        body = {"name": "", "recipe": recipe(word)}
+        status, answer = api.post("/cut/file", body)
+        assert (status, answer["kind"]) == (422, "at-gate")
+        assert "adhesive film" in answer["what"]
+        status, _ = api.post("/cut/file", {**body, "anyway": True})
+        assert status == 200
+
+    def test_the_ticket_notes_what_was_cut_all_the_same(self, api):
+        word = {"id": "a", "text": "Heron", "face": {"family": "allura"},
+                "size": {"measure": "capitals", "mm": 4.0}}  # fmt: skip
+        status, ticket = api.post("/cut/ticket", {"name": "Heron", "recipe": recipe(word)})
+        assert status == 200
+        text = "".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(ticket))
+        assert "too weak or too small for adhesive film" in " ".join(text.split())
 
     def test_a_machine_too_small_for_the_sheet(self, api):
         told = sheets(api, machine="Laser", stocks=[stock(height_mm=500.0)])

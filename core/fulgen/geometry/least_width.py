@@ -16,7 +16,7 @@ corners stay corners.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal, NamedTuple
 
@@ -41,7 +41,7 @@ _FEWEST = 6
 _FACING = -0.34
 """Edges face each other where their normals are more than 110 degrees apart: this is the cosine."""
 
-_MARGIN = 1.02
+MARGIN = 1.035
 """A stroke is made a little wider than asked, so that the repair is not in question itself."""
 
 _TAPER = 0.35
@@ -54,7 +54,7 @@ _BLEND = 0.2
 _CORNER = np.cos(np.radians(20))
 """Edges that turn by more at a node meet in a corner. (†)"""
 
-_FINE = 1 / 36
+_FINE = 1 / 45
 """How true the moved sides are drawn, as a share of the width."""
 
 _LONGEST_MITRE = 2.0
@@ -69,7 +69,7 @@ def widened(shape: Shape, width: float, places: Sequence[Region]) -> Shape:
     edge = _looked_at(shape, width, places)
     if edge is None:
         return shape
-    moved = _moved(edge, width * _MARGIN, width, places)
+    moved = _moved(edge, width * MARGIN, width, places)
     return _drawn(shape, edge, moved, width * _FINE) if moved.any() else shape
 
 
@@ -303,14 +303,12 @@ def _drawn(shape: Shape, edge: _Edge, moved: Floats, tolerance: float) -> Shape:
     at = edge.at - 1j * edge.way * moved
     flowing = np.flatnonzero(edge.follows)
     at[edge.first[flowing]] = at[edge.last[edge.before[flowing]]]
-    changed = np.unique(edge.side[moved > 0])
-    spans = _spans(edge, changed, moved)
-    curves_moved = [
-        *_fitted(at, _ways(edge, at, moved), edge, spans, tolerance),
-        *_kept(edge, changed, spans),
-    ]
+    ways = _ways(edge, at, moved)
+    drawn, trimmed = _trimmed(replace(edge, at=at), moved)
+    changed = np.unique(np.concatenate([edge.side[moved > 0], trimmed]))
+    spans, kept = _spans(drawn, changed, moved)
     redrawn: dict[int, list[_Curve]] = {side: [] for side in changed.tolist()}
-    for curve in sorted(curves_moved, key=lambda c: c.start):
+    for curve in sorted([*_fitted(drawn, ways, spans, tolerance), *kept], key=lambda c: c.start):
         redrawn[curve.side].append(curve)
     touched = set(edge.contour_of[changed].tolist())
     parts: list[Outline] = []
@@ -323,44 +321,88 @@ def _drawn(shape: Shape, edge: _Edge, moved: Floats, tolerance: float) -> Shape:
             continue
         curves: list[_Curve] = []
         for side in own.tolist():
-            curves += _corner(edge, int(edge.before[side]), side, at, moved)
+            curves += _corner(drawn, int(edge.before[side]), side, moved)
             verb = LINE if shape.outline.sides.verbs[side] == LINE else CUBIC
             curves += redrawn.get(side) or [_Curve(edge.sides[side].copy(), side, 0.0, 1.0, verb)]
         # What is too short to be a side is left out: its neighbours meet.
         curves[-1].points[3] = curves[0].points[0]
         parts.append(_contour(curves))
-        drawn = (np.array([curve[n] for curve in curves]) for n in (1, 2, 3))
-        rows.append((next(drawn), next(drawn), next(drawn)))
+        columns = (np.array([curve[n] for curve in curves]) for n in (1, 2, 3))
+        rows.append((next(columns), next(columns), next(columns)))
     return Shape.of(Outline.joined(parts), shape.tolerance, _origins(shape, rows))
 
 
-def _spans(edge: _Edge, changed: Ints, moved: Floats) -> Ints:
+def _trimmed(edge: _Edge, moved: Floats) -> tuple[_Edge, Ints]:
+    """The edge, moved already, with the two sides of each bay ended where they cross: beyond that they lie in
+    the material. The sides that have become shorter (K,). Where they do not cross they stay."""
+    at, t, first, last = edge.at.copy(), edge.t.copy(), edge.first.copy(), edge.last.copy()
+    shorter: list[int] = []
+    for corner in edge.corners[edge.turns < 0].tolist():
+        before = int(edge.before[corner])
+        into, out = slice(first[before], last[before] + 1), slice(first[corner], last[corner] + 1)
+        if before == corner or not (moved[into][-1] > 0 or moved[out][0] > 0):
+            continue
+        one, other = (shapely.LineString(np.stack([z.real, z.imag], axis=1)) for z in (at[into], at[out]))
+        crossing = shapely.get_parts(shapely.intersection(one, other))
+        crossing = crossing[shapely.get_type_id(crossing) == 0]
+        if not len(crossing):
+            continue
+        # The one furthest from the corner: loops nearer to it are in the material.
+        along = shapely.line_locate_point(one, crossing)
+        nearest = int(along.argmin())
+        x, y = shapely.get_coordinates(crossing[nearest])[0].tolist()
+        n, share = _segment(at[into], float(along[nearest]))
+        m, other_share = _segment(at[out], float(shapely.line_locate_point(other, crossing[nearest])))
+        n, m = n + int(first[before]), m + int(first[corner])
+        if n < first[before] + 1 or m > last[corner] - 2:
+            continue
+        t[n + 1] = t[n] + share * (t[n + 1] - t[n])
+        t[m] = t[m] + other_share * (t[m + 1] - t[m])
+        at[n + 1] = at[m] = complex(x, y)
+        last[before], first[corner] = n + 1, m
+        shorter += [before, corner]
+    return replace(edge, at=at, t=t, first=first, last=last), np.array(shorter, np.intp)
+
+
+def _segment(points: Complexes, along: float) -> tuple[int, float]:
+    """The segment of a line at a length along it, and what share of it that is."""
+    ends = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(points)))))
+    n = min(int(np.searchsorted(ends, along, side="right")) - 1, len(points) - 2)
+    return n, float((along - ends[n]) / max(ends[n + 1] - ends[n], 1e-12))
+
+
+def _spans(edge: _Edge, changed: Ints, moved: Floats) -> tuple[Ints, list[_Curve]]:
     """What of some sides is drawn anew, from which of its points to which (K, 2): where it has moved, or all
-    of it where little is left."""
-    spans = []
+    of it where little is left; and what of them stays as it is."""
+    spans: list[tuple[int, int]] = []
+    kept: list[_Curve] = []
     for side in changed.tolist():
         first, last = int(edge.first[side]), int(edge.last[side])
         there = first + np.flatnonzero(moved[first : last + 1] > 0)
+        if not len(there):
+            kept.append(_part(edge, side, float(edge.t[first]), float(edge.t[last])))
+            continue
         begin, end = max(first, int(there[0]) - 1), min(last, int(there[-1]) + 1)
         enough = _KEPT_FROM * (last - first)
-        spans.append((begin if begin - first > enough else first, end if last - end > enough else last))
-    return np.array(spans, np.intp)
+        begin = begin if begin - first > enough else first
+        end = end if last - end > enough else last
+        spans.append((begin, end))
+        kept += [
+            _part(edge, side, float(edge.t[start]), float(edge.t[finish]))
+            for start, finish in ((first, begin), (end, last))
+            if finish > start
+        ]
+    return np.array(spans, np.intp).reshape(-1, 2), kept
 
 
 _KEPT_FROM = 0.6
 """A side that has moved in part keeps the rest of it where that is more than this share."""
 
 
-def _kept(edge: _Edge, changed: Ints, spans: Ints) -> list[_Curve]:
-    """What of these sides stays as it is."""
-    found = []
-    for side, (begin, end) in zip(changed.tolist(), spans.tolist(), strict=True):
-        for start, finish in ((0.0, float(edge.t[begin])), (float(edge.t[end]), 1.0)):
-            if finish > start:
-                whole = edge.sides[side].view(np.float64).reshape(4, 2)
-                points = bezier.part(whole, start, finish).view(np.complex128)[:, 0]
-                found.append(_Curve(points, side, start, finish))
-    return found
+def _part(edge: _Edge, side: int, start: float, end: float) -> _Curve:
+    """A side as it is, from one parameter to another."""
+    whole = edge.sides[side].view(np.float64).reshape(4, 2)
+    return _Curve(bezier.part(whole, start, end).view(np.complex128)[:, 0], side, start, end)
 
 
 def _contour(curves: Sequence[_Curve]) -> Outline:
@@ -400,12 +442,13 @@ def _ways(edge: _Edge, at: Complexes, moved: Floats) -> Complexes:
     return ways
 
 
-def _fitted(at: Complexes, ways: Complexes, edge: _Edge, spans: Ints, tolerance: float) -> list[_Curve]:
+def _fitted(edge: _Edge, ways: Complexes, spans: Ints, tolerance: float) -> list[_Curve]:
     """Rows of moved points, from a first to a last each (K, 2), as curves that are true to them: one for each
     row, or its halves where one is not. The points keep the parameters they had, so that only the two lengths
     of the handles are to be found (least squares; P. J. Schneider, "An Algorithm for Automatically Fitting
     Digitized Curves", Graphics Gems, 1990)."""
     found: list[_Curve] = []
+    at = edge.at
     while len(spans):
         first, last = spans.T
         count = last - first + 1
@@ -445,7 +488,7 @@ def _fitted(at: Complexes, ways: Complexes, edge: _Edge, spans: Ints, tolerance:
     return found
 
 
-def _corner(edge: _Edge, before: int, side: int, at: Complexes, moved: Floats) -> list[_Curve]:
+def _corner(edge: _Edge, before: int, side: int, moved: Floats) -> list[_Curve]:
     """What ties the moved end of a side to the moved start of the next, where the two meet in a corner."""
     if edge.follows[side] or not (edge.seen[before] or edge.seen[side]):
         return []
@@ -454,7 +497,9 @@ def _corner(edge: _Edge, before: int, side: int, at: Complexes, moved: Floats) -
     out, into = (float(moved[n]) if n >= 0 else 0.0 for n in (last, first))
     if not out and not into:
         return []
-    end, begin = (complex(at[n]) if n >= 0 else corner for n in (last, first))
+    end, begin = (complex(edge.at[n]) if n >= 0 else corner for n in (last, first))
+    if abs(end - begin) <= CLOSE_NODES_MM:
+        return []
     meets = corner
     if last >= 0 and first >= 0:
         ways = complex(edge.way[last]), complex(edge.way[first])

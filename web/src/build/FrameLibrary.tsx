@@ -103,10 +103,15 @@ function FormChoice({ form }: { form: FrameForm }) {
   const recipe = useDesign((s) => s.recipe)
   const names = shownNames(recipe, form.most_names)
   const more: Partial<Frame> = ofForm(form)
-  const looked = framed({ ...withNothingElse(recipe), parts: [...names] }, lettersFor(form, names), more)
+  const { recipe: looked, id } = framed(
+    { ...withNothingElse(recipe), parts: [...names] },
+    lettersFor(form, names),
+    more,
+  )
   return (
     <Choice type="button" onClick={() => frameNames(more, form.most_names)}>
-      <Picture recipe={looked.recipe} part={looked.id} />
+      {/* A picture is too small to show what is mended. */}
+      <Picture recipe={{ ...looked, ready: null }} part={id} />
       <Box>
         <Text fontWeight="650">{capital(form.name)}</Text>
         <Text fontSize="xs" color="softInk">

@@ -2,6 +2,7 @@
 
 import type { Schemas } from '../api/client'
 import {
+  ALL_READY,
   AT_ORIGIN,
   type Frame,
   findPart,
@@ -88,7 +89,8 @@ export function framed(
   const frame = newFrame(id, first.film, place, { ...more, members: [...ids] })
   const kept = recipe.parts.map((p): Part => (ids.has(p.id) && p.kind === 'lettering' ? joinedAsOne(p) : p))
   const added = all.filter((name) => !findPart(recipe, name.id)).map(joinedAsOne)
-  return { recipe: { ...recipe, parts: [...kept, ...added, frame] }, id }
+  // A frame makes no fault of its own: what lies too near its edges is mended from the start.
+  return { recipe: { ...recipe, ready: recipe.ready ?? ALL_READY, parts: [...kept, ...added, frame] }, id }
 }
 
 /** One more name in a frame, set like those that are there. */

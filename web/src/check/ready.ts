@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { answer, api, type Schemas } from '../api/client'
 import { withKeptIds } from '../design/letters'
-import type { Recipe } from '../design/recipe'
+import { ALL_READY, type Recipe } from '../design/recipe'
 import { useSettled } from '../design/settled'
 import { takeRecipe, useDesign } from '../design/store'
 import { evaluationOf } from '../evaluation/driver'
@@ -14,34 +14,32 @@ import { useEvaluations } from '../evaluation/store'
 type Told = Schemas['ReadyOut']
 export type MendedKind = Told['kinds'][number]
 export type MendedPlace = MendedKind['places'][number]
-type Ready = Schemas['Ready']
 
-const EVERYTHING: Ready = { kinds_left: [], places_left: [] }
 const QUIET_MS = 250
 
 /** A design with all made ready that is not left as it is; without a word of it, with all. */
-export const readied = (recipe: Recipe): Recipe => ({ ...recipe, ready: recipe.ready ?? EVERYTHING })
+export const readied = (recipe: Recipe): Recipe => ({ ...recipe, ready: recipe.ready ?? ALL_READY })
 
 /** A design as it is made, nothing of it mended. */
 export const asMade = (recipe: Recipe): Recipe => ({ ...recipe, ready: null })
 
 /** A kind that is mended, or left as it is. */
 export function withKindLeft(recipe: Recipe, kind: MendedKind['kind'], left: boolean): Recipe {
-  const ready = recipe.ready ?? EVERYTHING
+  const ready = recipe.ready ?? ALL_READY
   const others = (ready.kinds_left ?? []).filter((k) => k !== kind)
   return { ...recipe, ready: { ...ready, kinds_left: left ? [...others, kind] : others } }
 }
 
 /** A place that is left as it is, where the letters go that it is on. */
 export function withPlaceLeft(recipe: Recipe, kind: MendedKind['kind'], { at }: MendedPlace): Recipe {
-  const ready = recipe.ready ?? EVERYTHING
+  const ready = recipe.ready ?? ALL_READY
   const kept = withKeptIds(recipe, new Set([at.part]))
   return { ...kept, ready: { ...ready, places_left: [...(ready.places_left ?? []), { kind, at }] } }
 }
 
 /** A place that was left as it is and is mended again. */
 export function withPlaceMended(recipe: Recipe, number: number): Recipe {
-  const ready = recipe.ready ?? EVERYTHING
+  const ready = recipe.ready ?? ALL_READY
   return {
     ...recipe,
     ready: { ...ready, places_left: (ready.places_left ?? []).filter((_, n) => n !== number) },

@@ -66,6 +66,9 @@ export const NO_RECIPE: Recipe = {
   parts: [],
 }
 
+/** All that can be is made ready to cut. */
+export const ALL_READY: Schemas['Ready'] = { kinds_left: [], places_left: [] }
+
 /** Findings that a design may hold as accepted: as many as its model takes. */
 export const MOST_KNOWN = 300
 
