@@ -23,14 +23,14 @@ def test_three_words_out_of_a_disc_and_one_word_changed(building, tmp_path):
         word("Pike", "w0", 60.0, -30.0, -18.0), word("Rudd", "w1", 60.0, -30.0, 8.0),
         word("Tench", "w2", 60.0, -30.0, 34.0),
     )  # fmt: skip
-    before = films(bench.download(tmp_path))
+    before = films(bench.download(tmp_path, anyway=True))
     bench.choose_parts("Disc", "Pike", "Rudd", "Tench")
     expect(bench.together("Cut out")).to_be_visible()
     bench.together("Cut out").hover()
     expect(bench.page.locator("[data-preview=cut]")).to_be_attached()
     bench.together("Cut out").click()
     expect(bench.card("Cut-out")).to_have_attribute("aria-pressed", "true")
-    cut = films(bench.saved().download(tmp_path))
+    cut = films(bench.saved().download(tmp_path, anyway=True))
     inked = sum(area for film, area in before.items() if film.upper() != "#6B4A2B")
     assert cut["#6b4a2b"] == pytest.approx(math.pi * 3600 - inked, rel=5e-3)
     bench.card("Rudd").click()
@@ -38,7 +38,7 @@ def test_three_words_out_of_a_disc_and_one_word_changed(building, tmp_path):
     outline = bench.outline()
     bench.words.fill("Carp")
     bench.outline_differs_from(outline)
-    again = films(bench.saved().download(tmp_path))
+    again = films(bench.saved().download(tmp_path, anyway=True))
     assert again["#6b4a2b"] != pytest.approx(cut["#6b4a2b"], rel=1e-3)
     bench.page.get_by_role("navigation", name="Stages").get_by_role("button", name="Build").click()
     bench.page.get_by_role("button", name="Release: parts by themselves again").click()
@@ -51,12 +51,12 @@ def test_small_names_over_a_big_word_with_a_halo(building, tmp_path):
         word("CREW", "big", 160.0, film="#8C2F39"),
         word("Piers", "name", 50.0, 40.0, -26.0, face="grand-hotel", film="#1F4E6B"),
     )
-    alone = films(bench.download(tmp_path))
+    alone = films(bench.download(tmp_path, anyway=True))
     bench.choose_parts("CREW", "Piers")
     bench.type_into("Halo", "3 mm")
     bench.together("Halo").click()
     expect(bench.card("Parts with a halo")).to_be_visible()
-    made = films(bench.saved().download(tmp_path))
+    made = films(bench.saved().download(tmp_path, anyway=True))
     assert made["#1f4e6b"] == pytest.approx(alone["#1f4e6b"], rel=5e-3)
     assert made["#8c2f39"] < alone["#8c2f39"] - alone["#1f4e6b"] * 0.8
     outline = bench.outline()
@@ -65,7 +65,7 @@ def test_small_names_over_a_big_word_with_a_halo(building, tmp_path):
     bench.page.get_by_role("button", name="Undo", exact=True).click()
     bench.outline_is(outline)
     bench.saved()
-    assert films(bench.download(tmp_path)) == pytest.approx(made)
+    assert films(bench.download(tmp_path, anyway=True)) == pytest.approx(made)
 
 
 def test_a_name_welded_to_one_edge_of_a_drawing_with_the_rest_unchanged(building, tmp_path):
@@ -79,7 +79,7 @@ def test_a_name_welded_to_one_edge_of_a_drawing_with_the_rest_unchanged(building
     expect(bench.card("target.svg")).to_be_visible()
     bench.type_into("Middle, from the left", "0 mm")
     bench.type_into("Middle, downwards", "0 mm")
-    plain = contours(bench.saved().download(tmp_path))
+    plain = contours(bench.saved().download(tmp_path, anyway=True))
     bench.choose_parts("target.svg", "Heron")
     bench.together("Weld to edges").click()
     targets = bench.page.locator("[data-contour]")
@@ -90,7 +90,7 @@ def test_a_name_welded_to_one_edge_of_a_drawing_with_the_rest_unchanged(building
     expect(
         bench.page.get_by_role("button", name="Seam H target.svg: holds", exact=False).first
     ).to_be_visible()
-    made = contours(bench.saved().download(tmp_path))
+    made = contours(bench.saved().download(tmp_path, anyway=True))
     kept = [d for d in plain if d in made]
     assert {"M96 48", "M28 18"} <= {d[:6] for d in kept}, "the outer circle and the arch, to the last sign"
     bench.page.get_by_role("button", name="Done", exact=True).click()
@@ -118,7 +118,7 @@ def test_a_letter_replaced_by_a_drawing_of_three_colours(page, server, tmp_path)
     )
     expect(page.get_by_text("Your own shape: rose, in 3 colours")).to_be_visible()
     bench.saved()
-    found = films(bench.download(tmp_path))
+    found = films(bench.download(tmp_path, anyway=True))
     assert {"#1f4e6b", "#c8932b", "#8c2f39"} <= set(found)
 
 
@@ -139,7 +139,7 @@ def test_a_page_of_a_pdf_chosen_by_its_picture(building, tmp_path):
     bench.type_into("Width", "35 mm")
     bench.page.get_by_role("button", name="Put it on the work").click()
     expect(bench.card("signs.pdf")).to_contain_text("35 mm × 12.5 mm")
-    found = films(bench.saved().download(tmp_path))
+    found = films(bench.saved().download(tmp_path, anyway=True))
     assert found["#c87800"] == pytest.approx(35 * 12.5, rel=1e-3)
 
 

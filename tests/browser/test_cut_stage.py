@@ -288,7 +288,7 @@ class TestFiles:
         page.get_by_role("button", name=re.compile("^Cut ")).click()
         gate = page.get_by_role("dialog")
         gate.get_by_role("button", name="Make it ready").click()
-        expect(gate).to_contain_text("Nothing is too weak or too small any more.")
+        expect(gate).to_contain_text("All is seen to.")
         gate.get_by_role("button", name="Cut it").click()
         bench.is_("cutting")
         expect(bench.point("findings", "good")).to_be_visible()

@@ -178,7 +178,8 @@ class TestSheets:
                 "size": {"measure": "capitals", "mm": 4.0}}  # fmt: skip
         status, ticket = api.post("/cut/ticket", {"name": "Heron", "recipe": recipe(word)})
         assert status == 200
-        text = "".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(ticket))
+        with pypdfium2.PdfDocument(ticket) as document:
+            text = "".join(page.get_textpage().get_text_range() for page in document)
         assert "too weak or too small for adhesive film" in " ".join(text.split())
 
     def test_a_machine_too_small_for_the_sheet(self, api):

@@ -27,20 +27,12 @@ export class Problem extends Error {
   readonly kind: string
   readonly todo: string
   readonly faces: string[]
-  readonly where: string
 
-  constructor({
-    kind,
-    what,
-    todo,
-    faces,
-    where,
-  }: Pick<ProblemOut, 'kind' | 'what' | 'todo' | 'faces'> & Partial<Pick<ProblemOut, 'where'>>) {
+  constructor({ kind, what, todo, faces }: Pick<ProblemOut, 'kind' | 'what' | 'todo' | 'faces'>) {
     super(what)
     this.kind = kind
     this.todo = todo
     this.faces = faces
-    this.where = where ?? ''
   }
 
   get away() {

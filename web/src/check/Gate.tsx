@@ -1,24 +1,14 @@
 import { Box, Button, CloseButton, Dialog, Flex, Portal, Spinner, Text } from '@chakra-ui/react'
+import { Checklist } from '../cut/Checklist'
+import { useSheets } from '../cut/useSheets'
 import { FindingMark } from './FindingMark'
-import { closeGate, useGate } from './gate'
+import { closeGate, useGate, type Waiting } from './gate'
 import { useReady } from './ready'
 import { StopActions } from './StopActions'
 
 /** What is to be known before a design goes out: seen to at once, elsewhere, or left as it is. */
 export function Gate() {
   const waiting = useGate((s) => s.waiting)
-  const told = useReady()
-  const now = told?.stops ?? []
-  // What the server said of other designs, or of the sheets, is not of this design alone.
-  const own = waiting?.said.where === 'checklist' && now.length === 0
-  const stops =
-    own && waiting ? [{ about: 'other', what: waiting.said.message, todo: waiting.said.todo }] : now
-  const clear = told !== undefined && stops.length === 0
-
-  function go() {
-    closeGate()
-    waiting?.go()
-  }
   return (
     <Dialog.Root
       open={waiting !== null}
@@ -30,43 +20,7 @@ export function Gate() {
         <Dialog.Backdrop />
         <Dialog.Positioner>
           <Dialog.Content bg="card" color="ink">
-            <Dialog.Header>
-              <Dialog.Title>{clear ? 'Ready' : 'Before it goes out'}</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              {told === undefined && <Spinner size="sm" />}
-              <Flex as="ul" direction="column" gap="3" listStyleType="none" aria-label="To be known first">
-                {stops.map((stop) => (
-                  <Flex as="li" key={stop.what} gap="2.5">
-                    <Box pt="0.5" flexShrink="0">
-                      <FindingMark blocks look={false} />
-                    </Box>
-                    <Box>
-                      <Text fontWeight="600">{stop.what}</Text>
-                      <Text fontSize="sm" color="softInk">
-                        {stop.todo}
-                      </Text>
-                      <StopActions about={stop.about} onLeave={closeGate} />
-                    </Box>
-                  </Flex>
-                ))}
-              </Flex>
-              {clear && <Text>Nothing is too weak or too small any more.</Text>}
-            </Dialog.Body>
-            <Dialog.Footer>
-              <Button size="sm" variant="outline" onClick={closeGate}>
-                Not yet
-              </Button>
-              <Button
-                size="sm"
-                {...(clear
-                  ? { bg: 'knife', color: 'card', _hover: { bg: 'knifeDeep' } }
-                  : { variant: 'outline' as const })}
-                onClick={go}
-              >
-                {clear ? waiting?.label : waiting?.allTheSame}
-              </Button>
-            </Dialog.Footer>
+            {waiting && (waiting.to === 'file' ? <ToFile of={waiting} /> : <ToSheets of={waiting} />)}
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" />
             </Dialog.CloseTrigger>
@@ -74,5 +28,80 @@ export function Gate() {
         </Dialog.Positioner>
       </Portal>
     </Dialog.Root>
+  )
+}
+
+/** A design on its way to a file. */
+function ToFile({ of }: { of: Waiting }) {
+  const stops = useReady()?.stops
+  return (
+    <Known of={of} clear={stops && stops.length === 0}>
+      <Flex as="ul" direction="column" gap="3" listStyleType="none" aria-label="To be known first">
+        {stops?.map((stop) => (
+          <Flex as="li" key={stop.what} gap="2.5">
+            <Box pt="0.5" flexShrink="0">
+              <FindingMark blocks look={false} />
+            </Box>
+            <Box>
+              <Text fontWeight="600">{stop.what}</Text>
+              <Text fontSize="sm" color="softInk">
+                {stop.todo}
+              </Text>
+              <StopActions about={stop.about} onLeave={closeGate} />
+            </Box>
+          </Flex>
+        ))}
+      </Flex>
+    </Known>
+  )
+}
+
+/** A design on its way to the cutter, with all that lies on its sheets. */
+function ToSheets({ of }: { of: Waiting }) {
+  const { sheets } = useSheets()
+  const asks = sheets?.checklist.filter((point) => point.state === 'ask')
+  return (
+    <Known of={of} clear={asks && asks.length === 0}>
+      <Checklist points={asks ?? []} />
+    </Known>
+  )
+}
+
+interface KnownProps {
+  of: Waiting
+  /** Whether nothing is to be known any more; not known yet while it is looked at. */
+  clear: boolean | undefined
+  children: React.ReactNode
+}
+
+function Known({ of, clear, children }: KnownProps) {
+  return (
+    <>
+      <Dialog.Header>
+        <Dialog.Title>{clear ? 'Ready' : 'Before it goes out'}</Dialog.Title>
+      </Dialog.Header>
+      <Dialog.Body>
+        {clear === undefined && <Spinner size="sm" />}
+        {children}
+        {clear && <Text>All is seen to.</Text>}
+      </Dialog.Body>
+      <Dialog.Footer>
+        <Button size="sm" variant="outline" onClick={closeGate}>
+          Not yet
+        </Button>
+        <Button
+          size="sm"
+          {...(clear
+            ? { bg: 'knife', color: 'card', _hover: { bg: 'knifeDeep' } }
+            : { variant: 'outline' as const })}
+          onClick={() => {
+            closeGate()
+            of.go()
+          }}
+        >
+          {clear ? of.label : of.allTheSame}
+        </Button>
+      </Dialog.Footer>
+    </>
   )
 }

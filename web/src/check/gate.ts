@@ -1,15 +1,15 @@
 // The gate in front of every way out: what a maker wanted to do when something was still to be known.
 
 import { create } from 'zustand'
-import { asProblem, type Problem } from '../api/client'
+import { asProblem } from '../api/client'
 import { joinOf, type Recipe } from '../design/recipe'
 
-/** What waits at the gate: what it is called, what it is called all the same, what the server said, and how it is
- * done anyway. */
+/** What waits at the gate: whether it is on its way to a file or to sheets, what it is called, what it is called all
+ * the same, and how it is done anyway. */
 export interface Waiting {
+  to: 'file' | 'sheets'
   label: string
   allTheSame: string
-  said: Problem
   go: () => void
 }
 
@@ -18,10 +18,9 @@ export const useGate = create<{ waiting: Waiting | null }>()(() => ({ waiting: n
 export const closeGate = () => useGate.setState({ waiting: null })
 
 /** Lets something wait that the server did not do because something is to be known first; whether it was that. */
-export function waits(error: unknown, waiting: Omit<Waiting, 'said'>): boolean {
-  const said = asProblem(error)
-  if (said.kind !== 'at-gate') return false
-  useGate.setState({ waiting: { ...waiting, said } })
+export function waits(error: unknown, waiting: Waiting): boolean {
+  if (asProblem(error).kind !== 'at-gate') return false
+  useGate.setState({ waiting })
   return true
 }
 

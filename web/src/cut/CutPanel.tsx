@@ -1,5 +1,6 @@
 import { Box, Button, Text } from '@chakra-ui/react'
-import { memo } from 'react'
+import { memo, useEffect, useState } from 'react'
+import { waits } from '../check/gate'
 import { useDesign } from '../design/store'
 import { useEvaluation, useUnit } from '../evaluation/store'
 import { LengthRow } from '../fields/LengthRow'
@@ -29,7 +30,7 @@ const BOXES = [
 
 /** The Cut stage: films, sheets, what is to be known before the cut, the machine, and the files. */
 export const CutPanel = memo(function CutPanel({ view, ...troubles }: Troubles & { view: SheetsView }) {
-  const { sheets, problem } = view
+  const { sheets, problem, waiting } = view
   return (
     <Panel name="Cut">
       <Box overflowY="auto" flex="1" minHeight="0">
@@ -44,7 +45,7 @@ export const CutPanel = memo(function CutPanel({ view, ...troubles }: Troubles &
         {sheets && (
           <Section title="Before the knife goes down">
             <Checklist points={sheets.checklist} />
-            <CutButton sheets={sheets} />
+            <CutButton sheets={sheets} waiting={waiting} />
             <CutterSection />
           </Section>
         )}
@@ -95,9 +96,16 @@ function Films({ sheets }: { sheets: Sheets | undefined }) {
 }
 
 /** Cuts the sheet that is looked at. What stands in the way is told beside it. */
-function CutButton({ sheets }: { sheets: Sheets }) {
+function CutButton({ sheets, waiting }: { sheets: Sheets; waiting: boolean }) {
   const { sheet, index } = useSheet(sheets)
   const { ask, busy, problem } = useCutting()
+  // What was mended at the gate is cut as soon as its sheet is there.
+  const [through, setThrough] = useState(false)
+  useEffect(() => {
+    if (!through || waiting || !sheet) return
+    setThrough(false)
+    ask({ sheet, index, anyway: true })
+  }, [through, waiting, sheet, index, ask])
   const stop = sheets.checklist.find(({ state }) => state === 'blocks')
   const atWork = useJobs().find((job) => job.state === 'cutting')
   const why = atWork ? 'The cutter is busy with a sheet.' : stop ? 'First see to what blocks the cut.' : ''
@@ -112,7 +120,21 @@ function CutButton({ sheets }: { sheets: Sheets }) {
         fontWeight="650"
         aria-disabled={why !== ''}
         loading={busy}
-        onClick={() => why === '' && ask({ sheet, index })}
+        onClick={() =>
+          why === '' &&
+          ask(
+            { sheet, index },
+            {
+              onError: (error) =>
+                waits(error, {
+                  to: 'sheets',
+                  label: 'Cut it',
+                  allTheSame: 'Cut all the same',
+                  go: () => setThrough(true),
+                }),
+            },
+          )
+        }
       >
         Cut {sheet.film_name.toLowerCase()}
         {number}

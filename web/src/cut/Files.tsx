@@ -41,7 +41,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
     },
     onError: (error, { kind }) => {
       const go = () => saving.mutate({ kind, anyway: true })
-      waits(error, { label: 'Save the file', allTheSame: 'Save all the same', go })
+      waits(error, { to: 'sheets', label: 'Save the file', allTheSame: 'Save all the same', go })
     },
   })
   const ticket = useMutation({

@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, api, asProblem, type Schemas } from '../api/client'
-import { waits } from '../check/gate'
 import { useDesign } from '../design/store'
 import type { Sheet } from './plan'
 
@@ -110,11 +109,7 @@ export function useCutting() {
       void queries.invalidateQueries({ queryKey: ['job'] })
       void queries.invalidateQueries({ queryKey: ['cutter'] })
     },
-    onError: (error, wanted) => {
-      if ('sheet' in wanted) {
-        const go = () => cutting.mutate({ ...wanted, anyway: true })
-        waits(error, { label: 'Cut it', allTheSame: 'Cut all the same', go })
-      }
+    onError: (error) => {
       // What was refused because it has changed is to be seen as it is now.
       if (asProblem(error).kind === 'other-sheet') void queries.invalidateQueries({ queryKey: ['sheets'] })
     },

@@ -109,8 +109,9 @@ function SaveSvg({ onProblem }: Props) {
       saveAs(`${fileName(name)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
       onProblem(null)
     } catch (error) {
-      const again = { label: 'Save as SVG', allTheSame: 'Save all the same', go: () => save(true) }
-      if (!waits(error, again)) onProblem(asProblem(error))
+      const go = () => save(true)
+      const waiting = { to: 'file', label: 'Save as SVG', allTheSame: 'Save all the same', go } as const
+      if (!waits(error, waiting)) onProblem(asProblem(error))
     } finally {
       setSaving(false)
     }
