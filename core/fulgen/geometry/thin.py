@@ -283,14 +283,18 @@ def stroke_width(thin: Thinness, place: ThinPlace) -> float:
     return high
 
 
+_CLEARLY_THIN = 0.9
+
+
 def thin_strokes(thin: Thinness) -> Iterator[tuple[ThinPlace, float]]:
-    """The strokes thinner than the disc that a shape was looked at with, and how wide each is; also those too
-    short to be told, whose parts hang together in other ways, too."""
+    """The strokes thinner than the disc that a shape was looked at with, and how wide each is, in the mean
+    where that is clear; also those too short to be told, whose parts hang together in other ways, too."""
     for place in thin.places:
         if is_sliver(thin, place):
             continue
         if is_stroke(thin, place):
-            yield place, stroke_width(thin, place)
+            clear = place.width < _CLEARLY_THIN * thin.width
+            yield place, place.width if clear else stroke_width(thin, place)
         elif len(place.cores) > 1:
             yield place, thin.neck(place.cores, place.region)
 
