@@ -133,7 +133,7 @@ class TestLetter:
             "--feature", "liga=off", "--line-spacing", "0.9", "--join", "set", "--width", "1/2 in", "-o", out,
             "--anyway",
         )  # fmt: skip
-        assert (code, err) == (0, "fulgen: “Tern Thistle” comes off in 2 pieces.\n")
+        assert (code, err) == (0, "fulgen: “Tern” comes off in 2 pieces.\n")
         assert width_mm(out) == pytest.approx(12.7, abs=1e-3)
         assert "letter spacing -2 % of the size" in out.read_text()
 

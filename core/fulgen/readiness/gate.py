@@ -5,6 +5,7 @@ Nothing stops for good what a maker wants to cut; what goes out all the same is 
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -14,6 +15,7 @@ from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.readiness.findings import blocking, findings
 from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.model import AnyPart
 
 
 @dataclass(frozen=True)
@@ -48,16 +50,28 @@ def faults(evaluation: Evaluation) -> Iterator[Stop]:
         )  # fmt: skip
 
 
+_MOST_WORDS = 3
+"""More words than these are told together."""
+
+
 def loose_words(evaluation: Evaluation) -> Iterator[Stop]:
     """Words that come off in pieces, unless that is known."""
     if evaluation.recipe.cut.pieces_known:
         return
-    loose = Counter(f.at.part for f in findings(evaluation) if f.kind == "piece" and not f.accepted)
-    for part_id, count in loose.items():
-        part = evaluation.recipe.part(part_id)
-        if isinstance(part, Lettering):
-            words = " ".join(part.text.split())
-            yield Stop(
-                "loose", f"\u201c{words}\u201d comes off in {count + 1} pieces.",
-                "Join it, or say that you know.",
-            )  # fmt: skip
+    loose = [f.at for f in findings(evaluation) if f.kind == "piece" and not f.accepted]
+    words = Counter(_word_of(evaluation.recipe.part(at.part), at.letter) for at in loose)
+    words.pop("", None)
+    todo = "Join it, or say that you know."
+    if len(words) > _MOST_WORDS:
+        yield Stop("loose", f"{len(words)} words come off in pieces.", todo)
+        return
+    for word, count in words.items():
+        yield Stop("loose", f"\u201c{word}\u201d comes off in {count + 1} pieces.", todo)
+
+
+def _word_of(part: AnyPart | None, letter_id: int | None) -> str:
+    """The word that a letter of a part is in; "" where it is none's."""
+    if not isinstance(part, Lettering) or letter_id not in part.ids:
+        return ""
+    at = part.ids.index(letter_id)
+    return next((m[0] for m in re.finditer(r"\S+", part.text) if m.start() <= at < m.end()), "")
