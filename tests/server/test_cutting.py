@@ -182,6 +182,14 @@ class TestSheets:
             text = "".join(page.get_textpage().get_text_range() for page in document)
         assert "too weak or too small for adhesive film" in " ".join(text.split())
 
+    def test_films_that_look_alike_are_told(self, api):
+        told = sheets(api, {**HEART, "film": "#2B5674"}, {**DISC, "film": "#1F4E6B"})
+        ((state, what),) = points(told, "alike")
+        assert state == "know"
+        assert "#2B5674" in what
+        assert "#1F4E6B look alike." in what
+        assert points(sheets(api, HEART, DISC), "alike") == []
+
     def test_a_machine_too_small_for_the_sheet(self, api):
         told = sheets(api, machine="Laser", stocks=[stock(height_mm=500.0)])
         assert points(told, "area") == [("blocks", "Laser cuts 400.0 mm long, and a sheet is 500.0 mm.")]

@@ -5,8 +5,10 @@ It is told from the findings of the design, its mirror and materials, and from h
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import combinations
 from typing import Literal
 
 import numpy as np
@@ -59,6 +61,7 @@ def checklist(
         *_promises(sheets),
         *_mirrors(evaluation, sheets),
         *_guests(evaluation, sheets),
+        *_alike(evaluation),
         *_places(evaluation, sheets),
         *_machine(evaluation, sheets, machine),
     ]
@@ -136,6 +139,22 @@ def _guests(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Poi
             yield Point("know", "guests", what)
 
 
+_ALIKE = 30.0
+"""Colours nearer to each other than this, of 255 in each of red, green and blue, look alike. (†)"""
+
+
+def _alike(evaluation: Evaluation) -> Iterator[Point]:
+    """Films that look alike: one may be meant."""
+    for one, other in combinations([film.colour for film in evaluation.films], 2):
+        if math.dist(_rgb(one), _rgb(other)) < _ALIKE:
+            what = (
+                f"{film_name(evaluation, one)} {one} and {film_name(evaluation, other)} {other} look alike."
+            )
+            yield Point(
+                "know", "alike", what, "They are cut as two films. Give both the same one, if one is meant."
+            )
+
+
 def _places(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
     unit = evaluation.recipe.unit
     for n, sheet in enumerate(sheets, 1):
@@ -201,8 +220,12 @@ def colour_word(film: str) -> str:
     ('Red', 'Blue')
     """
 
-    def parts(colour: str) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-        return np.array([int(colour[n : n + 2], 16) for n in (1, 3, 5)], dtype=np.float64)
+    def apart(word: str) -> int:
+        return sum(abs(a - b) for a, b in zip(_rgb(_COLOUR_WORDS[word]), _rgb(film), strict=True))
 
-    seen = parts(film)
-    return min(_COLOUR_WORDS, key=lambda word: float(np.abs(parts(_COLOUR_WORDS[word]) - seen).sum()))
+    return min(_COLOUR_WORDS, key=apart)
+
+
+def _rgb(colour: str) -> tuple[int, int, int]:
+    red, green, blue = (int(colour[n : n + 2], 16) for n in (1, 3, 5))
+    return red, green, blue

@@ -1,6 +1,6 @@
 // What the maker does to parts: each is one step to undo.
 
-import type { Frame, Part, Recipe } from '../design/recipe'
+import type { Frame, Lettering, Part, Recipe } from '../design/recipe'
 import { AT_ORIGIN, findPart } from '../design/recipe'
 import { partsOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, takeRecipe, useDesign } from '../design/store'
@@ -57,13 +57,23 @@ export function put(part: Part) {
   useView.getState().keepFitted()
 }
 
+/** What a lettering beside another one takes from it. */
+const settingOf = ({ face, features, size, film, join, spacing_mm, spacing_share }: Lettering) => ({
+  face,
+  features,
+  size,
+  film,
+  spacing_mm,
+  spacing_share,
+  ...(join && { join: { ...join, refused: [] } }),
+})
+
 export function addLettering() {
   const { x, y } = middleOfView()
   const box = evaluationNow()?.box
   const below = box ? { x: box.x, y: box.y + box.height + 30 } : { x, y }
   const chosen = recipeNow().parts.findLast((p) => p.kind === 'lettering')
-  const alike =
-    chosen?.kind === 'lettering' ? { face: chosen.face, size: chosen.size, film: chosen.film } : {}
+  const alike = chosen?.kind === 'lettering' ? settingOf(chosen) : {}
   const part = newPart(recipeNow(), 'lettering', { text: '', ...alike }, { ...middleOfView(), ...below })
   put(part)
   useView.getState().setStage('letter')

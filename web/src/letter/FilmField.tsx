@@ -5,7 +5,7 @@ import { Toggle } from '../fields/Toggle'
 /** Film colours to begin with; any other can be mixed. */
 const FILMS = [
   { value: '#23201C', name: 'Black' },
-  { value: '#1F4E6B', name: 'Harbour blue' },
+  { value: '#2B5674', name: 'Harbour blue' },
   { value: '#2F6B4F', name: 'Green' },
   { value: '#8C2F39', name: 'Red' },
   { value: '#C8932B', name: 'Gold' },
