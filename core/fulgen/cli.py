@@ -177,6 +177,11 @@ def _parser() -> argparse.ArgumentParser:
     cut.add_argument(
         "--tolerance", default="0.02mm", metavar="LENGTH", help="of chords, where files have no curves"
     )
+    cut.add_argument(
+        "--lines", nargs="?", const="0.25mm", metavar="LENGTH",
+        help="draw lines to be cut so wide (0.25mm unless said), not areas, in SVG, PDF and EPS; "
+        "0 for areas; as the machine wants it unless said",
+    )  # fmt: skip
     cut.add_argument("--nest", action="store_true", help="arrange closely, to use little film")
     cut.add_argument(
         "--turns", choices=("none", "half", "quarter", "any"), default="none",
@@ -725,6 +730,9 @@ def _cut(options: argparse.Namespace) -> int:
         )
     )
     sheet = Sheet(*_sheet_size(options.sheet), margin, spacing)
+    hairline = chosen.hairline_mm
+    if options.lines is not None:
+        hairline = _length_within(options.lines, "--lines", 0.0, 5.0)
     figures: list[dict[str, Any]] = []
     files = []
     with within(BUDGET_S):
@@ -746,7 +754,7 @@ def _cut(options: argparse.Namespace) -> int:
         for laid, name in zip(laid_sheets, names, strict=True):
             job = laid.job(chosen)
             designs = list(dict.fromkeys(one.motif.design for one in laid.motifs))
-            drawn = drawn_sheet(name, job, about_all([abouts[design] for design in designs], laid.film))
+            drawn = drawn_sheet(name, job, about_all([abouts[d] for d in designs], laid.film), hairline)
             # No file is handed out before its sheet was cut on the simulated machine.
             plotted, told = cut_file(drawn)
             file = plotted if options.to == "hpgl" else write_file(drawn, options.to, tolerance)

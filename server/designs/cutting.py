@@ -67,13 +67,15 @@ class Made:
             names.append(f"{self.name} {film}{f' {number}' if of > 1 else ''}")
         return safe_names(names)
 
-    def drawn(self, index: int) -> DrawnSheet:
+    def drawn(self, index: int, hairline: float | None = None) -> DrawnSheet:
+        """A sheet as its files draw it: as the machine wants it, or with lines of another width."""
         sheet = self.sheets[index]
         film = film_name(self.evaluation, sheet.film)
         abouts = [about_of(self.name, self.evaluation)]
         abouts += [about_of(other.name, other.evaluation) for other in self.others]
         about = replace(about_all(abouts, film), material=self.material(index))
-        return drawn_sheet(self.file_names[index], sheet.job(self.machine), about)
+        width = self.machine.hairline_mm if hairline is None else hairline
+        return drawn_sheet(self.file_names[index], sheet.job(self.machine), about, width)
 
     def material(self, index: int) -> str:
         return material_of(self.evaluation, self.sheets[index].film).name
@@ -94,8 +96,9 @@ class Made:
         return self.sheets[index]
 
     def files(
-        self, sheet: int | None, film: str | None, kind: FileKind | None, tolerance: float
-    ) -> list[Written]:
+        self, sheet: int | None, film: str | None, kind: FileKind | None, tolerance: float,
+        hairline: float | None = None,
+    ) -> list[Written]:  # fmt: skip
         """The files of one sheet, of a film or of all; of one kind, or of all that the machine reads, with
         the ticket. Each was read back, and its sheet cut on the simulated machine. Raises Problem
         "not-as-promised"."""
@@ -105,7 +108,7 @@ class Made:
         for index, laid in enumerate(self.sheets):
             if sheet not in (None, index) or film not in (None, laid.film):
                 continue
-            drawn = self.drawn(index)
+            drawn = self.drawn(index, hairline)
             plotted, _ = cut_file(drawn)
             kinds = [kind] if kind else self.machine.formats
             found += [plotted if k == "hpgl" else write_file(drawn, k, tolerance) for k in kinds]

@@ -357,7 +357,9 @@ class TestLines:
         assert area(made) == pytest.approx(100 * math.pi, rel=1e-3)
         assert [row.line.use for row in made.lines] == ["score"]
         document = write_svg(made)
-        assert document.count("<path") == 1
+        assert document.count("<path") == 2
+        assert document.count('<g id="score" fill="none"') == 1
+        assert document.index('id="score"') < document.index('id="film-1"')
         assert "1 line is drawn or scored" in document
 
     def test_lines_survive_a_weld(self):

@@ -27,14 +27,16 @@ from PIL import Image
 from shapely.geometry import Polygon
 
 from fulgen.formats import svg as svg_format
-from fulgen.formats.drawn_sheet import About, drawn_sheet
+from fulgen.formats.drawn_sheet import LINE_COLOURS, About, drawn_sheet
 from fulgen.formats.sheet_files import _kind, cut_file, write_file, zipped
+from fulgen.formats.svg import write_svg
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import shipped_face
+from fulgen.parts.made import DrawnLine
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import CutPlan
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.versions import read_recipe
+from fulgen.recipe.versions import read_recipe, recipe_from
 from fulgen.sheet.machines import MACHINES, machine
 from fulgen.sheet.motifs import Motif, motifs_of
 from fulgen.sheet.sheets import Sheet, laid_out
@@ -49,10 +51,13 @@ AREA = math.pi * (400 - 144 + 49) + 240
 """Closed form."""
 
 
-def drawn(figure=FIGURE, width=150.0, height=90.0, chosen=NO_OFFSET, name="sheet-1", film="#205080", **plan):
-    motif = Motif("tag", film, figure)
+def drawn(
+    figure=FIGURE, width=150.0, height=90.0, chosen=NO_OFFSET, name="sheet-1", film="#205080",
+    lines=(), hairline=0.0, **plan
+):  # fmt: skip
+    motif = Motif("tag", film, figure, lines=tuple(lines))
     [laid] = laid_out([motif], lambda _film: Sheet(width, height), CutPlan(**plan))
-    return drawn_sheet(name, laid.job(chosen), ABOUT)
+    return drawn_sheet(name, laid.job(chosen), ABOUT, hairline)
 
 
 def polygon_of(rings):
@@ -262,3 +267,85 @@ def test_all_in_one_archive():
         assert archive.read("sheet-2.svg") == files[1].data
     assert json.dumps(archive.namelist())
     assert svg_format.read_sheet(files[0].data, 0.01).area == pytest.approx(AREA, rel=2e-3)
+
+
+FOLD = DrawnLine(Outline(np.array([0, 1], np.uint8), np.array([[20.0, 25.0], [40.0, 25.0]])), "score")
+LOOP = DrawnLine(disc(80, 25, 4), "draw", closed=True)
+
+
+def strokes_of(svg):
+    """The strokes of an SVG file by their colours, in the order in which they are drawn: by svgelements."""
+    found = {}
+    for element in svgelements.SVG.parse(io.BytesIO(svg), ppi=96).elements():
+        if isinstance(element, svgelements.Path) and element.stroke.value is not None:
+            found.setdefault(element.stroke.hex, []).append(element)
+    return found
+
+
+class TestLines:
+    """Lines that are drawn or scored, and cuts drawn as lines: read by readers that are not ours."""
+
+    def test_what_is_drawn_and_scored_is_in_every_kind_that_can_carry_it(self, tmp_path):
+        sheet = drawn(lines=(FOLD, LOOP))
+        svg = write_file(sheet, "svg").data
+        found = strokes_of(svg)
+        assert list(found) == [LINE_COLOURS["draw"].lower(), LINE_COLOURS["score"].lower()]
+        (fold,) = found[LINE_COLOURS["score"].lower()]
+        assert fold.length() * 25.4 / 96 == pytest.approx(20.0, rel=1e-4)
+        (loop,) = found[LINE_COLOURS["draw"].lower()]
+        assert loop.length() * 25.4 / 96 == pytest.approx(2 * math.pi * 4, rel=1e-4)
+        path = tmp_path / "sheet.dxf"
+        path.write_bytes(write_file(sheet, "dxf").data)
+        layers = list(pyogrio.raw.read(path, sql="SELECT Layer FROM entities")[3][0])
+        assert (layers.count("SCORE"), layers.count("DRAW")) == (1, 1)
+        page = pypdfium2.PdfDocument(write_file(sheet, "pdf").data)
+        try:
+            kinds = [thing.type for thing in page[0].get_objects()]
+            assert kinds.count(pypdfium2.raw.FPDF_PAGEOBJ_PATH) == 3 + 2
+        finally:
+            page.close()
+        assert write_file(sheet, "eps").data.count(b"stroke") == 2
+
+    def test_a_knife_is_not_sent_what_it_must_not_cut(self):
+        assert write_file(drawn(lines=(FOLD, LOOP)), "hpgl").data == write_file(drawn(), "hpgl").data
+
+    @pytest.mark.parametrize("kind", ["svg", "pdf", "eps"])
+    @pytest.mark.parametrize("width", [0.25, 0.01])
+    def test_cuts_are_lines_that_enclose_what_was_promised(self, kind, width):
+        sheet = drawn(lines=(FOLD,), hairline=width)
+        data = write_file(sheet, kind).data  # held against what was promised, or refused
+        assert _kind(kind).read(data, 0.01).region.area == pytest.approx(AREA, rel=2e-3)
+        if kind == "svg":
+            cut = strokes_of(data)[LINE_COLOURS["cut"].lower()]
+            assert len(cut) == 3
+            assert all(path.fill.value is None for path in cut)
+            assert all(path.stroke_width * 25.4 / 96 == pytest.approx(width, rel=1e-6) for path in cut)
+            assert sum(path.length() for path in cut) * 25.4 / 96 == pytest.approx(
+                2 * math.pi * (20 + 12 + 7) + 76, rel=1e-3
+            )
+
+    def test_a_line_turns_and_mirrors_with_its_motif(self):
+        part = {"id": "w", "text": "Heron", "face": {"family": "pacifico"}, "join": {"how": "auto"}}
+        line = {"id": "fold", "kind": "line", "course": "straight", "use": "score",
+                "points": [{"x": -10.0, "y": 0.0}, {"x": 30.0, "y": 0.0}], "place": {"y": 12.0}}  # fmt: skip
+        plain, mirrored = (
+            evaluate(recipe_from({"format": "fulgen-recipe", "version": 9, "mirror": mirror,
+                                  "parts": [part, line]}))
+            for mirror in (False, True)
+        )  # fmt: skip
+        for evaluation in (plain, mirrored):
+            (motif,) = motifs_of("tag", evaluation, evaluation.recipe.cut)
+            (free,) = motif.lines
+            xs = free.outline.points[:, 0]
+            expected = (-30.0, 10.0) if evaluation is mirrored else (-10.0, 30.0)
+            assert (xs.min(), xs.max()) == pytest.approx(expected)
+            laid = laid_out([motif], lambda _film: Sheet(200.0, 120.0))[0].motifs[0]
+            below = free.outline.points[:, 1].max() - motif.whole.box.bottom
+            assert laid.lines[0].outline.points[:, 1].max() - laid.whole.box.bottom == pytest.approx(below)
+
+    def test_the_file_of_a_design_has_them_too(self):
+        part = {"id": "w", "text": "Heron", "face": {"family": "pacifico"}, "join": {"how": "auto"}}
+        line = {"id": "fold", "kind": "line", "course": "straight", "use": "draw"}
+        raw = {"format": "fulgen-recipe", "version": 9, "parts": [part, line]}
+        found = strokes_of(write_svg(evaluate(recipe_from(raw))).encode())
+        assert list(found) == [LINE_COLOURS["draw"].lower()]

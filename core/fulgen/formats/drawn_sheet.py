@@ -10,9 +10,16 @@ import numpy as np
 from fulgen.geometry.measure import contour_areas
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.polygons import Region
+from fulgen.parts.made import DrawnLine
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.sheets import Job, with_kerf
 from fulgen.units import show_length
+
+HAIRLINE_MM = 0.25
+"""A line that machines which follow lines take for one. (†)"""
+
+LINE_COLOURS = {"cut": "#D33F27", "draw": "#23201C", "score": "#2F6B4F"}
+"""A colour for each use of a line."""
 
 
 @dataclass(frozen=True)
@@ -39,7 +46,8 @@ class About:
 class DrawnSheet:
     """A sheet for a file: its name, size in mm, the colour of its film, its pieces in the order of the cut,
     each an outline with its holes first, the cuts that only help weeding (N, 2), what is to be said of it,
-    the job that it is cut by, and which of its cuts frees each piece."""
+    the job that it is cut by, which of its cuts frees each piece, and the lines that are not cut.
+    hairline_mm: where it is not 0, pieces are drawn as lines so wide, and not filled."""
 
     name: str
     width: float
@@ -50,6 +58,13 @@ class DrawnSheet:
     about: About
     job: Job
     frees: tuple[int, ...]
+    lines: tuple[DrawnLine, ...] = ()
+    hairline_mm: float = 0.0
+
+    @property
+    def line_mm(self) -> float:
+        """How wide lines are drawn that are not cut."""
+        return self.hairline_mm or HAIRLINE_MM
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,8 +79,8 @@ class ReadSheet:
     coarse: float = 0.0
 
 
-def drawn_sheet(name: str, job: Job, about: About) -> DrawnSheet:
-    """A sheet as its files draw it."""
+def drawn_sheet(name: str, job: Job, about: About, hairline: float = 0.0) -> DrawnSheet:
+    """A sheet as its files draw it: filled, or as lines of a width."""
     contours: list[Outline] = []
     pieces: list[list[int]] = []
     for laid in job.laid.motifs:
@@ -85,6 +100,8 @@ def drawn_sheet(name: str, job: Job, about: About) -> DrawnSheet:
     return DrawnSheet(
         name, sheet.width_mm, sheet.height_mm, job.laid.film, tuple(outlines), job.laid.helps, about, job,
         tuple(when[own[0]] for own in pieces),
+        tuple(sorted((line for laid in job.laid.motifs for line in laid.lines), key=lambda line: line.use)),
+        hairline,
     )  # fmt: skip
 
 

@@ -26,7 +26,7 @@ MILLIMETRES = 4
 # It says of every old file that units have no place there.
 logging.getLogger("ezdxf").setLevel(logging.ERROR)
 
-FILM, WEEDING = "FILM", "WEEDING"
+FILM, WEEDING, DRAW, SCORE = "FILM", "WEEDING", "DRAW", "SCORE"
 """Layers: names that R12 has room for (upper case letters, 31 at most)."""
 
 
@@ -44,6 +44,10 @@ def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
     document = new(version, units=MILLIMETRES if version == "R2000" else 0)
     document.layers.add(FILM, color=1)
     document.layers.add(WEEDING, color=8)
+    for line in drawn.lines:
+        layer = DRAW if line.use == "draw" else SCORE
+        if layer not in document.layers:
+            document.layers.add(layer, color=7 if layer == DRAW else 3)
     model = document.modelspace()
     model.reset_limits((0.0, 0.0), (drawn.width, drawn.height))
     for piece in drawn.pieces:
@@ -58,8 +62,13 @@ def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
                 spline.dxf.degree = 3
                 spline.control_points = [(x, y, 0.0) for x, y in controls.tolist()]
                 spline.knots = knots
-    for line in drawn.helps:
-        points = line * (1.0, -1.0) + (0.0, drawn.height)
+    for line in drawn.lines:
+        for points in flat_contours(line.outline, tolerance):
+            up_points = points * (1.0, -1.0) + (0.0, drawn.height)
+            layer = DRAW if line.use == "draw" else SCORE
+            _polyline(model, up_points, version, closed=line.closed, layer=layer)
+    for help_line in drawn.helps:
+        points = help_line * (1.0, -1.0) + (0.0, drawn.height)
         _polyline(model, points, version, closed=False, layer=WEEDING)
     out = io.StringIO()
     document.write(out)

@@ -12,7 +12,7 @@ import re
 import numpy as np
 import shapely
 
-from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet, as_steps, rgb
+from fulgen.formats.drawn_sheet import LINE_COLOURS, DrawnSheet, ReadSheet, as_steps, rgb
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.polygons import polygonal, region_of
 from fulgen.problem import Problem
@@ -21,6 +21,9 @@ from fulgen.units import MM_PER_INCH
 POINTS_PER_MM = 72 / MM_PER_INCH
 
 _MOST_TOKENS = 3_000_000
+
+_CUT = tuple(f"{share:.4f}" for share in rgb(LINE_COLOURS["cut"]))
+"""The colour of lines to be cut, as a file says it."""
 
 
 def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
@@ -38,21 +41,35 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         "/m{moveto}bind def /l{lineto}bind def /c{curveto}bind def /h{closepath}bind def",
         "gsave",
         f"{POINTS_PER_MM:.10f} dup scale",
-        "{:.4f} {:.4f} {:.4f} setrgbcolor".format(*rgb(drawn.colour)),
     ]
+    for line in drawn.lines:
+        lines += [*_pen(line.use, drawn.line_mm), *_path(line.outline, drawn.height, line.closed), "stroke"]
+    lines += _pen("cut", drawn.hairline_mm) if drawn.hairline_mm else [_colour(drawn.colour)]
     for piece in drawn.pieces:
-        lines.append("newpath")
-        for n, (kind, points) in enumerate(as_steps(piece)):
-            if kind == 0 and n:
-                lines.append("h")
-            lines.append(f"{_numbers(np.atleast_2d(points), drawn.height)} {'mlxc'[kind]}")
-        lines += ["h", "fill"]
+        lines += [*_path(piece, drawn.height), "stroke" if drawn.hairline_mm else "fill"]
     if drawn.helps:
-        lines.append("0.1 setlinewidth")
-    for line in drawn.helps:
-        first, *others = (_numbers(point[None], drawn.height) for point in line)
+        lines += [_colour("#808080"), "0.1 setlinewidth"]
+    for help_line in drawn.helps:
+        first, *others = (_numbers(point[None], drawn.height) for point in help_line)
         lines += ["newpath", f"{first} m", *(f"{point} l" for point in others), "stroke"]
     return ("\n".join([*lines, "grestore", "showpage", "%%EOF", ""])).encode("ascii")
+
+
+def _colour(colour: str) -> str:
+    return "{:.4f} {:.4f} {:.4f} setrgbcolor".format(*rgb(colour))
+
+
+def _pen(use: str, width: float) -> list[str]:
+    return [_colour(LINE_COLOURS[use]), f"{width:g} setlinewidth"]
+
+
+def _path(outline: Outline, height: float, closed: bool = True) -> list[str]:
+    lines = ["newpath"]
+    for n, (kind, points) in enumerate(as_steps(outline)):
+        if kind == 0 and n and closed:
+            lines.append("h")
+        lines.append(f"{_numbers(np.atleast_2d(points), height)} {'mlxc'[kind]}")
+    return [*lines, "h"] if closed else lines
 
 
 def _numbers(points: Floats, height: float) -> str:
@@ -66,7 +83,8 @@ def _ascii(text: str) -> str:
 
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What an EPS file like ours fills. Reads paths, scale and fill, and the names that are defined for them.
+    """What an EPS file like ours fills, or encloses by lines to be cut. Reads paths, scale, colour, fill and
+    stroke, and the names that are defined for them.
 
     Raises Problem "bad-eps".
     """
@@ -84,6 +102,7 @@ def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
     verbs: list[int] = []
     points: list[tuple[float, float]] = []
     filled = []
+    colour: tuple[str, ...] = ()
     for token in tokens:
         word = names.get(token, token)
         if word in ("moveto", "lineto", "curveto"):
@@ -96,10 +115,11 @@ def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
         elif word == "scale":
             scale = stack[-1]
             stack = []
-        elif word == "fill":
+        elif word == "fill" or (word == "stroke" and colour == _CUT):
             filled.append(Outline(np.array(verbs, np.uint8), np.array(points) * scale / POINTS_PER_MM))
+        elif word == "setrgbcolor":
+            colour, stack = tuple(f"{share:.4f}" for share in stack[-3:]), []
         elif word in (
-            "setrgbcolor",
             "setlinewidth",
             "stroke",
             "closepath",

@@ -13,7 +13,7 @@ from fpdf.drawing import PaintedPath
 from fpdf.enums import PathPaintRule
 
 from fulgen.formats import pdf_in
-from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet, as_steps
+from fulgen.formats.drawn_sheet import LINE_COLOURS, DrawnSheet, ReadSheet, as_steps
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import polygonal, region_of
 from fulgen.problem import Problem
@@ -43,44 +43,60 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     page.set_auto_page_break(False)
     page.add_page()
     with page.drawing_context() as context:
+        for line in drawn.lines:
+            context.add_item(_stroked(painted(line.outline, line.closed), line.use, drawn.line_mm))
         for piece in drawn.pieces:
             path = painted(piece)
-            path.style.fill_color = drawn.colour
-            path.style.paint_rule = PathPaintRule.FILL_NONZERO
+            if drawn.hairline_mm:
+                path = _stroked(path, "cut", drawn.hairline_mm)
+            else:
+                path.style.fill_color = drawn.colour
+                path.style.paint_rule = PathPaintRule.FILL_NONZERO
             context.add_item(path)
-        for line in drawn.helps:
+        for help_line in drawn.helps:
             path = PaintedPath()
             path.style.stroke_color = "#808080"
             path.style.stroke_width = 0.1
             path.style.paint_rule = PathPaintRule.STROKE
-            path.move_to(*line[0].tolist())
-            for x, y in line[1:].tolist():
+            path.move_to(*help_line[0].tolist())
+            for x, y in help_line[1:].tolist():
                 path.line_to(x, y)
             context.add_item(path)
     return bytes(page.output())
 
 
-def painted(outline: Outline) -> PaintedPath:
+def _stroked(path: PaintedPath, use: str, width: float) -> PaintedPath:
+    path.style.stroke_color = LINE_COLOURS[use]
+    path.style.stroke_width = width
+    path.style.paint_rule = PathPaintRule.STROKE
+    return path
+
+
+def painted(outline: Outline, closed: bool = True) -> PaintedPath:
     """An outline as a path of fpdf2's."""
     path = PaintedPath()
-    path.style.auto_close = True
+    path.style.auto_close = closed
     for n, (kind, points) in enumerate(as_steps(outline)):
         if kind == 0:
-            if n:
+            if n and closed:
                 path.close()
             path.move_to(*points.tolist())
         elif kind == 1:
             path.line_to(*points.tolist())
         else:
             path.curve_to(*points.ravel().tolist())
-    path.close()
+    if closed:
+        path.close()
     return path
 
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What the page fills, and how large it is."""
+    """What the page fills, or encloses by lines to be cut, and how large it is."""
     width, height = pdf_in.page_size(data)
     read = pdf_in.read(data, "sheet.pdf", 1).drawn
-    outlines = [one.outline for one in read if not (one.line or one.stroked)]
-    region = polygonal(shapely.union_all([region_of(outline, tolerance / 2) for outline in outlines]))
+    filled = [one.outline for one in read if not (one.line or one.stroked)]
+    cut = [one.outline for one in read if one.stroked and one.colour == LINE_COLOURS["cut"]]
+    regions = [region_of(outline, tolerance / 2) for outline in filled]
+    regions += [region_of(outline, tolerance / 2, even_odd=True) for outline in cut]
+    region = polygonal(shapely.union_all(regions))
     return ReadSheet(width, height, region, region.area)

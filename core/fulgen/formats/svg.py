@@ -2,24 +2,29 @@
 
 Width and height are in mm and the viewBox has one unit to the mm, so a reader that knows CSS
 lengths (CSS Values 4, section 6.2: 1in = 25.4mm = 96px) opens it at true size, and one that
-ignores them still has the right proportions. One path a film, absolute curves, no transforms,
-no strokes. Holes are wound against their outer edge, so nonzero and even-odd fill agree (SVG 2,
-section 13.4.2).
+ignores them still has the right proportions. One path a film, absolute curves, no transforms; strokes
+only for lines that are drawn or scored. Holes are wound against their outer edge, so nonzero and
+even-odd fill agree (SVG 2, section 13.4.2).
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 import shapely
 
 from fulgen.formats import svg_in
-from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet
+from fulgen.formats.drawn_sheet import HAIRLINE_MM, LINE_COLOURS, DrawnSheet, ReadSheet
+from fulgen.geometry import measure
+from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import LINE, MOVE, Outline
 from fulgen.geometry.paths import DECIMALS, path_data
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import polygonal
+from fulgen.parts.made import DrawnLine
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
 
 
@@ -28,7 +33,7 @@ def write_svg(evaluation: Evaluation) -> str:
 
     Raises Problem while a part of it cannot be made.
     """
-    box = box_as_cut(evaluation.whole().box, evaluation.recipe)
+    box = box_as_cut(_box_with_lines(evaluation.whole()), evaluation.recipe)
     width, height = (f"{round(v, DECIMALS):.7g}" for v in (box.width, box.height))
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -37,15 +42,24 @@ def write_svg(evaluation: Evaluation) -> str:
         f"<title>{_text(words_of(evaluation))}</title>",
         f"<desc>{_text(description(evaluation))}</desc>",
     ]
+    seen = Placement(flip=evaluation.recipe.mirror).within(Placement(-box.x, -box.y))
+    free = [replace(one.line, outline=seen.outline(one.line.outline)) for one in evaluation.lines]
+    lines += _not_cut(free, HAIRLINE_MM)
     for number, film in enumerate(evaluation.films, 1):
         d = path_data(as_cut(film.outline, evaluation.recipe).placed(-box.x, -box.y))
         lines.append(f'<path id="film-{number}" fill={quoteattr(film.colour)} d="{d}"/>')
     return "\n".join([*lines, "</svg>", ""])
 
 
+def _box_with_lines(evaluation: Evaluation) -> Box:
+    """The box around all that is cut, and around what is drawn or scored."""
+    boxes = [evaluation.box, *(measure.box(one.line.outline) for one in evaluation.lines)]
+    return measure.box_around(np.array([(b.x, b.y, b.right, b.bottom) for b in boxes]))
+
+
 def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
-    """A sheet as an SVG document of its size: a path for each piece, in the order of the cut; what only helps
-    weeding is a group of lines by itself."""
+    """A sheet as an SVG document of its size: a path for each piece, in the order of the cut, filled or as a
+    line; what is drawn, what is scored and what only helps weeding are groups of lines by themselves."""
     width, height = (f"{round(v, DECIMALS):.7g}" for v in (drawn.width, drawn.height))
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -53,7 +67,11 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         f' viewBox="0 0 {width} {height}">',
         f"<title>{_text(drawn.about.title)}</title>",
         f"<desc>{_text(drawn.about.says)}</desc>",
-        f'<g id="film" fill={quoteattr(drawn.colour)}>',
+    ]
+    lines += _not_cut(drawn.lines, drawn.line_mm)
+    group = f'<g id="film" fill={quoteattr(drawn.colour)}>'
+    lines += [
+        _lines_group("cut", drawn.hairline_mm) if drawn.hairline_mm else group,
         *(f'<path d="{path_data(piece)}"/>' for piece in drawn.pieces),
         "</g>",
     ]
@@ -67,9 +85,23 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     return "\n".join([*lines, "</svg>", ""]).encode()
 
 
+def _not_cut(drawn: Sequence[DrawnLine], width: float) -> Iterator[str]:
+    """Lines that are drawn or scored, a group for each use."""
+    for use in ("draw", "score"):
+        own = [line for line in drawn if line.use == use]
+        if own:
+            yield _lines_group(use, width)
+            yield from (f'<path d="{path_data(line.outline, closed=line.closed)}"/>' for line in own)
+            yield "</g>"
+
+
+def _lines_group(use: str, width: float) -> str:
+    return f'<g id="{use}" fill="none" stroke="{LINE_COLOURS[use]}" stroke-width="{width:g}">'
+
+
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What an SVG file fills, and how large it says it is."""
-    _, shown = svg_in.read_cuts(data, "the file", tolerance / 2)
+    """What an SVG file fills, or encloses by lines to be cut, and how large it says it is."""
+    _, shown = svg_in.read_cuts(data, "the file", tolerance / 2, LINE_COLOURS["cut"])
     region = polygonal(shapely.union_all(shown))
     return ReadSheet(*svg_in.stated_size(data), region, region.area)
 
@@ -102,7 +134,7 @@ def _sentences(evaluation: Evaluation) -> Iterator[str]:
     pieces = f"{count} piece{'s' if count != 1 else ''}"
     if evaluation.lines:
         lines = len(evaluation.lines)
-        yield f"{lines} {'line is' if lines == 1 else 'lines are'} drawn or scored, and not in this file."
+        yield f"{lines} {'line is' if lines == 1 else 'lines are'} drawn or scored, and not cut."
     yield f"{box.width:.2f} × {box.height:.2f} mm, {pieces}, {evaluation.cut_length:.1f} mm of cut.{mirrored}"
     yield "Made with Fulgen."
 

@@ -24,10 +24,10 @@ from fulgen.geometry import bezier, polygons
 from fulgen.geometry.fillet import round_bays, sharp_bays
 from fulgen.geometry.least_width import widened
 from fulgen.geometry.offset import offset, stroked
-from fulgen.geometry.operations import cut_out, fill_holes, straight_sided, without
+from fulgen.geometry.operations import cut_out, fill_holes, straight_sided, without, without_small
 from fulgen.geometry.outline import Point
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.shape import CLOSE_NODES_MM, Shape
+from fulgen.geometry.shape import CLOSE_NODES_MM, FINEST_MM, Shape
 from fulgen.geometry.thin import (
     WeakPlace,
     inscribed_width,
@@ -164,7 +164,9 @@ def make_ready(asked: ReadyAsked) -> MadeReady:
             state = step(state)
         if len(state.mends) == before:
             break
-    return MadeReady(state.shape, tuple(state.mends))
+    # What is mended may leave crumbs that no knife can cut.
+    shape = without_small(state.shape, FINEST_MM) if state.mends else state.shape
+    return MadeReady(shape, tuple(state.mends))
 
 
 # --- strokes and necks --------------------------------------------------------------------------------------

@@ -23,7 +23,8 @@ Large = Annotated[float, Field(strict=True, ge=10.0, le=20_000.0)]
 class Machine:
     """A machine by its name: the offset of its blade and how far closed cuts go on past their start, both of
     which a file allows for; how much its beam or blade takes away; how often each line is cut; how wide and
-    how long it cuts at most, and how fast; and the files it reads. In mm."""
+    how long it cuts at most, and how fast; the files it reads; and how wide the lines are that it follows in
+    files that show areas, or 0 where it follows the edges of these. In mm."""
 
     __pydantic_config__ = STRICT
 
@@ -37,6 +38,7 @@ class Machine:
     length_mm: Large = 3000.0
     speed_mm_s: Annotated[float, Field(strict=True, ge=1.0, le=2000.0)] = 100.0
     formats: Annotated[tuple[FileKind, ...], Field(max_length=7)] = ("hpgl", "svg")
+    hairline_mm: Small = 0.0
 
     @property
     def knife(self) -> Knife:
@@ -47,7 +49,7 @@ MACHINES = (
     Machine("Drag knife", "knife", 0.25, 0.5, formats=("hpgl", "svg", "dxf")),
     Machine("Drag knife that allows for its own blade", "knife", 0.0, 0.3, formats=("hpgl", "svg", "dxf")),
     Machine("Laser", "laser", kerf_mm=0.15, width_mm=600.0, length_mm=400.0, speed_mm_s=25.0,
-        formats=("svg", "dxf", "pdf")),
+        formats=("svg", "dxf", "pdf"), hairline_mm=0.01),
     Machine("Scroll saw, from a pattern", "saw", kerf_mm=0.9, width_mm=400.0, length_mm=400.0, speed_mm_s=8.0,
         formats=("pdf", "svg", "png")),
 )  # fmt: skip

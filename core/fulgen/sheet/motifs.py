@@ -7,7 +7,9 @@ every film's motif, at the same places.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from collections.abc import Set as AbstractSet
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -18,6 +20,7 @@ from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
 from fulgen.geometry.weld import clean
+from fulgen.parts.made import DrawnLine
 from fulgen.recipe.cutting import CutPlan
 from fulgen.recipe.evaluate import Evaluation
 
@@ -32,7 +35,7 @@ _BESIDE_MM = 4.0
 class Motif:
     """What is cut from one film of a design, or one part of it, and how often; origin is the design's id,
     where it is another than that whose sheets they are. Its shape and the marks that go with it, both as they
-    are cut, and the places on it where no cut should start (N, 2)."""
+    are cut, the places on it where no cut should start (N, 2), and the lines on it that are not cut."""
 
     design: str
     film: str
@@ -42,6 +45,7 @@ class Motif:
     copies: int = 1
     marks: Shape = field(default_factory=Shape.empty)
     keep_off: Floats = field(default_factory=lambda: np.zeros((0, 2)))
+    lines: tuple[DrawnLine, ...] = ()
 
     @cached_property
     def whole(self) -> Shape:
@@ -50,7 +54,7 @@ class Motif:
 
     @cached_property
     def box(self) -> Box:
-        return measure.box(self.whole.outline)
+        return measure.box(Outline.joined([self.whole.outline, *(line.outline for line in self.lines)]))
 
     @property
     def middle(self) -> tuple[float, float]:
@@ -72,14 +76,34 @@ def motifs_of(
     whole = partial(Motif, design, origin=origin, copies=many, keep_off=keep_off)
     if not plan.together:
         clusters = [(film.colour, cluster) for film in films for cluster in film.clusters if cluster.shape]
-        return [whole(film, seen.shape(one.shape), one.members[0].id) for film, one in clusters]
+        own = [{member.id for member in one.members} for _, one in clusters]
+        lines = _lines_on([free.part for free in evaluation.lines], own, evaluation, seen)
+        return [
+            whole(film, seen.shape(one.shape), one.members[0].id, lines=of)
+            for (film, one), of in zip(clusters, lines, strict=True)
+        ]
     marks = Shape.empty()
     shapes = [seen.shape(film.shape) for film in films]
     if plan.marks and shapes:
         marks = marks_around(measure.box(Outline.joined(shape.outline for shape in shapes)))
+    cut = [(film, shape) for film, shape in zip(films, shapes, strict=True) if shape]
+    colours = [{film.colour} for film, _ in cut]
+    lines = _lines_on([free.film.upper() for free in evaluation.lines], colours, evaluation, seen)
     return [
-        whole(film.colour, shape, marks=marks) for film, shape in zip(films, shapes, strict=True) if shape
+        whole(film.colour, shape, marks=marks, lines=of) for (film, shape), of in zip(cut, lines, strict=True)
     ]
+
+
+def _lines_on(
+    of: Sequence[str], owners: Sequence[AbstractSet[str]], evaluation: Evaluation, seen: Placement
+) -> list[tuple[DrawnLine, ...]]:
+    """The lines that are not cut, each with the first that owns what it is of; one that none owns is with the
+    first."""
+    found: list[list[DrawnLine]] = [[] for _ in owners]
+    for what, free in zip(of, evaluation.lines, strict=True) if owners else ():
+        n = next((n for n, own in enumerate(owners) if what in own), 0)
+        found[n].append(replace(free.line, outline=seen.outline(free.line.outline)))
+    return [tuple(lines) for lines in found]
 
 
 def marks_around(box: Box) -> Shape:

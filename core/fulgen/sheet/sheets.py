@@ -18,6 +18,7 @@ from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.shape import Shape
+from fulgen.parts.made import DrawnLine
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import MOST_COPIES, MOST_LAID, MOST_MM, MOST_SHEETS, CutPlan, Laid, Stock
 from fulgen.sheet.helps import helps_for
@@ -96,6 +97,11 @@ class LaidMotif:
         return list(shapely.get_parts(self.whole.region))
 
     @property
+    def lines(self) -> list[DrawnLine]:
+        """The lines on it that are not cut, on the sheet."""
+        return [replace(line, outline=self.place.outline(line.outline)) for line in self.motif.lines]
+
+    @property
     def mark_count(self) -> int:
         return int(shapely.get_num_geometries(self.motif.marks.region))
 
@@ -140,11 +146,12 @@ class LaidSheet:
 
     def cut_key(self, machine: Machine) -> str:
         """A short mark of all that the paths hang on: the pieces, the machine with its knife, the sheet, the
-        cuts that help weeding, and what is kept off."""
+        cuts that help weeding, what is kept off, and the lines that are not cut."""
         beside = (*self.helps, *(laid.motif.keep_off for laid in self.motifs))
         places = [repr((laid.x, laid.y, laid.turn)) for laid in self.motifs]
         lines = [line.tobytes().hex() for line in beside]
-        return digest(self.key, repr(machine), repr(self.sheet), *places, *lines)
+        free = [f"{one.use} {one.outline.digest}" for laid in self.motifs for one in laid.motif.lines]
+        return digest(self.key, repr(machine), repr(self.sheet), *places, *lines, *free)
 
     def _led(self, machine: Machine) -> Job:
         contours: list[Floats] = []

@@ -214,7 +214,8 @@ def nest_closely(request: HttpRequest, wanted: CutIn) -> Recipe:
 
 class FileIn(CutIn):
     """Which files: of one sheet, or of all; of one kind, or of every kind the machine reads. tolerance_mm is
-    that of chords, in kinds that have no curves. anyway: whatever stands at the gate."""
+    that of chords, in kinds that have no curves. hairline_mm: areas are drawn as lines so wide, or filled for
+    0; as the machine wants it unless said. anyway: whatever stands at the gate."""
 
     anyway: Flag = False
 
@@ -222,6 +223,7 @@ class FileIn(CutIn):
     film: Annotated[str, Field(max_length=7)] | None = None
     kind: FileKind | None = None
     tolerance_mm: Annotated[float, Field(strict=True, ge=0.001, le=1.0)] = 0.02
+    hairline_mm: Annotated[float, Field(strict=True, ge=0.0, le=5.0)] | None = None
 
 
 @router.post("/cut/file", response={200: bytes, **Problems}, operation_id="saveSheets")
@@ -230,7 +232,7 @@ def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     machine, before it is handed out."""
     made = Made(wanted.name, wanted.recipe)
     made.look_whether_ready(wanted.anyway)
-    files = made.files(wanted.sheet, wanted.film, wanted.kind, wanted.tolerance_mm)
+    files = made.files(wanted.sheet, wanted.film, wanted.kind, wanted.tolerance_mm, wanted.hairline_mm)
     if len(files) == 1:
         return _download(files[0])
     return _download(Written(f"{safe_names([made.name])[0]}.zip", "application/zip", zipped(files)))

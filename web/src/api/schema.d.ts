@@ -4448,7 +4448,8 @@ export interface components {
          * Machine
          * @description A machine by its name: the offset of its blade and how far closed cuts go on past their start, both of
          *     which a file allows for; how much its beam or blade takes away; how often each line is cut; how wide and
-         *     how long it cuts at most, and how fast; and the files it reads. In mm.
+         *     how long it cuts at most, and how fast; the files it reads; and how wide the lines are that it follows in
+         *     files that show areas, or 0 where it follows the edges of these. In mm.
          */
         Machine: {
             /** Name */
@@ -4502,6 +4503,11 @@ export interface components {
              *     ]
              */
             formats: ("svg" | "dxf" | "dxf-r12" | "pdf" | "eps" | "hpgl" | "png")[];
+            /**
+             * Hairline Mm
+             * @default 0
+             */
+            hairline_mm: number;
         };
         /**
          * MotifOut
@@ -4610,7 +4616,8 @@ export interface components {
         /**
          * FileIn
          * @description Which files: of one sheet, or of all; of one kind, or of every kind the machine reads. tolerance_mm is
-         *     that of chords, in kinds that have no curves. anyway: whatever stands at the gate.
+         *     that of chords, in kinds that have no curves. hairline_mm: areas are drawn as lines so wide, or filled for
+         *     0; as the machine wants it unless said. anyway: whatever stands at the gate.
          */
         FileIn: {
             /**
@@ -4635,6 +4642,8 @@ export interface components {
              * @default 0.02
              */
             tolerance_mm: number;
+            /** Hairline Mm */
+            hairline_mm?: number | null;
         };
         /** JobMade */
         JobMade: {

@@ -7,15 +7,20 @@ import { api, asProblem, type Schemas } from '../api/client'
 import { download } from '../api/download'
 import { waits } from '../check/gate'
 import { useDesign } from '../design/store'
+import { showLength } from '../design/units'
 import { useUnit } from '../evaluation/store'
 import { Choice } from '../fields/Choice'
 import { LengthRow } from '../fields/LengthRow'
+import { Row } from '../fields/Panel'
 import { ProblemNote } from '../fields/ProblemNote'
 import { FILE_KINDS } from './MachineSection'
 import type { Sheets } from './plan'
 import { useSheet } from './useSheets'
 
 type Kind = NonNullable<Schemas['FileIn']['kind']>
+/** A line that machines which follow lines take for one. */
+const HAIRLINE_MM = 0.25
+
 type Which = 'sheet' | 'film' | 'all'
 
 /** Files for machines, by sheet, by film or all as one; and the ticket that goes with the job. */
@@ -25,6 +30,8 @@ export function Files({ sheets }: { sheets: Sheets }) {
   const { sheet, index } = useSheet(sheets)
   const [which, setWhich] = useState<Which>('sheet')
   const [tolerance, setTolerance] = useState(0.02)
+  const [chosenLine, setLine] = useState<number | null>(null)
+  const hairline = chosenLine ?? sheets.machine.hairline_mm ?? 0
   const saving = useMutation({
     mutationFn: async ({ kind, anyway }: { kind: Kind | null; anyway: boolean }) => {
       const { name, recipe } = useDesign.getState()
@@ -34,6 +41,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
         recipe,
         kind,
         tolerance_mm: tolerance,
+        hairline_mm: hairline,
         sheet: which === 'sheet' ? index : null,
         film: which === 'film' ? (sheet?.film ?? null) : null,
       }
@@ -88,6 +96,19 @@ export function Files({ sheets }: { sheets: Sheets }) {
           <Download size={14} /> All as ZIP
         </Button>
       </Flex>
+      <Row label="Cuts drawn as">
+        <Choice
+          label="Cuts drawn as"
+          value={String(hairline)}
+          options={[
+            { value: '0', label: 'areas' },
+            ...[...new Set([0.01, HAIRLINE_MM, hairline])]
+              .filter((mm) => mm > 0)
+              .map((mm) => ({ value: String(mm), label: `lines of ${showLength(mm, 'mm', 2)}` })),
+          ]}
+          onChange={(mm) => setLine(Number(mm))}
+        />
+      </Row>
       <LengthRow
         label="Chords within"
         mm={tolerance}

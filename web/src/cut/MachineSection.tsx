@@ -141,7 +141,10 @@ function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Mach
           { key: 'offset_mm', label: 'Blade offset †', max: 5 },
           { key: 'overcut_mm', label: 'Overcut †', max: 5 },
         ] as const)
-      : ([{ key: 'kerf_mm', label: machine.kind === 'laser' ? 'Kerf †' : 'Blade width †', max: 5 }] as const)
+      : ([
+          { key: 'kerf_mm', label: machine.kind === 'laser' ? 'Kerf †' : 'Blade width †', max: 5 },
+          { key: 'hairline_mm', label: 'Lines in files, 0: areas †', max: 5 },
+        ] as const)
   const area = [
     { key: 'width_mm', label: 'Cuts so wide †' },
     { key: 'length_mm', label: 'Cuts so long †' },
@@ -166,7 +169,7 @@ function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Mach
         <LengthRow
           key={key}
           label={label}
-          mm={machine[key]}
+          mm={machine[key] ?? 0}
           unit={unit}
           min={0}
           max={max}
