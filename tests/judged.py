@@ -41,7 +41,11 @@ def word(dice):
         "join": {"how": dice.choice(("auto", "auto", "set"))},
     }
     return Recipe.model_validate(
-        {"parts": [part], "material": {"name": dice.choice(("Card", "Adhesive film"))}}
+        {
+            "parts": [part],
+            "material": {"name": dice.choice(("Card", "Adhesive film"))},
+            "ready": dice.choice(({}, None)),
+        }
     )
 
 
