@@ -74,6 +74,19 @@ class TestABar:
         assert len(after.outline.verbs) <= len(before.outline.verbs) + 6
 
 
+class TestALongBar:
+    def test_that_is_looked_at_in_part_ends_without_a_step(self):
+        xs = [4.0 * n for n in range(16)]
+        bar = polygon(*[(x, -0.15) for x in xs], *[(x, 0.15) for x in reversed(xs)])
+        after = widened(bar, 0.6, [shapely.box(28, -0.15, 32, 0.15)])
+        slice_ = shapely.intersection(after.region, shapely.LineString([(30, -5), (30, 5)]))
+        assert slice_.length == pytest.approx(0.6 * MARGIN, abs=0.02)
+        ring = shapely.get_coordinates(after.region.exterior)[:-1]
+        ways = np.diff(np.concatenate([ring, ring[:2]]), axis=0)
+        turns = np.abs(np.angle((ways[1:] @ (1, 1j)) * (ways[:-1] @ (1, 1j)).conj()))
+        assert sum(turns > np.radians(25)) == 4  # the ends of the bar
+
+
 class TestARing:
     def test_thin_all_round_becomes_as_wide_as_asked(self):
         ring = clean(Outline.joined([disc(0, 0, 5.2), disc(0, 0, 4.8, hole=True)]), FINE)

@@ -35,6 +35,9 @@ Complexes = NDArray[np.complex128]
 _STEP = 1 / 6
 """Edges are looked at in steps of this share of the width."""
 
+_SEEN = 6.0
+"""So many widths around a place its edges are looked at."""
+
 _FEWEST = 6
 """Steps that a side is looked at in at least."""
 
@@ -128,7 +131,7 @@ def _looked_at(shape: Shape, width: float, places: Sequence[Region]) -> _Edge | 
     z = np.ascontiguousarray(own.cubics).view(np.complex128)[..., 0]
     low, high = own.cubics.min(axis=1), own.cubics.max(axis=1)
     boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
-    near, _ = shapely.STRtree(boxes).query(list(places), predicate="dwithin", distance=2 * width)[::-1]
+    near, _ = shapely.STRtree(boxes).query(list(places), predicate="dwithin", distance=_SEEN * width)[::-1]
     seen = np.zeros(len(z), np.bool_)
     seen[near] = True
     if not seen.any():
@@ -216,6 +219,8 @@ def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> 
     at_place = np.zeros(len(points), np.bool_)
     at_place[touching] = True
     moved = np.zeros(len(points))
+    after = np.empty_like(edge.before)
+    after[edge.before] = np.arange(len(after))
     for stretch in _stretches(edge):
         thin = lacking[stretch] > 1e-6
         if not (thin & at_place[stretch]).any():
@@ -228,8 +233,14 @@ def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> 
             chosen[begin:end] = at_place[stretch[begin:end]].any()
         own = np.where(chosen, lacking[stretch], 0.0)
         closed = bool(edge.follows[edge.side[stretch[0]]])
-        blended = _blended(_run_of(edge, stretch), own, width, closed)
-        moved[stretch] = np.minimum(blended, most[stretch])
+        run = _run_of(edge, stretch)
+        blended = np.minimum(_blended(run, own, width, closed), most[stretch])
+        # What goes on further than is looked at stays where it is: the move ends before that.
+        if not edge.seen[edge.before[edge.side[stretch[0]]]]:
+            blended = np.minimum(blended, _TAPER * run)
+        if not edge.seen[after[edge.side[stretch[-1]]]]:
+            blended = np.minimum(blended, _TAPER * (run[-1] - run))
+        moved[stretch] = blended
     # Where sides flow into each other, the two ends are one point.
     flowing = np.flatnonzero(edge.follows)
     last, first = edge.last[edge.before[flowing]], edge.first[flowing]
