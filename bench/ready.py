@@ -5,7 +5,7 @@ every built-in frame × 8 faces × 16 names, 80 and 120 mm wide, in adhesive fil
 and once more made ready.
 
     ./fulgen bench ready [--faces FACE,…] [--names N] [--sizes MM,…] [--materials A,B] [--frames] [--jobs 2]
-                         [--every N] [-o OUT.json]
+                         [--every N] [--cut] [-o OUT.json]
 
 before, after  designs of which nothing blocks the cut (as the check tells it)
 still          what is left, by kind
@@ -42,6 +42,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 
 import frames as framed  # noqa: E402
 
+from fulgen.cutter.comes_off import tears  # noqa: E402
 from fulgen.framing.frames import FRAMES  # noqa: E402
 from fulgen.geometry.outline import Outline  # noqa: E402
 from fulgen.geometry.thin import slots  # noqa: E402
@@ -54,6 +55,10 @@ from fulgen.problem import Problem  # noqa: E402
 from fulgen.readiness.findings import blocking, findings  # noqa: E402
 from fulgen.recipe.evaluate import Cluster, evaluate  # noqa: E402
 from fulgen.recipe.model import MaterialChoice, Recipe  # noqa: E402
+from fulgen.sheet.machines import machine  # noqa: E402
+from fulgen.sheet.motifs import motifs_of  # noqa: E402
+from fulgen.sheet.proof import proven  # noqa: E402
+from fulgen.sheet.sheets import Sheet, laid_out  # noqa: E402
 
 NAMES = (
     "Ada", "Rosalind", "Theodora", "Poppy", "Willowmere", "Otter", "Ditto", "Millie", "Hattie", "Annabelle",
@@ -168,10 +173,31 @@ def measured(recipe: Recipe) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def run(job: Job) -> tuple[Job, dict[str, Any] | None]:
+def recipe_of(job: Job) -> Recipe:
     face, name, what, size = job
-    recipe = frame(face, name, what, size) if what in FRAMES else word(face, name, what, size)
-    return job, measured(recipe)
+    return frame(face, name, what, size) if what in FRAMES else word(face, name, what, size)
+
+
+def run(job: Job) -> tuple[Job, dict[str, Any] | None]:
+    return job, measured(recipe_of(job))
+
+
+def cut(job: Job) -> tuple[Job, int, int, bool]:
+    """A design made ready and cut on the simulated machine: what was promised, how many places are told as
+    torn, and whether all came off as promised."""
+    evaluation = evaluate(recipe_of(job).model_copy(update={"ready": Ready()}))
+    limits = evaluation.recipe.limits
+    chosen = machine("Drag knife that")
+    motifs = motifs_of("design", evaluation, evaluation.recipe.cut)
+    promised = torn = 0
+    kept = True
+    for sheet in laid_out(motifs, lambda _film: Sheet(400.0, 300.0)):
+        strokes = sheet.job(chosen).strokes
+        told, came = proven(sheet.promised, strokes, chosen)
+        promised += len(sheet.promised)
+        torn += len(tears(came.pieces, min(limits.neck_mm, limits.stroke_mm)))
+        kept &= told.is_kept
+    return job, promised, torn, kept
 
 
 def table(rows: list[tuple[Job, dict[str, Any]]], column: int) -> None:
@@ -209,6 +235,7 @@ def main(arguments: list[str] | None = None) -> None:
     parser.add_argument("--sizes", default="")
     parser.add_argument("--materials", default="")
     parser.add_argument("--frames", action="store_true")
+    parser.add_argument("--cut", action="store_true", help="cut what was made ready on the simulated machine")
     parser.add_argument("--every", type=int, default=1, help="one of so many, drawn by lot")
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("-o", "--out")
@@ -227,6 +254,18 @@ def main(arguments: list[str] | None = None) -> None:
                 for material in materials for size in sizes or SIZES]  # fmt: skip
     random.Random(7).shuffle(jobs)
     jobs = sorted(jobs[: max(1, len(jobs) // given.every)])
+    if given.cut:
+        with Pool(given.jobs, maxtasksperchild=400) as pool:
+            all_cut = list(pool.imap(cut, jobs, chunksize=4))
+        for job, _, torn, kept in all_cut:
+            if torn or not kept:
+                print(*job, f"{torn} torn" if torn else "", "" if kept else "not as promised")
+        pieces = sum(row[1] for row in all_cut)
+        print(
+            f"{len(all_cut)} designs, {pieces} pieces: not as promised {sum(not row[3] for row in all_cut)}, "
+            f"with a place told as torn {sum(row[2] > 0 for row in all_cut)}"
+        )
+        return
     with Pool(given.jobs, maxtasksperchild=400) as pool:
         found = pool.imap(run, jobs, chunksize=4)
         rows = [(job, row) for job, row in found if row is not None]
