@@ -289,7 +289,22 @@ def random_design(seed, most_parts=6):
         for _ in range(dice.choice((0, 0, 1, 2)))
     ]  # fmt: skip
     touch_ups = [dice.touch_up(worded) for _ in range(dice.choice((0, 0, 1, 3)))]
-    return {"format": "fulgen-recipe", "version": 8, "parts": parts, "bars": bars, "touch_ups": touch_ups}
+    limits = {
+        name: dice.number(0.0, 4.0) for name in ("neck_mm", "stroke_mm", "hole_mm", "piece_mm", "gap_mm")
+    }
+    left = [
+        {"kind": dice.choice(("stroke", "neck", "sliver", "gap", "hole", "piece")), "at": dice.anchor(worded)}
+        for _ in range(dice.choice((0, 0, 1, 2)))
+    ]  # fmt: skip
+    ready = {
+        "kinds_left": [dice.choice(("stroke", "hole", "gap"))][: dice.choice((0, 1))],
+        "places_left": left,
+    }
+    return {
+        "format": "fulgen-recipe", "version": 9, "parts": parts, "bars": bars, "touch_ups": touch_ups,
+        "ready": dice.choice((None, ready, ready)),
+        "material": {"name": "Mine", "limits": dice.choice((None, None, limits))},
+    }  # fmt: skip
 
 
 def _part(text, number=0, **more):

@@ -17,6 +17,7 @@ from fulgen.lettering.layout import lay_out
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.problem import Problem
 from fulgen.readiness.findings import findings
+from fulgen.readiness.mended import mended
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from tests.fonts import make_font, substituting, tagged_axis, with_corners
@@ -29,7 +30,7 @@ BUDGET_S = 5.0
 
 
 def all_that_is_asked_of(recipe):
-    """What the workbench asks of a recipe: outline, seams, check, a remedy, the file."""
+    """What the workbench asks of a recipe: outline, seams, check, a remedy, what is mended, the file."""
     evaluation = evaluate(recipe)
     assert evaluation.cut_length >= 0
     assert all(seam.state and seam.ends for seam in evaluation.seams)
@@ -38,6 +39,7 @@ def all_that_is_asked_of(recipe):
     remedy = next((finding.remedy for finding in found if finding.remedy), None)
     if remedy:
         evaluate(remedy.take(recipe))
+    assert all(one.what("mm") for one in mended(evaluation))
     write_svg(evaluation)
 
 
@@ -71,7 +73,7 @@ def test_random_designs_of_every_kind_of_part(block):
 def test_no_request_about_a_random_design_fails_inside(api, block):
     for seed in range(FIRST + block, FIRST + RECIPES, 3):
         body = {"recipe": random_design(seed), "have": []}
-        for question in ("evaluate", "seams", "findings"):
+        for question in ("evaluate", "seams", "findings", "ready"):
             status, _ = api.post(f"/{question}", body)
             assert status in (200, 422, 429), f"design {seed}: {question}"
 

@@ -222,7 +222,7 @@ def _branch(sides: Floats, corner: int, step: int, reach: float) -> _Branch:
     places: list[float] = [float(corner)]
     length = 0.0
     count = len(sides)
-    for hop in range(count // 2):
+    for hop in range(max(1, count // 2)):
         number = corner + hop if step > 0 else corner - 1 - hop
         times = np.linspace(0, 1, _SAMPLES + 1)[1:] if step > 0 else np.linspace(1, 0, _SAMPLES + 1)[1:]
         if hop and _turns(points, _point(sides[number % count], float(times[0]))):

@@ -35,6 +35,9 @@ Complexes = NDArray[np.complex128]
 _STEP = 1 / 6
 """Edges are looked at in steps of this share of the width."""
 
+_MOST_POINTS = 20_000
+"""No more points are looked at, however fine the width is."""
+
 _SEEN = 6.0
 """So many widths around a place its edges are looked at."""
 
@@ -137,7 +140,8 @@ def _looked_at(shape: Shape, width: float, places: Sequence[Region]) -> _Edge | 
     if not seen.any():
         return None
     rough = np.abs(np.diff(bezier.point(z.T[:, :, None], np.linspace(0, 1, 9)), axis=1)).sum(axis=1)
-    counts = np.maximum(_FEWEST, np.ceil(rough / (width * _STEP)).astype(np.intp))
+    step = max(width * _STEP, float(rough[seen].sum()) / _MOST_POINTS)
+    counts = np.maximum(_FEWEST, np.ceil(rough / step).astype(np.intp))
     rows = np.flatnonzero(seen)
     side = np.repeat(rows, counts[rows] + 1)
     starts = np.cumsum(counts[rows] + 1) - (counts[rows] + 1)
@@ -279,10 +283,9 @@ def _blended(run: Floats, lacking: Floats, width: float, closed: bool) -> Floats
     """Lengths along a run that are nowhere less than what is lacking, and rise and fall smoothly: the
     greatest around, in the mean around. A closed run goes on at its start."""
     mode: Literal["wrap", "edge"] = "wrap" if closed else "edge"
-    step = width / 12
-    count = max(2, int(np.ceil(run[-1] / step)) + 1)
+    count = max(2, min(_MOST_POINTS, int(np.ceil(12 * run[-1] / width)) + 1))
     even = np.linspace(0.0, run[-1], count)
-    reach = max(1, round(_BLEND * width / (even[1] or step)))
+    reach = max(1, min(count, round(_BLEND * width / max(even[1], 1e-9))))
     values = np.interp(even, run, lacking)
     padded = np.pad(values, reach, mode=mode)
     highest = np.lib.stride_tricks.sliding_window_view(padded, 2 * reach + 1).max(axis=1)

@@ -218,7 +218,7 @@ def _joins(z: Complexes, following: Ints, distance: float, corners: Corners) -> 
 
 
 def _sectors(at: Complexes, into: Complexes, out: Complexes, distance: float, corners: Corners) -> Outline:
-    turn = np.angle(out / into)
+    turn = np.angle(out * into.conj())
     # On the other side of a bend the strips overlap. A spike turns either way.
     opens = (turn * np.sign(distance) > 0) | (np.abs(turn) > np.pi - 1e-6) | (np.abs(turn) < 1e-3)
     opens &= into != out

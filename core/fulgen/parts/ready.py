@@ -419,52 +419,62 @@ _TIED_WITHIN = 3.0
 
 
 def _pieces(state: _State) -> _State:
+    """Pieces too small to hold are made larger, tied to a neighbour, or left out, in this order of liking."""
     limit, shape = state.limits.piece_mm, state.shape
-    pieces = shapely.get_parts(shape.region)
-    small = {
-        n: inscribed_width(piece, 1e-2)
-        for n, piece in enumerate(pieces)
-        if is_small_piece(piece, limit) and state.asked.wants("piece", piece)
-    }
-    if not small:
+    pieces = [polygonal(piece) for piece in shapely.get_parts(shape.region)]
+    small = [is_small_piece(piece, limit) and state.asked.wants("piece", piece) for piece in pieces]
+    if not any(small):
         return state
-    firm = [piece for n, piece in enumerate(pieces) if n not in small]
-    rings = np.concatenate(([0], np.cumsum([1 + len(piece.interiors) for piece in pieces])))
+    firm = [piece for piece, is_small in zip(pieces, small, strict=True) if not is_small]
     kept: list[int] = []
     added: list[Shape] = []
     mends: list[Mend] = []
-    for n, piece in enumerate(pieces):
-        own = list(range(int(rings[n]), int(rings[n + 1])))
-        if n not in small:
+    ring = 0
+    for piece, is_small in zip(pieces, small, strict=True):
+        own = range(ring, ring + polygons.count(piece)[1] + 1)
+        ring = own.stop
+        if not is_small:
             kept += own
             continue
-        width = small[n]
-        alone = shape.with_contours(own)
-        larger = (
-            offset(alone, (limit * _WIDER - width) / 2) if width >= _LARGER_FROM * limit else Shape.empty()
-        )
-        apart = min((shapely.distance(larger.region, other) for other in firm), default=np.inf)
-        if larger and apart > state.limits.gap_mm:
-            added.append(larger.named("piece"))
-            mends.append(Mend("piece", "larger", polygonal(piece), width))
-            continue
-        far = np.array([shapely.distance(piece, other) for other in firm])
-        if len(far) and far.min() < _TIED_WITHIN * limit:
+        width = inscribed_width(piece, 1e-2)
+        larger = _larger(state, shape.with_contours(own), width, firm)
+        tie = None if larger else _tie(state, piece, firm)
+        if larger:
+            added.append(larger)
+        elif tie:
             kept += own
-            line = shapely.get_coordinates(
-                shapely.shortest_line(shapely.point_on_surface(piece), firm[far.argmin()])
-            )
-            on = (
-                line[1]
-                + (line[1] - line[0]) / max(np.hypot(*(line[1] - line[0])), 1e-9) * state.limits.neck_mm / 2
-            )
-            added.append(
-                stroked(np.array([line[0], on]), state.limits.neck_mm * _WIDER, shape.tolerance).named("tie")
-            )
-            mends.append(Mend("piece", "tied", polygonal(piece), width))
-        else:
-            mends.append(Mend("piece", "left out", polygonal(piece), width))
+            added.append(tie)
+        mends.append(Mend("piece", "larger" if larger else "tied" if tie else "left out", piece, width))
     rest = shape.with_contours(kept) if kept else Shape.empty()
     if not rest and not added:
         return state
     return state.now(weld([rest, *added], shortest=CLOSE_NODES_MM), mends)
+
+
+def _larger(state: _State, piece: Shape, width: float, firm: Sequence[Region]) -> Shape | None:
+    """A piece made as large as it has to be; None where that is much larger, or too near to another one."""
+    limits = state.limits
+    if width < _LARGER_FROM * limits.piece_mm:
+        return None
+    larger = offset(piece, (limits.piece_mm * _WIDER - width) / 2)
+    apart = min((shapely.distance(larger.region, other) for other in firm), default=math.inf)
+    return larger.named("piece") if apart > limits.gap_mm else None
+
+
+def _tie(state: _State, piece: Region, firm: Sequence[Region]) -> Shape | None:
+    """A stroke from a piece to the nearest of others; None where they are far."""
+    limits = state.limits
+    far = [shapely.distance(piece, other) for other in firm]
+    if not far or min(far) >= _TIED_WITHIN * limits.piece_mm:
+        return None
+    nearest = firm[far.index(min(far))]
+    start, end = shapely.get_coordinates(shapely.shortest_line(shapely.point_on_surface(piece), nearest))
+    long = float(np.hypot(*(end - start)))
+    width = max(limits.neck_mm, limits.stroke_mm, _THINNEST_TIE_MM) * _WIDER
+    # It ends half a width in its neighbour, for its end is round.
+    into = end + (end - start) / max(long, 1e-9) * width / 2
+    return stroked(np.array([start, into]), width, state.shape.tolerance).named("tie")
+
+
+_THINNEST_TIE_MM = 0.2
+"""A tie is at least so wide, also where the material has no limits."""
