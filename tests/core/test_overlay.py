@@ -273,3 +273,27 @@ def test_a_letter_that_only_just_touches_the_one_before_it():
     letters = evaluation.parts[0].shapes
     covered = shapely.union_all([letter.refined(2e-3).region for letter in letters])
     assert sum(piece.area for piece in evaluation.pieces) == pytest.approx(covered.area, rel=2e-4)
+
+
+class TestSharedEdges:
+    """What lies along two sides of another shape and a corner between them: its edges are that shape's."""
+
+    @settings(max_examples=60, deadline=None)
+    @given(
+        wide=st.floats(5, 300), high=st.floats(2, 40), across=st.floats(0.1, 0.97), down=st.floats(0.1, 0.97),
+        twice=st.booleans(), corner=st.integers(0, 3),
+    )  # fmt: skip
+    def test_a_rectangle_in_the_corner_of_another_leaves_it_as_it_is(
+        self, wide, high, across, down, twice, corner
+    ):
+        x = (corner % 2) * wide * (1 - across)
+        y = (corner // 2) * high * (1 - down)
+        outer, inner = rectangle(0, 0, wide, high), rectangle(x, y, wide * across, high * down)
+        made = weld([shape(outer), *([shape(outer)] if twice else []), shape(inner)])
+        is_sound(made)
+        assert measure.area(made.outline) == pytest.approx(wide * high)
+        # It can be cut out of a plate, and something be cut out of it.
+        plate = shape(rectangle(-20, -20, wide + 40, high + 40))
+        is_sound(without(plate, [made]))
+        bar = shape(rectangle(wide * 0.4, -5, wide * 0.2, high + 10))
+        is_sound(without(made, [bar]))

@@ -1073,7 +1073,7 @@ def _new_chords(
     )
     place = _places(edges, runs, run, known, side - runs.contour[run] + edges.start)
     if not known.all():
-        _spread_out(edges, runs, run, known, place)
+        _spread_out(table, edges, runs, run, known, place)
     nodes = np.rint(place)
     place = np.where(np.abs(place - nodes) < _AT_NODE, nodes, place)
     # A run that goes all the way round begins at a node of its contour, wherever its first edge is on that.
@@ -1143,8 +1143,10 @@ def _since(edges: _Edges, runs: _Runs, run: Ints, size: Floats) -> Floats:
     return np.asarray(before - before[first] + np.where(first > np.arange(len(run)), whole[edges.ring], 0.0))
 
 
-def _spread_out(edges: _Edges, runs: _Runs, run: Ints, known: Bools, place: Floats) -> None:
-    """The places of edges that lie on another contour than their run, by how far they go along the ring."""
+def _spread_out(table: _Table, edges: _Edges, runs: _Runs, run: Ints, known: Bools, place: Floats) -> None:
+    """The places of edges that lie on another contour than their run: about as far as they go along the ring,
+    and there nearest to where they begin."""
+    contour_of = table.first_side[table.side]
     lengths = np.abs(edges.ends - edges.begins)
     gone = _since(edges, runs, run, lengths)
     for one in np.unique(run[~known]).tolist():
@@ -1161,4 +1163,25 @@ def _spread_out(edges: _Edges, runs: _Runs, run: Ints, known: Bools, place: Floa
         total = float(since[-1] + lengths[rows[-1]])
         at = np.concatenate(([0.0], since[own], [total]))
         there = np.concatenate(([start], place[rows[own]], [end]))
-        place[rows[~own]] = np.interp(since[~own], at, there)
+        about = np.interp(since[~own], at, there)
+        chords = np.flatnonzero(contour_of == runs.contour[one])
+        found = [
+            _nearest_place(table, chords, int(runs.sides[one]), complex(edges.begins[row]), near)
+            for row, near in zip(rows[~own].tolist(), about.tolist(), strict=True)
+        ]
+        # An edge never begins before the one before it.
+        along = np.minimum(np.maximum(found, min(start, end)), max(start, end))
+        in_order = np.maximum.accumulate(along) if runs.onward[one] else np.minimum.accumulate(along)
+        place[rows[~own]] = in_order
+
+
+def _nearest_place(table: _Table, chords: Ints, sides: int, at: complex, about: float) -> float:
+    """Where on a contour, given by its chords, a point is: of places as near to it, that nearest to another
+    place."""
+    here = np.full(len(chords), at)
+    off = _off(table, chords, here)
+    nearest = chords[off <= off.min() + _ON_CHORD * max(1.0, abs(at))]
+    parameter = _parameter(table, nearest, np.full(len(nearest), at))
+    first = table.first_side[table.side[nearest]]
+    ahead = (table.side[nearest] - first + parameter - about + sides / 2) % sides - sides / 2
+    return about + float(ahead[np.abs(ahead).argmin()])
