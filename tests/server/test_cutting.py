@@ -182,6 +182,14 @@ class TestSheets:
             text = "".join(page.get_textpage().get_text_range() for page in document)
         assert "too weak or too small for adhesive film" in " ".join(text.split())
 
+    def test_lines_that_are_not_cut_lie_on_the_sheet(self, api):
+        fold = {"id": "fold", "kind": "line", "course": "straight", "use": "score",
+                "points": [{"x": -10.0, "y": 0.0}, {"x": 10.0, "y": 0.0}]}  # fmt: skip
+        told = sheets(api, HEART, fold)
+        (motif,) = told["motifs"]
+        assert [line["use"] for line in motif["lines"]] == ["score"]
+        assert ("know", "1 line is drawn or scored, and not cut.") in points(told, "lines")
+
     def test_films_that_look_alike_are_told(self, api):
         told = sheets(api, {**HEART, "film": "#2B5674"}, {**DISC, "film": "#1F4E6B"})
         ((state, what),) = points(told, "alike")

@@ -14,7 +14,7 @@ from ninja.responses import Status
 from pydantic import Field
 
 from designs import shelf
-from designs.api.values import AnyRecipe, PointOut, Problems, answered
+from designs.api.values import AnyRecipe, LineOut, PointOut, Problems, answered
 from designs.cutting import Made
 from designs.models import CutJob, PressTest
 from fulgen.formats.drawn_sheet import about_of
@@ -44,8 +44,8 @@ class CutIn(Schema):
 
 
 class MotifOut(Schema):
-    """What is laid as one: all of a film of the design, or one part of it; its outline about its own middle,
-    and the box around that."""
+    """What is laid as one: all of a film of the design, or one part of it; its outline and the lines on it
+    that are not cut, about its own middle, and the box around that."""
 
     key: str
     design: str
@@ -53,6 +53,7 @@ class MotifOut(Schema):
     film: str
     part: str
     d: str
+    lines: list[LineOut]
     width: float
     height: float
 
@@ -132,6 +133,12 @@ def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
                     key=key, design=laid.motif.origin, name=laid.motif.design, film=laid.motif.film,
                     part=laid.motif.part,
                     d=path_data(laid.motif.whole.outline.placed(-x, -y)),
+                    lines=[
+                        LineOut(
+                            d=path_data(line.outline.placed(-x, -y), closed=line.closed), use=line.use
+                        )
+                        for line in laid.motif.lines
+                    ],
                     width=laid.motif.box.width, height=laid.motif.box.height,
                 )  # fmt: skip
     sheets = [_sheet(made, index) for index in range(len(made.sheets))]

@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from designs.api.values import AnyRecipe, BoxOut, PointOut, Problems, answered, problem_out
+from designs.api.values import AnyRecipe, BoxOut, LineOut, PointOut, Problems, answered, problem_out
 from designs.faces import face_of
 from designs.problems import ProblemOut
 from fulgen.bounded import digest
@@ -116,13 +116,6 @@ class BodyOut(Schema):
 
     film: str | None
     d: str
-
-
-class LineOut(Schema):
-    """A line that is not cut, in the frame of its part."""
-
-    d: str
-    use: Literal["draw", "score"]
 
 
 class RegionOut(Schema):

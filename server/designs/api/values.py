@@ -8,6 +8,7 @@ from pydantic import BaseModel, BeforeValidator, Field
 
 from designs.problems import ProblemOut
 from fulgen.geometry.measure import Box
+from fulgen.parts.made import Use
 from fulgen.problem import Problem
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from
@@ -45,6 +46,13 @@ class BoxOut(Schema):
     @classmethod
     def of(cls, box: Box) -> "BoxOut":
         return cls(x=box.x, y=box.y, width=box.width, height=box.height)
+
+
+class LineOut(Schema):
+    """A line that is drawn or scored and not cut, in the frame of what it is of."""
+
+    d: str
+    use: Use
 
 
 class RecipeIn(Schema):

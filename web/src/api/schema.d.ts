@@ -3405,7 +3405,7 @@ export interface components {
         };
         /**
          * LineOut
-         * @description A line that is not cut, in the frame of its part.
+         * @description A line that is drawn or scored and not cut, in the frame of what it is of.
          */
         LineOut: {
             /** D */
@@ -4511,8 +4511,8 @@ export interface components {
         };
         /**
          * MotifOut
-         * @description What is laid as one: all of a film of the design, or one part of it; its outline about its own middle,
-         *     and the box around that.
+         * @description What is laid as one: all of a film of the design, or one part of it; its outline and the lines on it
+         *     that are not cut, about its own middle, and the box around that.
          */
         MotifOut: {
             /** Key */
@@ -4527,6 +4527,8 @@ export interface components {
             part: string;
             /** D */
             d: string;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
             /** Width */
             width: number;
             /** Height */

@@ -109,6 +109,17 @@ export function Copy({ sheets, sheet, index, laid, scale, places, tint }: CopyPr
         stroke={KNIFE_INK}
         strokeWidth={(look === 'knife' ? 1.3 : 0.8) / scale}
       />
+      {motif.lines.map((line) => (
+        <path
+          key={line.d}
+          d={line.d}
+          fill="none"
+          stroke="var(--chakra-colors-ink)"
+          strokeWidth={1.3 / scale}
+          strokeDasharray={line.use === 'score' ? `${7 / scale} ${4 / scale}` : undefined}
+          data-free-line={line.use}
+        />
+      ))}
     </g>
   )
 }

@@ -104,7 +104,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
             { value: '0', label: 'areas' },
             ...[...new Set([0.01, HAIRLINE_MM, hairline])]
               .filter((mm) => mm > 0)
-              .map((mm) => ({ value: String(mm), label: `lines of ${showLength(mm, 'mm', 2)}` })),
+              .map((mm) => ({ value: String(mm), label: `${showLength(mm, 'mm', 2)} lines` })),
           ]}
           onChange={(mm) => setLine(Number(mm))}
         />
