@@ -670,11 +670,9 @@ def _build(options: argparse.Namespace) -> None:
 
 def _readied(recipe: Recipe, options: argparse.Namespace) -> Recipe:
     """The recipe, made ready where that is asked for."""
-    from fulgen.parts.ready import Ready
+    from fulgen.recipe.changes import readied
 
-    if not options.ready or recipe.ready is not None:
-        return recipe
-    return recipe.model_copy(update={"ready": Ready()})
+    return readied(recipe) if options.ready else recipe
 
 
 def _check(options: argparse.Namespace) -> int:

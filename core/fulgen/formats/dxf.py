@@ -26,8 +26,12 @@ MILLIMETRES = 4
 # It says of every old file that units have no place there.
 logging.getLogger("ezdxf").setLevel(logging.ERROR)
 
-FILM, WEEDING, DRAW, SCORE = "FILM", "WEEDING", "DRAW", "SCORE"
+FILM, WEEDING = "FILM", "WEEDING"
 """Layers: names that R12 has room for (upper case letters, 31 at most)."""
+
+
+_USE_COLOURS = {"draw": 7, "score": 3}
+"""Colours of the layers of lines that are not cut, a layer for each use."""
 
 
 def write_2000(drawn: DrawnSheet, tolerance: float) -> bytes:
@@ -45,9 +49,8 @@ def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
     document.layers.add(FILM, color=1)
     document.layers.add(WEEDING, color=8)
     for line in drawn.lines:
-        layer = DRAW if line.use == "draw" else SCORE
-        if layer not in document.layers:
-            document.layers.add(layer, color=7 if layer == DRAW else 3)
+        if line.use.upper() not in document.layers:
+            document.layers.add(line.use.upper(), color=_USE_COLOURS[line.use])
     model = document.modelspace()
     model.reset_limits((0.0, 0.0), (drawn.width, drawn.height))
     for piece in drawn.pieces:
@@ -65,8 +68,7 @@ def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
     for line in drawn.lines:
         for points in flat_contours(line.outline, tolerance):
             up_points = points * (1.0, -1.0) + (0.0, drawn.height)
-            layer = DRAW if line.use == "draw" else SCORE
-            _polyline(model, up_points, version, closed=line.closed, layer=layer)
+            _polyline(model, up_points, version, closed=line.closed, layer=line.use.upper())
     for help_line in drawn.helps:
         points = help_line * (1.0, -1.0) + (0.0, drawn.height)
         _polyline(model, points, version, closed=False, layer=WEEDING)

@@ -52,13 +52,6 @@ def part(side: Floats, start: float, end: float) -> Floats:
                      blossom(end, end, end)])  # fmt: skip
 
 
-def leaving(side: Floats) -> complex:
-    """The way in which a side (4, 2) leaves its start: towards its next point that is another one."""
-    z = side[:, 0] + 1j * side[:, 1]
-    way = next((w for w in z[1:] - z[0] if abs(w) > 1e-9), 1 + 0j)
-    return complex(way / abs(way))
-
-
 def arc(centre: complex, arm: complex, angle: float) -> list[list[complex]]:
     """An arc from ``centre + arm``, turned by an angle (radians), as cubics of a quarter circle at most: the
     handle of an arc of angle a is 4/3 tan(a/4) radii long (textbook)."""

@@ -67,16 +67,21 @@ class _Fillet:
 def sharp_bays(outline: Outline) -> Ints:
     """The corners of an outline that are bays narrower than SHARPEST_ROUNDED, by the sides that begin there
     (K,)."""
+    return np.flatnonzero(bay_angles(outline) < SHARPEST_ROUNDED)
+
+
+def bay_angles(outline: Outline) -> Floats:
+    """The angle between the sides that meet at the start of each side, where that is a bay; infinite where it
+    is none (S,)."""
     sides, _ = outline.cubics
     if not len(sides):
-        return np.zeros(0, np.intp)
+        return np.zeros(0)
     before = outline.sides.before
     arriving, leaving = _end_tangents(sides)
     back, ahead = -arriving[before], leaving
-    angle = np.abs(np.angle(ahead * back.conj()))
     # Outer edges are wound positive: a bay turns against that, in holes too.
-    bays = (angle < SHARPEST_ROUNDED) & (np.imag(np.conj(arriving[before]) * ahead) < 0)
-    return np.flatnonzero(bays)
+    is_bay = np.imag(np.conj(arriving[before]) * ahead) < 0
+    return np.where(is_bay, np.abs(np.angle(ahead * back.conj())), np.inf)
 
 
 def round_bays(shape: Shape, bays: Ints, radius: float) -> Shape:

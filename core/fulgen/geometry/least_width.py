@@ -101,8 +101,34 @@ class _Edge:
     follows: Bools
 
     @cached_property
-    def points(self) -> NDArray[np.object_]:
-        return np.asarray(shapely.points(self.at.real, self.at.imag))
+    def points(self) -> shapely.STRtree:
+        """The points, to be looked up by where they are."""
+        return shapely.STRtree(np.asarray(shapely.points(self.at.real, self.at.imag)))
+
+    @cached_property
+    def after(self) -> Ints:
+        """The side after each side, around its contour (S,)."""
+        after = np.empty_like(self.before)
+        after[self.before] = np.arange(len(after))
+        return after
+
+    @cached_property
+    def stretches(self) -> list[Ints]:
+        """Points of sides that flow into each other, from corner to corner; right round where there is
+        none."""
+        starts = np.flatnonzero(self.seen & ~self.follows)
+        left = self.seen.copy()
+        found = []
+        for start in [*starts.tolist(), *np.flatnonzero(self.seen).tolist()]:
+            run = []
+            side = start
+            while left[side] and (side == start or self.follows[side]):
+                left[side] = False
+                run.append(np.arange(self.first[side], self.last[side] + 1))
+                side = int(self.after[side])
+            if run:
+                found.append(np.concatenate(run))
+        return found
 
     @cached_property
     def corners(self) -> Ints:
@@ -134,7 +160,7 @@ def _looked_at(shape: Shape, width: float, places: Sequence[Region]) -> _Edge | 
     z = np.ascontiguousarray(own.cubics).view(np.complex128)[..., 0]
     low, high = own.cubics.min(axis=1), own.cubics.max(axis=1)
     boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
-    near, _ = shapely.STRtree(boxes).query(list(places), predicate="dwithin", distance=_SEEN * width)[::-1]
+    near = shapely.STRtree(boxes).query(list(places), predicate="dwithin", distance=_SEEN * width)[1]
     seen = np.zeros(len(z), np.bool_)
     seen[near] = True
     if not seen.any():
@@ -178,8 +204,7 @@ def _looked_at(shape: Shape, width: float, places: Sequence[Region]) -> _Edge | 
 def _across(edge: _Edge, width: float) -> tuple[Floats, Floats]:
     """At each point, the radius of the disc that touches the edge across, and how far it is to that edge
     along the contour; infinite where none of the width does."""
-    points = edge.points
-    one, other = shapely.STRtree(points).query(points, predicate="dwithin", distance=width)
+    one, other = edge.points.query(edge.points.geometries, predicate="dwithin", distance=width)
     to = edge.at[other] - edge.at[one]
     inward, facing = 1j * edge.way[one], 1j * edge.way[other]
     depth = np.real(inward.conj() * to)
@@ -216,16 +241,11 @@ def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> 
     radius, way_round = _across(edge, 1.2 * goal)
     most = _TAPER * way_round / 2
     lacking = np.minimum(np.maximum(goal / 2 - radius, 0.0), most)
-    points = edge.points
-    touching, _ = shapely.STRtree(points).query(list(places), predicate="dwithin", distance=0.15 * width)[
-        ::-1
-    ]
-    at_place = np.zeros(len(points), np.bool_)
+    touching = edge.points.query(list(places), predicate="dwithin", distance=0.15 * width)[1]
+    at_place = np.zeros(len(edge.at), np.bool_)
     at_place[touching] = True
-    moved = np.zeros(len(points))
-    after = np.empty_like(edge.before)
-    after[edge.before] = np.arange(len(after))
-    for stretch in _stretches(edge):
+    moved = np.zeros(len(edge.at))
+    for stretch in edge.stretches:
         thin = lacking[stretch] > 1e-6
         if not (thin & at_place[stretch]).any():
             continue
@@ -242,7 +262,7 @@ def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> 
         # What goes on further than is looked at stays where it is: the move ends before that.
         if not edge.seen[edge.before[edge.side[stretch[0]]]]:
             blended = np.minimum(blended, _TAPER * run)
-        if not edge.seen[after[edge.side[stretch[-1]]]]:
+        if not edge.seen[edge.after[edge.side[stretch[-1]]]]:
             blended = np.minimum(blended, _TAPER * (run[-1] - run))
         moved[stretch] = blended
     # Where sides flow into each other, the two ends are one point.
@@ -250,27 +270,6 @@ def _moved(edge: _Edge, goal: float, width: float, places: Sequence[Region]) -> 
     last, first = edge.last[edge.before[flowing]], edge.first[flowing]
     moved[last] = moved[first] = np.maximum(moved[last], moved[first])
     return moved
-
-
-def _stretches(edge: _Edge) -> list[Ints]:
-    """Points of sides that flow into each other, from corner to corner; right round where there is none."""
-    after = np.full(len(edge.seen), -1, np.intp)
-    flowing = np.flatnonzero(edge.follows)
-    after[edge.before[flowing]] = flowing
-    starts = np.flatnonzero(edge.seen & ~edge.follows)
-    left = edge.seen.copy()
-    found = []
-    for start in [*starts.tolist(), *np.flatnonzero(edge.seen).tolist()]:
-        if not left[start]:
-            continue
-        run = []
-        side = start
-        while side >= 0 and left[side]:
-            left[side] = False
-            run.append(np.arange(edge.first[side], edge.last[side] + 1))
-            side = int(after[side])
-        found.append(np.concatenate(run))
-    return found
 
 
 def _run_of(edge: _Edge, stretch: Ints) -> Floats:
@@ -436,7 +435,7 @@ def _origins(shape: Shape, rows: Sequence[tuple[Ints, Floats, Floats]]) -> Origi
 def _ways(edge: _Edge, at: Complexes, moved: Floats) -> Complexes:
     """Which way the moved edge goes at each point; where it has not moved, as it went."""
     ways = edge.way.copy()
-    for stretch in _stretches(edge):
+    for stretch in edge.stretches:
         if not moved[stretch].any():
             continue
         # The ends of two sides that flow into each other are one point.

@@ -6,7 +6,7 @@ overlay).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import TypeAlias
 
 import numpy as np
@@ -168,6 +168,21 @@ def moved(region: Region, dx: float, dy: float) -> Region:
 def holes_of(region: Region) -> list[Polygon]:
     """The holes of a region, as polygons."""
     return [Polygon(ring) for part in shapely.get_parts(region) for ring in part.interiors]
+
+
+def numbered_holes(region: Region) -> Iterator[tuple[int, Polygon]]:
+    """The holes of a region, each with the number of its ring."""
+    number = 0
+    for part in shapely.get_parts(region):
+        for n, ring in enumerate(part.interiors, number + 1):
+            yield n, Polygon(ring)
+        number += 1 + len(part.interiors)
+
+
+def longest_side(region: Region) -> float:
+    """That of the box around a region."""
+    x0, y0, x1, y1 = region.bounds
+    return float(max(x1 - x0, y1 - y0))
 
 
 def count(region: Region) -> tuple[int, int]:

@@ -9,10 +9,9 @@ cannot be mended stays as it is, and the check tells it.
 
 from __future__ import annotations
 
-import cmath
 import math
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields, replace
 from typing import Annotated, Literal, TypeAlias
 
 import numpy as np
@@ -20,8 +19,8 @@ import shapely
 from pydantic import Field
 
 from fulgen.frozen import STRICT
-from fulgen.geometry import bezier, polygons
-from fulgen.geometry.fillet import round_bays, sharp_bays
+from fulgen.geometry import polygons
+from fulgen.geometry.fillet import bay_angles, round_bays, sharp_bays
 from fulgen.geometry.least_width import widened
 from fulgen.geometry.offset import offset, stroked
 from fulgen.geometry.operations import cut_out, fill_holes, straight_sided, without, without_small
@@ -40,7 +39,9 @@ from fulgen.geometry.weld import weld
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.materials import Limits
 from fulgen.parts.made import SourceOfShape
+from fulgen.parts.touchups import PINHOLE
 from fulgen.parts.weak import narrow_gaps, thinness, weak_places
+from fulgen.steps import key_of
 
 MendKind: TypeAlias = Literal["stroke", "neck", "sliver", "gap", "hole", "piece"]
 """What is mended: strokes and necks too thin, slivers, gaps and slits too narrow, holes too small to weed,
@@ -117,7 +118,8 @@ class ReadyAsked:
 
     @property
     def step_key(self) -> str:
-        return f"{self.key} {self.limits} {self.joints} {self.kinds_left} {self.spots_left}"
+        # The shape goes in by the key of the steps that it came from.
+        return key_of([getattr(self, one.name) for one in fields(self) if one.name != "shape"])
 
     def wants(self, kind: MendKind, place: shapely.Geometry) -> bool:
         """Whether something is to be mended there."""
@@ -166,7 +168,16 @@ def make_ready(asked: ReadyAsked) -> MadeReady:
             break
     # What is mended may leave crumbs that no knife can cut.
     shape = without_small(state.shape, FINEST_MM) if state.mends else state.shape
-    return MadeReady(shape, tuple(state.mends))
+    return MadeReady(shape, _each_once(state.mends))
+
+
+def _each_once(mends: Sequence[Mend]) -> tuple[Mend, ...]:
+    """Mends without those of a place that an earlier one of its kind is of: it took two rounds."""
+    found: list[Mend] = []
+    for mend in mends:
+        if not any(one.kind == mend.kind and shapely.intersects(one.place, mend.place) for one in found):
+            found.append(mend)
+    return tuple(found)
 
 
 # --- strokes and necks --------------------------------------------------------------------------------------
@@ -199,6 +210,8 @@ def _slivers_and_strokes(state: _State) -> _State:
     if not strokes:
         return state
     heavier = widened(shape, limit, [place.region for place, _ in strokes])
+    if heavier is shape:
+        return state
     return state.now(heavier, [Mend("stroke", "heavier", place.region, width) for place, width in strokes])
 
 
@@ -237,7 +250,9 @@ def _necks(state: _State) -> _State:
             break
         shape = mended(shape, left)
         left = _weak(state, shape)
-    return state.now(shape, [Mend("neck", "heavier", weak.place, weak.width) for weak, _ in first])
+    still = shapely.STRtree([weak.place for weak, _ in left])
+    held = [weak for weak, _ in first if not len(still.query(weak.place, "intersects"))]
+    return state.now(shape, [Mend("neck", "heavier", weak.place, weak.width) for weak in held])
 
 
 def _as_strokes(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
@@ -251,32 +266,17 @@ def _gussets(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
     """The bays beside necks rounded, each by just the radius that makes up for what is lacking."""
     for weak, limit in necks:
         lacking = limit * _WIDER - weak.width
-        bays = sharp_bays(shape.outline)
-        at = shape.outline.sides.cubics[bays, 0]
+        at = shape.outline.sides.cubics[sharp_bays(shape.outline), 0]
         near = shapely.dwithin(shapely.points(at), weak.place, _BESIDE_NECK * limit)
-        for x, y in at[near].tolist():
-            bay, half = _bay_at(shape, x, y)
-            if bay is None:
-                continue
+        for corner in at[near]:
+            # Rounding one bay gives the sides of others other numbers.
+            bays = sharp_bays(shape.outline)
+            here = bays[np.hypot(*(shape.outline.sides.cubics[bays, 0] - corner).T) < 1e-9][:1]
             # An arc of a radius r in a bay of an angle a lies r (1 / sin(a / 2) - 1) before its corner.
-            radius = min(limit, lacking / max(1 / math.sin(half) - 1, 1e-6))
-            shape = round_bays(shape, np.array([bay]), radius)
+            half = bay_angles(shape.outline)[here] / 2
+            deep = np.maximum(1 / np.sin(half) - 1, 1e-6)
+            shape = round_bays(shape, here, min([limit, *(lacking / deep)]))
     return shape
-
-
-def _bay_at(shape: Shape, x: float, y: float) -> tuple[int | None, float]:
-    """The bay whose corner lies there, by the side that begins in it, and half the angle of its sides."""
-    outline = shape.outline
-    at = outline.sides.cubics[:, 0]
-    bays = sharp_bays(outline)
-    here = bays[np.hypot(*(at[bays] - (x, y)).T) < 1e-9]
-    if not len(here):
-        return None, 0.0
-    bay = int(here[0])
-    before = int(outline.sides.before[bay])
-    ahead = bezier.leaving(outline.sides.cubics[bay])
-    back = bezier.leaving(outline.sides.cubics[before][::-1])
-    return bay, abs(cmath.phase(ahead / back)) / 2
 
 
 def _ties(shape: Shape, necks: Sequence[tuple[WeakPlace, float]]) -> Shape:
@@ -306,7 +306,7 @@ def _gaps(state: _State) -> _State:
     fill = polygonal(shapely.buffer(fill, 2 * shape.tolerance, join_style="mitre"))
     fill = polygonal(shapely.simplify(fill, shape.tolerance / 2))
     closed = weld([shape, straight_sided(fill, shape.tolerance).named("gap")], shortest=CLOSE_NODES_MM)
-    near = shapely.buffer(fill, _PINHOLE * limit)
+    near = shapely.buffer(fill, PINHOLE * limit)
     before = polygons.holes_of(shape.region)
     new = [hole for hole in polygons.holes_of(closed.region) if shapely.within(hole, near)]
     new = [hole for hole in new if not any(shapely.equals_exact(hole, own, 1e-9) for own in before)]
@@ -315,16 +315,11 @@ def _gaps(state: _State) -> _State:
     )
 
 
-_PINHOLE = 3.0
-"""Holes that reach no further than this from a gap, as a share of the width it is closed by, are filled with
-it: they are what the gap leaves at its ends. (†)"""
-
-
 def _holes(state: _State) -> _State:
     limit, shape = state.limits.hole_mm, state.shape
     small = [
         (contour, hole, inscribed_width(hole, 1e-2))
-        for contour, hole in numbered_holes(shape.region)
+        for contour, hole in polygons.numbered_holes(shape.region)
         if shapely.buffer(hole, -limit / 2).is_empty
     ]
     small = [one for one in small if one[2] < limit and state.asked.wants("hole", one[1])]
@@ -389,15 +384,6 @@ def _is_of_one(shape: Shape, contour: int) -> bool:
     return len(numbers) == 1 and isinstance(shape.origins.sources[numbers.pop()], SourceOfShape)
 
 
-def numbered_holes(region: Region) -> Iterator[tuple[int, shapely.Polygon]]:
-    """The holes of a region, each with the number of its ring."""
-    number = 0
-    for part in shapely.get_parts(region):
-        for n, ring in enumerate(part.interiors, number + 1):
-            yield n, shapely.Polygon(ring)
-        number += 1 + len(part.interiors)
-
-
 # --- pieces -------------------------------------------------------------------------------------------------
 
 SMALL_IS_SHORT = 3.0
@@ -406,9 +392,9 @@ SMALL_IS_SHORT = 3.0
 
 def is_small_piece(piece: Region, limit: float) -> bool:
     """Whether a piece is too small to be held: no disc of the limit lies in it, and it is not long."""
-    x0, y0, x1, y1 = piece.bounds
-    across = max(x1 - x0, y1 - y0)
-    return across < SMALL_IS_SHORT * limit and bool(shapely.buffer(piece, -limit / 2).is_empty)
+    return polygons.longest_side(piece) < SMALL_IS_SHORT * limit and bool(
+        shapely.buffer(piece, -limit / 2).is_empty
+    )
 
 
 _LARGER_FROM = 0.6

@@ -38,7 +38,7 @@ TouchUpKind = Literal["fill", "cut", "thicken", "close", "remove", "move", "smoo
 NEAR = 0.035
 """A touch-up looks for its place this far around where it was laid, as a share of the size. (†)"""
 
-_PINHOLE = 3.0
+PINHOLE = 3.0
 """Holes that reach no further than this from a gap, as a share of the width it is closed by, are filled with
 it: they are what the gap leaves at its ends. (†)"""
 
@@ -187,7 +187,7 @@ def _close(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     rings = [ring for part in shapely.get_parts(filled) for ring in (part.exterior, *part.interiors)]
     patch = Outline.joined(Outline.polygon(shapely.get_coordinates(ring)[:-1]) for ring in rings)
     closed = weld([shape, clean(patch, shape.tolerance)])
-    near = shapely.buffer(open_ones[nearest], _PINHOLE * touch_up.size_mm)
+    near = shapely.buffer(open_ones[nearest], PINHOLE * touch_up.size_mm)
     new = [hole for hole in polygons.holes_of(closed.region) if shapely.within(hole, near)]
     return _tidied(fill_holes(closed, new), shape)
 

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from fulgen.budget import shared
 from fulgen.geometry.measure import Box
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, longest_side, numbered_holes, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM
 from fulgen.geometry.thin import (
     NECK_IS_SHORT,
@@ -44,7 +44,7 @@ from fulgen.lettering.letters import AS_SET, MarkWay, SeamAfter, Way
 from fulgen.parts.combination import standing_in
 from fulgen.parts.lettering import Lettering, MadeLettering
 from fulgen.parts.made import Placed
-from fulgen.parts.ready import is_small_piece, numbered_holes
+from fulgen.parts.ready import is_small_piece
 from fulgen.parts.touchups import TouchUp, TouchUpKind
 from fulgen.parts.weak import narrow_gaps, thinness, weak_places
 from fulgen.problem import Problem
@@ -312,7 +312,7 @@ def _pieces(look: _Look) -> Iterator[Finding]:
             yield look.finding(
                 "mark" if mark else "piece",
                 f"{whose} comes off as a piece of its own.",
-                piece, _across(piece), 0.0, blocks=False, remedy=remedy,
+                piece, longest_side(piece), 0.0, blocks=False, remedy=remedy,
             )  # fmt: skip
 
 
@@ -374,11 +374,6 @@ def _mark_of(look: _Look, piece: Region) -> _Mark | None:
 
 
 _MARK_NAMES = {"dot": "ijİĳ:;…÷", "foot": "!?¡¿", "other part": '=%‰"“”„«»″'}
-
-
-def _across(piece: Region) -> float:
-    x0, y0, x1, y1 = piece.bounds
-    return max(x1 - x0, y1 - y0)
 
 
 def _lowered(part: Placed, anchor: Anchor) -> Remedy:

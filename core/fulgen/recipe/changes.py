@@ -14,6 +14,7 @@ from pydantic import ValidationError
 from fulgen.joining.bars import Bar
 from fulgen.lettering.letters import AS_SET
 from fulgen.parts.lettering import Lettering, MadeLettering
+from fulgen.parts.ready import Ready
 from fulgen.parts.touchups import TouchUp
 from fulgen.problem import Problem
 from fulgen.recipe.model import MAX_BARS, MAX_KNOWN, MAX_TOUCH_UPS, AnyPart, Known, Recipe
@@ -75,6 +76,11 @@ def with_touch_ups(recipe: Recipe, touch_ups: Sequence[TouchUp]) -> Recipe:
 def with_bar(recipe: Recipe, bar: Bar) -> Recipe:
     """The recipe with a bridge laid by hand."""
     return _held(with_fixed_ids(recipe, set(bar.parts)), {"bars": (*recipe.bars, bar)})
+
+
+def readied(recipe: Recipe) -> Recipe:
+    """The recipe made ready to cut; as it asks for that, where it does."""
+    return recipe if recipe.ready else recipe.model_copy(update={"ready": Ready()})
 
 
 def with_known(recipe: Recipe, known: Known) -> Recipe:

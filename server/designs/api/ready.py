@@ -12,8 +12,8 @@ from fulgen.parts.ready import MEND_KINDS, MendKind, Ready
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
 from fulgen.readiness.mended import KIND_WORDS, Mended, counted, mended
+from fulgen.recipe.changes import readied
 from fulgen.recipe.evaluate import Evaluation, evaluate
-from fulgen.recipe.model import Recipe
 from fulgen.units import Unit
 
 router = Router(tags=["ready"])
@@ -69,7 +69,7 @@ def ready_for(request: HttpRequest, wanted: RecipeIn) -> HttpResponse:
     """What making ready does, or would do."""
     recipe = wanted.recipe
     now = evaluate(recipe, face_of)
-    made = now if recipe.ready else evaluate(with_ready(recipe), face_of)
+    made = evaluate(readied(recipe), face_of)
     ready = recipe.ready or Ready()
     return answered(
         ReadyOut(
@@ -82,11 +82,6 @@ def ready_for(request: HttpRequest, wanted: RecipeIn) -> HttpResponse:
             stops=[StopOut(about=stop.about, what=stop.what, todo=stop.todo) for stop in stops(now)],
         )
     )
-
-
-def with_ready(recipe: Recipe) -> Recipe:
-    """The recipe with all made ready."""
-    return recipe.model_copy(update={"ready": Ready()})
 
 
 def _kinds(made: Evaluation, ready: Ready, unit: Unit) -> list[MendedKindOut]:

@@ -3,7 +3,7 @@ import { useDesign } from '../design/store'
 import { Expander } from '../fields/Expander'
 import { Section } from '../fields/Panel'
 import { Toggle } from '../fields/Toggle'
-import { glanceAt } from '../join/glance'
+import { HoldToSee } from '../join/HoldToSee'
 import { useView } from '../workbench/view'
 import { around } from './findings'
 import {
@@ -99,33 +99,12 @@ function Asked({ kinds, left }: AskedProps) {
         </Flex>
       )}
       <Flex gap="2" wrap="wrap">
-        <Hold />
+        <HoldToSee kind="as-made">Hold to see it without (B)</HoldToSee>
         <Button size="sm" variant="outline" onClick={() => take(asMade)}>
           As it was
         </Button>
       </Flex>
     </>
-  )
-}
-
-/** While it is held, the work is seen without what was mended. */
-function Hold() {
-  const hold = () => glanceAt({ kind: 'as-made' })
-  const letGo = () => glanceAt(null)
-  return (
-    <Button
-      size="sm"
-      variant="outline"
-      title="Hold it, or the B key"
-      onPointerDown={hold}
-      onPointerUp={letGo}
-      onPointerLeave={letGo}
-      onKeyDown={(event) => event.key === ' ' && !event.repeat && hold()}
-      onKeyUp={letGo}
-      onBlur={letGo}
-    >
-      Hold to see it without
-    </Button>
   )
 }
 

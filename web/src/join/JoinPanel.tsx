@@ -19,7 +19,7 @@ import { Toggle } from '../fields/Toggle'
 import { ThickenTo } from '../letter/ThickenTo'
 import { useSteps } from '../workbench/view'
 import { BridgeSection } from './BridgeSection'
-import { glanceAt, useGlance } from './glance'
+import { HoldToSee } from './HoldToSee'
 import { JoinWays } from './JoinWays'
 import { LetterSection } from './LetterSection'
 import { MARK_WAYS } from './markWays'
@@ -203,10 +203,7 @@ function Rhythm() {
   const join = joinOf(usePart((part) => part.join))
   const edit = useDesign((s) => s.edit)
   const white = useShowsWhite()
-  const holding = useGlance((s) => s.glance?.kind === 'before')
   const auto = join.how === 'auto'
-  const hold = () => glanceAt({ kind: 'before' })
-  const letGo = () => glanceAt(null)
   return (
     <>
       {auto && (
@@ -220,22 +217,7 @@ function Rhythm() {
           ends={['As drawn', 'Tightly joined']}
         />
       )}
-      {auto && (
-        <Button
-          size="sm"
-          variant="outline"
-          alignSelf="start"
-          aria-pressed={holding}
-          onPointerDown={hold}
-          onPointerUp={letGo}
-          onPointerLeave={letGo}
-          onKeyDown={(event) => event.key === ' ' && !event.repeat && hold()}
-          onKeyUp={letGo}
-          onBlur={letGo}
-        >
-          Hold to compare with the face (B)
-        </Button>
-      )}
+      {auto && <HoldToSee kind="before">Hold to compare with the face (B)</HoldToSee>}
       <Toggle checked={white.shown} onChange={white.show}>
         Show the white between letters
       </Toggle>
