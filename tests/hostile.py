@@ -178,7 +178,7 @@ class Dice(random.Random):
             "points": [at() for _ in range(self.choice((2, 2, 3, 9)))],
             **self.some(
                 bulge=lambda: self.number(-2, 2), swing_mm=lambda: self.number(0, 500),
-                waves=lambda: self.randint(1, 60), use=lambda: self.choice(("band", "draw", "score")),
+                waves=lambda: self.randint(1, 60),
                 width_mm=lambda: self.number(0.1, 300), ends=lambda: self.choice(("round", "square",
                 "pointed")),
             ),
@@ -281,6 +281,8 @@ def random_design(seed, most_parts=6):
         own |= dice.some(film=dice.film, hidden=lambda: True, name=lambda: dice.choice(("", "{a}", "plate")))
         gone = {*own.get("members", ()), own.get("ground")}
         free = [part for part in free if part["id"] not in gone]
+        if dice.maybe(0.25):
+            own = {**own, "use": dice.choice(("cut", "engrave", "draw", "score", "guide"))}
         parts.append(own)
         free.append(own)
     worded = [{"text": "Mo", **part} for part in parts]
@@ -301,7 +303,7 @@ def random_design(seed, most_parts=6):
         "places_left": left,
     }
     return {
-        "format": "fulgen-recipe", "version": 9, "parts": parts, "bars": bars, "touch_ups": touch_ups,
+        "format": "fulgen-recipe", "version": 10, "parts": parts, "bars": bars, "touch_ups": touch_ups,
         "ready": dice.choice((None, ready, ready)),
         "material": {"name": "Mine", "limits": dice.choice((None, None, limits))},
     }  # fmt: skip

@@ -788,7 +788,6 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
     many findings block that, which are told."""
     from fulgen.formats.artwork import MAX_FILE_BYTES, read_artwork
     from fulgen.formats.drawn_sheet import about_of
-    from fulgen.joining.materials import material
     from fulgen.readiness.findings import blocking, findings
     from fulgen.readiness.gate import loose_words
     from fulgen.recipe.evaluate import evaluate
@@ -812,7 +811,7 @@ def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, About],
             stops += 1
         for word in loose_words(evaluation):
             print(f"fulgen: {path.name}: {word.what}", file=sys.stderr)
-        if recipe.mirror != material(recipe.material.name).mirrored:
+        if recipe.mirror != recipe.material_named(recipe.material.name).mirrored:
             said, usual = (
                 ("is mirrored", "as it is seen") if recipe.mirror else ("is not mirrored", "mirrored")
             )

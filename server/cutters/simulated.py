@@ -25,8 +25,9 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from fulgen.formats.hpgl_text import LIFTED_TIMES, UNITS_PER_MM, Carriage, Step, instructions, stroke_lines
+from fulgen.formats.hpgl_text import UNITS_PER_MM, Carriage, Step, instructions, stroke_lines
 from fulgen.problem import Problem
+from fulgen.sheet.pace import LIFTED_TIMES
 
 _TICK_S = 0.01
 _MOST_WAITING = 4_000
@@ -119,6 +120,8 @@ class Cutter:
         self.at = (0.0, 0.0)
         self.down = False
         self.pen = 0
+        self.mm_s = 0.0
+        """The speed that it was told to go at; 0: its usual one."""
         self.waiting: deque[tuple[Step | str, asyncio.StreamWriter]] = deque()
         self.sender: asyncio.StreamWriter | None = None
         self._own_ports: set[int] = set()
@@ -219,6 +222,8 @@ class Cutter:
             return self._go((step.x, step.y), seconds)
         elif step.do == "pen":
             self.pen = step.pen
+        elif step.do == "speed":
+            self.mm_s = step.mm_s
         elif step.do == "down":
             self._lower(writer)
         else:
@@ -228,7 +233,9 @@ class Cutter:
 
     def _go(self, to: Point, seconds: float) -> float:
         away = math.dist(self.at, to)
-        fast = self.film.speed * self.pace * UNITS_PER_MM * (1.0 if self.down else LIFTED_TIMES)
+        fast = (
+            (self.mm_s or self.film.speed) * self.pace * UNITS_PER_MM * (1.0 if self.down else LIFTED_TIMES)
+        )
         arrives = away <= fast * seconds
         if arrives:
             seconds -= away / fast

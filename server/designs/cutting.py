@@ -1,7 +1,7 @@
 """A design at the cutter: its sheets, files, ticket and jobs."""
 
 from collections.abc import Sequence
-from dataclasses import asdict, replace
+from dataclasses import replace
 from functools import cached_property
 from uuid import UUID, uuid4
 
@@ -15,15 +15,16 @@ from designs.job_states import ENDED, State
 from designs.models import CutJob, CutStroke, Design, JobStroke
 from designs.revisions import newest
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
+from fulgen.formats.hpgl import tools_of
 from fulgen.formats.names import safe_names
-from fulgen.formats.sent import SentStroke, sent_strokes
+from fulgen.formats.sent import SentStroke, paces_of, sent_strokes
 from fulgen.formats.sheet_files import Written, cut_file, write_file
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored
-from fulgen.sheet.checklist import Point, checklist, film_name, material_of
-from fulgen.sheet.machines import FileKind
+from fulgen.sheet.checklist import Point, checklist, film_name
+from fulgen.sheet.machines import FileKind, profile_of
 from fulgen.sheet.plan import Other, sheets_of
 from fulgen.sheet.sheets import LaidSheet
 
@@ -78,7 +79,7 @@ class Made:
         return drawn_sheet(self.file_names[index], sheet.job(self.machine), about, width)
 
     def material(self, index: int) -> str:
-        return material_of(self.evaluation, self.sheets[index].film).name
+        return self.evaluation.recipe.material_of(self.sheets[index].film).name
 
     def look_whether_ready(self, anyway: bool = False) -> None:
         """Raises Problem "not-ready" while anything of the checklist blocks the cut, and "at-gate" while it
@@ -139,10 +140,15 @@ class Made:
         "not-as-promised"."""
         sheet = self.sheet(index)
         drawn = self.drawn(index)
-        limits = material_of(self.evaluation, sheet.film).limits
+        limits = self.evaluation.recipe.material_of(sheet.film).limits
         cut_file(drawn)
-        sent = sent_strokes(drawn.job.strokes, sheet.sheet, sheet.promised, self.machine.offset_mm)
-        promised = shapely.to_wkb(shapely.multipolygons(np.array(sheet.promised, object)), hex=True)
+        material = self.material(index)
+        sent = sent_strokes(
+            drawn.job.strokes, sheet.sheet, sheet.promised, self.machine.offset_mm,
+            tools_of(self.machine, material), paces_of(self.machine, material),
+        )  # fmt: skip
+        frees = sheet.promised if self.machine.cuts else []
+        promised = shapely.to_wkb(shapely.multipolygons(np.array(frees, object)), hex=True)
         with transaction.atomic():
             kept, is_new = CutJob.objects.get_or_create(
                 pk=job_id or uuid4(),
@@ -155,9 +161,9 @@ class Made:
                     "key": sheet.cut_key(self.machine),
                     "width_mm": sheet.sheet.width_mm,
                     "height_mm": sheet.sheet.height_mm,
-                    "machine": {**asdict(self.machine), "formats": list(self.machine.formats)},
+                    "machine": profile_of(self.machine),
                     "lengths": [stroke.length_mm for stroke in sent],
-                    "pieces_free": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees],
+                    "pieces_free": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees if self.machine.cuts],
                     "holds_mm": min(limits.neck_mm, limits.stroke_mm),
                     "promised": str(promised),
                 },

@@ -117,6 +117,20 @@ class ShopMachine(models.Model):
         return self.name
 
 
+class ShopMaterial(models.Model):
+    """A material of the shop's own, or one of those that Fulgen knows with other limits, as the core has
+    it."""
+
+    name = models.CharField(max_length=60, primary_key=True)
+    profile = models.JSONField()
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class ShopHabit(models.Model):
     """What the shop always does to a letter or a pair of letters of a family, as the core has it."""
 

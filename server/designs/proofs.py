@@ -6,7 +6,7 @@ import shapely
 from designs.models import CutJob
 from fulgen.cutter.comes_off import tears
 from fulgen.formats.hpgl import read_strokes
-from fulgen.sheet.machines import Machine
+from fulgen.sheet.machines import Machine, machine_from
 from fulgen.sheet.proof import proven
 
 
@@ -45,4 +45,4 @@ def proof_failed(job_id: str) -> None:
 
 def machine_of(job: CutJob) -> Machine:
     """The machine that a job was made for, as it was then."""
-    return Machine(**{**job.machine, "formats": tuple(job.machine["formats"])})
+    return machine_from(job.machine)

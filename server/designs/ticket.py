@@ -16,7 +16,7 @@ from designs.models import PressTest
 from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.pdf import MADE, painted
 from fulgen.recipe.evaluate import Evaluation
-from fulgen.sheet.checklist import Point, film_name, material_of, side_up
+from fulgen.sheet.checklist import Point, film_name, side_up
 from fulgen.sheet.sheets import Job
 from fulgen.units import Unit, show_length
 
@@ -144,12 +144,12 @@ def _films(page: FPDF, evaluation: Evaluation, jobs: Sequence[Job]) -> None:
             size = f"{show_length(sheet.width_mm, unit)} × {show_length(sheet.height_mm, unit)}"
             marks = f" + {laid.mark_count} marks" if laid.mark_count else ""
             pieces = f"{len(laid.promised) - laid.mark_count}{marks}"
-            side = side_up(material_of(evaluation, laid.film))
+            side = side_up(evaluation.recipe.material_of(laid.film))
             table.row((str(n), film_name(evaluation, laid.film), size, pieces, side))
 
 
 def _pressing(page: FPDF, evaluation: Evaluation, jobs: Sequence[Job]) -> None:
-    for name in dict.fromkeys(material_of(evaluation, job.laid.film).name for job in jobs):
+    for name in dict.fromkeys(evaluation.recipe.material_of(job.laid.film).name for job in jobs):
         note = shop.press_note(name)
         tests = PressTest.objects.filter(material=name)[:4]
         if note.degrees is None and not note.side and not tests:

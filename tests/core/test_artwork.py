@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from fulgen.formats.artwork import MAX_FILE_BYTES, backwards, chained, kind_of, read_artwork
 from fulgen.formats.pdf_in import pages
 from fulgen.geometry import measure
-from fulgen.geometry.offset import open_points
+from fulgen.geometry.flatten import open_points
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Outline
 from fulgen.geometry.paths import outline_of, path_data
 from fulgen.parts.artwork import MAX_ART_DATA, make_artwork

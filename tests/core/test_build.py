@@ -355,17 +355,17 @@ class TestLines:
         line = LinePart(id="l", use="score", points=(PathPoint(0.0, 0.0), PathPoint(30.0, 0.0)))
         made = whole(plate("p", 20.0), line)
         assert area(made) == pytest.approx(100 * math.pi, rel=1e-3)
-        assert [row.line.use for row in made.lines] == ["score"]
+        assert [row.mark.use for row in made.marks] == ["score"]
         document = write_svg(made)
         assert document.count("<path") == 2
         assert document.count('<g id="score" fill="none"') == 1
         assert document.index('id="score"') < document.index('id="film-1"')
-        assert "1 line is drawn or scored" in document
+        assert "1 line is scored, and not cut" in document
 
     def test_lines_survive_a_weld(self):
         line = LinePart(id="l", use="draw")
         made = whole(plate("p", 20.0), line, Combination(id="c", members=("p", "l")))
-        assert len(made.lines) == 1
+        assert len(made.marks) == 1
 
 
 def artwork(*items, **more):

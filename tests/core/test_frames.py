@@ -363,8 +363,8 @@ class TestOwnFrames:
             ),
         )
         evaluation = self.own(art, OwnBand(0.0, -5.0, 40.0, 20.0)).whole()
-        (line,) = evaluation.lines
-        assert line.line.outline.points.tolist() == [[-30.0, 20.0], [30.0, 20.0]]
+        (line,) = evaluation.marks
+        assert line.mark.outline.points.tolist() == [[-30.0, 20.0], [30.0, 20.0]]
         assert len(evaluation.pieces) == 1
 
     def test_a_drawing_that_loses_its_colours_says_so(self):

@@ -147,7 +147,7 @@ class TestLettersOfTheirOwn:
 
     def test_a_recipe_of_version_1_opens_as_one_whose_letters_are_as_the_face_sets_them(self):
         opened = recipe_from(plain())
-        assert opened.version == VERSION == 9
+        assert opened.version == VERSION == 10
         (part,) = opened.parts
         assert (part.join.how, part.letters, part.letter_ids) == ("set", {}, ())
 

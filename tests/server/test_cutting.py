@@ -187,8 +187,8 @@ class TestSheets:
                 "points": [{"x": -10.0, "y": 0.0}, {"x": 10.0, "y": 0.0}]}  # fmt: skip
         told = sheets(api, HEART, fold)
         (motif,) = told["motifs"]
-        assert [line["use"] for line in motif["lines"]] == ["score"]
-        assert ("know", "1 line is drawn or scored, and not cut.") in points(told, "lines")
+        assert [line["use"] for line in motif["marks"]] == ["score"]
+        assert ("know", "1 line is scored, and not cut.") in points(told, "uses")
 
     def test_films_that_look_alike_are_told(self, api):
         told = sheets(api, {**HEART, "film": "#2B5674"}, {**DISC, "film": "#1F4E6B"})

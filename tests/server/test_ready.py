@@ -11,7 +11,7 @@ SOUND = {"id": "word", "text": "Heron", "face": {"family": "pacifico"}, "join": 
 
 
 def recipe(part, **more):
-    return {"format": "fulgen-recipe", "version": 9, "parts": [part], **more}
+    return {"format": "fulgen-recipe", "version": 10, "parts": [part], **more}
 
 
 def told(api, part, **more):

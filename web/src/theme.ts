@@ -39,6 +39,9 @@ const config = defineConfig({
         hold: { value: '#2F6B4F' },
         thin: { value: '#8A550B' },
         thinTint: { value: '#F8ECD6' },
+        engraved: { value: '#5B3A22' },
+        scored: { value: '#2F6B4F' },
+        guide: { value: '#8A5FA3' },
         piece1: { value: '#3E6F92' },
         piece2: { value: '#B5793B' },
         piece3: { value: '#4F8268' },
@@ -78,3 +81,11 @@ export const system = createSystem(defaultConfig, config)
 /** Tints of the Pieces look, in turn. */
 export const PIECE_TINTS = [1, 2, 3, 4, 5, 6].map((n) => `var(--chakra-colors-piece${n})`)
 export const KNIFE_INK = 'var(--chakra-colors-knife)'
+
+/** The ink of what is not cut, by its use. */
+export const USE_INKS = {
+  engrave: 'var(--chakra-colors-engraved)',
+  draw: 'var(--chakra-colors-ink)',
+  score: 'var(--chakra-colors-scored)',
+  guide: 'var(--chakra-colors-guide)',
+} as const

@@ -20,6 +20,7 @@ from fulgen.geometry.paths import path_data
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.parts.artwork import MAX_ART_DATA, MAX_ITEMS, ArtItem, Artwork, ContourChoice
+from fulgen.parts.part import Use
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
 
@@ -141,7 +142,7 @@ def as_artwork(read: ReadDrawing) -> ReadArtwork:
             f"{len(off)} white {'contour was' if len(off) == 1 else 'contours were'} left out; "
             "take them in under “Choose contours”."
         )
-    colours = {item.film for n, item in enumerate(items)}
+    colours = {item.film for item in items}
     artwork = Artwork(
         id="artwork-1",
         source=read.name[:60],
@@ -149,6 +150,7 @@ def as_artwork(read: ReadDrawing) -> ReadArtwork:
         contours=off,
         film=items[0].film if items[0].film not in WHITE else "#2B5674",
         colours="own" if len(colours - WHITE) > 1 else "one",
+        uses=_uses_of(items),
     )
     return ReadArtwork(artwork, read.size_stated, box.width, box.height, tuple(notes))
 
@@ -162,6 +164,17 @@ def _item(drawn: Drawn) -> ArtItem:
         line=drawn.line,
         width_mm=round(min(drawn.width_mm, 500.0), 4),
     )
+
+
+_USE_OF_GROUP: dict[str, Use] = {"engrave": "engrave", "draw": "draw", "score": "score", "guide": "guide"}
+
+
+def _uses_of(items: Sequence[ArtItem]) -> dict[str, Use]:
+    """What colours are for, where all that has them is in a group or layer that is named so."""
+    found: dict[str, set[Use]] = {}
+    for item in items:
+        found.setdefault(item.film, set()).add(_USE_OF_GROUP.get(item.group.lower(), "cut"))
+    return {film: use for film, (use, *others) in found.items() if not others and use != "cut"}
 
 
 def _white_areas(items: Sequence[ArtItem]) -> dict[int, ContourChoice]:

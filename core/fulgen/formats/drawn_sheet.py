@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -10,7 +10,8 @@ import numpy as np
 from fulgen.geometry.measure import contour_areas
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.polygons import Region
-from fulgen.parts.made import DrawnLine
+from fulgen.parts.made import Mark, MarkUse
+from fulgen.parts.part import Use
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.sheets import Job, with_kerf
 from fulgen.units import show_length
@@ -18,8 +19,11 @@ from fulgen.units import show_length
 HAIRLINE_MM = 0.25
 """A line that machines which follow lines take for one. (†)"""
 
-LINE_COLOURS = {"cut": "#D33F27", "draw": "#23201C", "score": "#2F6B4F"}
-"""A colour for each use of a line."""
+USE_COLOURS: dict[Use, str] = {"cut": "#D33F27", "engrave": "#4A4B4C", "draw": "#23201C", "score": "#2F6B4F"}
+"""A colour for each use. In files, no film has that of engraving."""
+
+USES: tuple[MarkUse, ...] = ("engrave", "draw", "score")
+"""What is not cut, in the order in which it is done and stands in files."""
 
 
 @dataclass(frozen=True)
@@ -46,8 +50,8 @@ class About:
 class DrawnSheet:
     """A sheet for a file: its name, size in mm, the colour of its film, its pieces in the order of the cut,
     each an outline with its holes first, the cuts that only help weeding (N, 2), what is to be said of it,
-    the job that it is cut by, which of its cuts frees each piece, and the lines that are not cut.
-    hairline_mm: where it is not 0, pieces are drawn as lines so wide, and not filled."""
+    the job that it is cut by, which of its cuts frees each piece, and what is not cut. hairline_mm: where it
+    is not 0, pieces are drawn as lines so wide, and not filled."""
 
     name: str
     width: float
@@ -58,8 +62,12 @@ class DrawnSheet:
     about: About
     job: Job
     frees: tuple[int, ...]
-    lines: tuple[DrawnLine, ...] = ()
+    uncut: tuple[Mark, ...] = ()
     hairline_mm: float = 0.0
+
+    def marks(self, use: MarkUse) -> list[Mark]:
+        """What is not cut, of one use."""
+        return [mark for mark in self.uncut if mark.use == use]
 
     @property
     def line_mm(self) -> float:
@@ -70,13 +78,15 @@ class DrawnSheet:
 @dataclass(frozen=True, eq=False)
 class ReadSheet:
     """What was read from a file: the size of the sheet, what is filled there, and its area; a picture has no
-    outlines, and is only so coarse, in mm."""
+    outlines, and is only so coarse, in mm. ``marks`` is how much there is for each other use: the area that
+    is engraved, or how long lines are, in mm; a kind of file that does not tell has none."""
 
     width: float
     height: float
     region: Region | None
     area: float
     coarse: float = 0.0
+    marks: Mapping[MarkUse, float] | None = None
 
 
 def drawn_sheet(name: str, job: Job, about: About, hairline: float = 0.0) -> DrawnSheet:
@@ -97,12 +107,15 @@ def drawn_sheet(name: str, job: Job, about: About, hairline: float = 0.0) -> Dra
         for own in pieces
     ]
     sheet = job.laid.sheet
+    colour = job.laid.film.upper()
     return DrawnSheet(
-        name, sheet.width_mm, sheet.height_mm, job.laid.film, tuple(outlines), job.laid.helps, about, job,
-        tuple(when[own[0]] for own in pieces),
-        tuple(sorted((line for laid in job.laid.motifs for line in laid.lines), key=lambda line: line.use)),
-        hairline,
+        name, sheet.width_mm, sheet.height_mm, colour if colour != USE_COLOURS["engrave"] else _NEXT_TO_IT,
+        tuple(outlines), job.laid.helps, about, job, tuple(when[own[0]] for own in pieces),
+        tuple(mark for laid in job.laid.motifs for mark in laid.uncut), hairline,
     )  # fmt: skip
+
+
+_NEXT_TO_IT = "#4A4B4D"
 
 
 def _is_outer(contour: Outline) -> bool:

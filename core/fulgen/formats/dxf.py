@@ -15,10 +15,11 @@ import numpy as np
 from ezdxf.filemanagement import new
 from ezdxf.layouts.layout import Modelspace
 
-from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet
-from fulgen.geometry.flatten import flat_contours
+from fulgen.formats.drawn_sheet import USES, DrawnSheet, ReadSheet
+from fulgen.geometry.flatten import flat_contours, open_points
 from fulgen.geometry.outline import LINE, Floats, Outline
 from fulgen.geometry.polygons import region_of
+from fulgen.parts.made import MarkUse
 from fulgen.problem import Problem
 
 MILLIMETRES = 4
@@ -30,8 +31,8 @@ FILM, WEEDING = "FILM", "WEEDING"
 """Layers: names that R12 has room for (upper case letters, 31 at most)."""
 
 
-_USE_COLOURS = {"draw": 7, "score": 3}
-"""Colours of the layers of lines that are not cut, a layer for each use."""
+_USE_COLOURS: dict[MarkUse, int] = {"engrave": 9, "draw": 7, "score": 3}
+"""A layer for each use that is not to be cut, by its name in capitals, and its colour."""
 
 
 def write_2000(drawn: DrawnSheet, tolerance: float) -> bytes:
@@ -48,27 +49,27 @@ def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
     document = new(version, units=MILLIMETRES if version == "R2000" else 0)
     document.layers.add(FILM, color=1)
     document.layers.add(WEEDING, color=8)
-    for line in drawn.lines:
-        if line.use.upper() not in document.layers:
-            document.layers.add(line.use.upper(), color=_USE_COLOURS[line.use])
+    uses = [use for use in USES if drawn.marks(use)]
+    for use in uses:
+        document.layers.add(use.upper(), color=_USE_COLOURS[use])
     model = document.modelspace()
     model.reset_limits((0.0, 0.0), (drawn.width, drawn.height))
-    for piece in drawn.pieces:
-        for contour in piece.contours():
+    layers: list[tuple[str, Outline, bool]] = [
+        *((use.upper(), mark.outline, mark.closed) for use in uses for mark in drawn.marks(use)),
+        *((FILM, piece, True) for piece in drawn.pieces),
+    ]
+    for layer, outline, closed in layers:
+        for contour in outline.contours():
             up = Outline(contour.verbs, contour.points * (1.0, -1.0) + (0.0, drawn.height))
-            if version == "R12" or (up.verbs[1:] == LINE).all():
-                (points,) = flat_contours(up, tolerance)
-                _polyline(model, points, version, closed=True, layer=FILM)
+            if version == "R12" or not closed or (up.verbs[1:] == LINE).all():
+                (points,) = flat_contours(up, tolerance) if closed else [open_points(up, tolerance)]
+                _polyline(model, points, version, closed=closed, layer=layer)
             else:
                 controls, knots = _spline(up)
-                spline = model.add_spline(dxfattribs={"layer": FILM})
+                spline = model.add_spline(dxfattribs={"layer": layer})
                 spline.dxf.degree = 3
                 spline.control_points = [(x, y, 0.0) for x, y in controls.tolist()]
                 spline.knots = knots
-    for line in drawn.lines:
-        for points in flat_contours(line.outline, tolerance):
-            up_points = points * (1.0, -1.0) + (0.0, drawn.height)
-            _polyline(model, up_points, version, closed=line.closed, layer=line.use.upper())
     for help_line in drawn.helps:
         points = help_line * (1.0, -1.0) + (0.0, drawn.height)
         _polyline(model, points, version, closed=False, layer=WEEDING)
@@ -92,27 +93,41 @@ def _spline(contour: Outline) -> tuple[Floats, list[float]]:
 
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What the closed lines of a DXF file enclose, even-odd, and its limits as the size of the sheet.
+    """What the closed lines of a DXF file enclose, even-odd, what is on the layers of other uses, and its
+    limits as the size of the sheet.
 
     Raises Problem "bad-dxf".
     """
     size = np.zeros(2)
-    rings: list[Floats] = []
+    rings: dict[str, list[Floats]] = {}
+    lengths = dict.fromkeys(_USE_COLOURS, 0.0)
     for kind, tags in _entities(data):
         if kind == "$LIMMAX":
             size = np.array([_numbers(tags, 10)[0], _numbers(tags, 20)[0]])
-        if (tags.get(8) or [""])[0] != FILM:
-            continue
+        layer = (tags.get(8) or [""])[0]
         xy = np.column_stack((_numbers(tags, 10), _numbers(tags, 20))) if 10 in tags else np.zeros((0, 2))
         if kind == "SPLINE":
-            rings.append(_along(xy, _numbers(tags, 40), tolerance))
+            line = _along(xy, _numbers(tags, 40), tolerance)
         elif kind in ("LWPOLYLINE", "POLYLINE"):
-            rings.append(xy)
+            line = xy
+        else:
+            continue
+        rings.setdefault(layer, []).append(line)
+        shut = kind == "SPLINE" or bool(int((tags.get(70) or ["0"])[0]) & 1)
+        for use in lengths:
+            if layer == use.upper():
+                lengths[use] += float(np.hypot(*np.diff([*line, *line[: int(shut)]], axis=0).T).sum())
     if not rings or not size.all():
         raise Problem("bad-dxf", "There is nothing to cut in this DXF file.", "Save it again.")
-    drawn = Outline.joined(Outline.polygon(ring * (1.0, -1.0) + (0.0, size[1])) for ring in rings)
-    region = region_of(drawn, tolerance, even_odd=True)
-    return ReadSheet(float(size[0]), float(size[1]), region, region.area)
+    turned = {
+        layer: Outline.joined(Outline.polygon(ring * (1.0, -1.0) + (0.0, size[1])) for ring in own)
+        for layer, own in rings.items()
+    }
+    region, engraved = (
+        region_of(turned.get(layer, Outline.empty()), tolerance, even_odd=True) for layer in (FILM, "ENGRAVE")
+    )
+    marks = {**lengths, "engrave": engraved.area}
+    return ReadSheet(float(size[0]), float(size[1]), region, region.area, marks=marks)
 
 
 def _entities(data: bytes) -> Iterator[tuple[str, dict[int, list[str]]]]:

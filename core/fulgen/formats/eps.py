@@ -10,20 +10,18 @@ import math
 import re
 
 import numpy as np
-import shapely
 
-from fulgen.formats.drawn_sheet import LINE_COLOURS, DrawnSheet, ReadSheet, as_steps, rgb
+from fulgen.formats.artwork import Drawn
+from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet, as_steps, rgb
+from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
-from fulgen.geometry.polygons import polygonal, region_of
+from fulgen.parts.part import Use
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
 
 POINTS_PER_MM = 72 / MM_PER_INCH
 
 _MOST_TOKENS = 3_000_000
-
-_CUT = tuple(f"{share:.4f}" for share in rgb(LINE_COLOURS["cut"]))
-"""The colour of lines to be cut, as a file says it."""
 
 
 def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
@@ -42,8 +40,11 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         "gsave",
         f"{POINTS_PER_MM:.10f} dup scale",
     ]
-    for line in drawn.lines:
-        lines += [*_pen(line.use, drawn.line_mm), *_path(line.outline, drawn.height, line.closed), "stroke"]
+    for mark in (mark for use in USES for mark in drawn.marks(use)):
+        is_area = mark.use == "engrave"
+        pen = [_colour(USE_COLOURS[mark.use])] if is_area else _pen(mark.use, drawn.line_mm)
+        path = _path(mark.outline, drawn.height, mark.closed)
+        lines += [*pen, *path, "fill" if is_area else "stroke"]
     lines += _pen("cut", drawn.hairline_mm) if drawn.hairline_mm else [_colour(drawn.colour)]
     for piece in drawn.pieces:
         lines += [*_path(piece, drawn.height), "stroke" if drawn.hairline_mm else "fill"]
@@ -59,8 +60,8 @@ def _colour(colour: str) -> str:
     return "{:.4f} {:.4f} {:.4f} setrgbcolor".format(*rgb(colour))
 
 
-def _pen(use: str, width: float) -> list[str]:
-    return [_colour(LINE_COLOURS[use]), f"{width:g} setlinewidth"]
+def _pen(use: Use, width: float) -> list[str]:
+    return [_colour(USE_COLOURS[use]), f"{width:g} setlinewidth"]
 
 
 def _path(outline: Outline, height: float, closed: bool = True) -> list[str]:
@@ -83,8 +84,8 @@ def _ascii(text: str) -> str:
 
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What an EPS file like ours fills, or encloses by lines to be cut. Reads paths, scale, colour, fill and
-    stroke, and the names that are defined for them.
+    """What an EPS file like ours fills, or encloses by lines to be cut, and what else it draws. Reads
+    paths, scale, colour, fill and stroke, and the names that are defined for them.
 
     Raises Problem "bad-eps".
     """
@@ -101,8 +102,9 @@ def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
     scale = 1.0
     verbs: list[int] = []
     points: list[tuple[float, float]] = []
-    filled = []
-    colour: tuple[str, ...] = ()
+    painted: list[Drawn] = []
+    colour, closed = "", False
+    high = (top - bottom) / POINTS_PER_MM
     for token in tokens:
         word = names.get(token, token)
         if word in ("moveto", "lineto", "curveto"):
@@ -111,32 +113,25 @@ def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
             points += zip(taken[::2], taken[1::2], strict=True)
             verbs.append({"moveto": MOVE, "lineto": LINE, "curveto": CUBIC}[word])
         elif word == "newpath":
-            verbs, points = [], []
+            verbs, points, closed = [], [], False
+        elif word == "closepath":
+            closed, stack = True, []
         elif word == "scale":
             scale = stack[-1]
             stack = []
-        elif word == "fill" or (word == "stroke" and colour == _CUT):
-            filled.append(Outline(np.array(verbs, np.uint8), np.array(points) * scale / POINTS_PER_MM))
+        elif word in ("fill", "stroke"):
+            up = np.array(points) * scale / POINTS_PER_MM
+            outline = Outline(np.array(verbs, np.uint8), up * (1.0, -1.0) + (0.0, high))
+            is_line = word == "stroke"
+            painted.append(Drawn(outline, colour, "", is_line and not closed, is_line))
         elif word == "setrgbcolor":
-            colour, stack = tuple(f"{share:.4f}" for share in stack[-3:]), []
-        elif word in (
-            "setlinewidth",
-            "stroke",
-            "closepath",
-            "dup",
-            "gsave",
-            "grestore",
-            "showpage",
-        ):
+            colour = "#" + "".join(f"{round(255 * share):02X}" for share in stack[-3:])
+            stack = []
+        elif word in ("setlinewidth", "dup", "gsave", "grestore", "showpage"):
             stack = stack if word == "dup" else []
         else:
             try:
                 stack.append(float(word))
             except ValueError:
                 raise Problem("bad-eps", f"“{word[:20]}” is not read here.", "Save it again.") from None
-    high = (top - bottom) / POINTS_PER_MM
-    turned = [Outline(o.verbs, o.points * (1.0, -1.0) + (0.0, high)) for o in filled]
-    region = polygonal(
-        shapely.union_all([region_of(outline, tolerance / 2, even_odd=True) for outline in turned])
-    )
-    return ReadSheet((right - left) / POINTS_PER_MM, high, region, region.area)
+    return read_back((right - left) / POINTS_PER_MM, high, painted, tolerance)

@@ -5,7 +5,8 @@ The language itself is in ``hpgl_text``; y is turned over here and nowhere else.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 import numpy as np
 
@@ -17,10 +18,12 @@ from fulgen.formats.hpgl_text import (
     instructions,
     not_hpgl,
     stroke_lines,
+    tool_text,
 )
 from fulgen.geometry.outline import Floats, Point
 from fulgen.problem import Problem
-from fulgen.sheet.strokes import Stroke
+from fulgen.sheet.machines import Machine
+from fulgen.sheet.strokes import CUT_PEN, PENS, WEEDING_PEN, Stroke
 
 MAX_FILE_BYTES = 16 * 2**20
 
@@ -29,14 +32,26 @@ MAX_POINTS = 1_000_000
 MAX_MM = 20_000.0
 """No roll of film is longer."""
 
+NO_TOOLS: Mapping[int, str] = MappingProxyType({})
+
 _DRAWS = frozenset(("AA", "AR", "AT", "BR", "BZ", "CI", "EA", "EP", "ER", "EW", "FP", "LB", "PE", "RA", "RR",
     "RT", "WG"))  # fmt: skip
 _CHANGES_SIZE = frozenset(("IR", "RO", "SC"))
 _KNOWN = frozenset(("PA", "PR", "PU", "PD", "IN"))
 
 
-def write_hpgl(strokes: Sequence[Stroke], height: float) -> str:
-    """The strokes, each with its pen and its path (N, 2) in mm, in their order, as HP-GL for a sheet so high.
+def tools_of(machine: Machine, material: str) -> dict[int, str]:
+    """What is said of each pen when it is taken, for a machine that is set for a material."""
+    if not any(setting.material == material for setting in machine.settings):
+        return {}
+    by_pen = {pen: machine.setting(material, use) for use, pen in PENS.items()}
+    by_pen[WEEDING_PEN] = by_pen[CUT_PEN]
+    return {pen: tool_text(setting.force_g, setting.speed_mm_s) for pen, setting in by_pen.items()}
+
+
+def write_hpgl(strokes: Sequence[Stroke], height: float, tools: Mapping[int, str] = NO_TOOLS) -> str:
+    """The strokes, each with its pen and its path (N, 2) in mm, in their order, as HP-GL for a sheet so high;
+    ``tools`` is what is said of a pen when it is taken.
 
     Raises Problem "off-sheet" where a cut goes below the origin of the plotter or lies beyond its numbers.
     """
@@ -45,7 +60,7 @@ def write_hpgl(strokes: Sequence[Stroke], height: float) -> str:
     for pen, path in strokes:
         points = plotter_points(path, height)
         if points:
-            lines += stroke_lines(points, pen if pen != held else None)
+            lines += stroke_lines(points, pen if pen != held else None, tools.get(pen, ""))
             held = pen
     return "\n".join([*lines, END])
 
@@ -112,7 +127,7 @@ def read_strokes(data: bytes, name: str, height: float | None = None) -> list[St
                     path.append(at)
             elif step.do == "pen":
                 pen = step.pen
-            else:
+            elif step.do != "speed":
                 down = step.do == "down"
                 if not down and path:
                     cuts.append((pen, path))

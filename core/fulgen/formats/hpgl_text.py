@@ -1,9 +1,9 @@
 """HP-GL as text: instructions, read whole or as they come, the steps of the carriage that they mean, and
 strokes written. The one place where the language is known: files, jobs and the simulated machine use it.
 
-Instructions: "HP-GL/2 and HP RTL Reference Guide", Hewlett-Packard (IN, SP, PU, PD, PA, PR); OA and OS are of
-the older language (HP 7475A Interfacing and Programming Manual, from memory). No numpy here: the simulated
-machine is a small process.
+Instructions: "HP-GL/2 and HP RTL Reference Guide", Hewlett-Packard (IN, SP, PU, PD, PA, PR); OA, OS and VS
+are of the older language (HP 7475A Interfacing and Programming Manual, from memory), FS in grams is how
+cutters take it (common practice). No numpy here: the simulated machine is a small process.
 """
 
 from __future__ import annotations
@@ -23,25 +23,24 @@ LINE_POINTS = 40
 END = "PU0,0;\nSP0;\n"
 """The carriage goes home, and the pen is put back."""
 
-LIFTED_TIMES = 4.0
-"""A carriage goes so many times as fast with the pen up. (†)"""
-
 Instruction = tuple[str, tuple[float, ...]]
 """A code of two letters, and its numbers."""
 
 
 class Step(NamedTuple):
-    """What the carriage does: it takes a pen, lifts or lowers it, or goes to x, y in plotter units, y up."""
+    """What the carriage does: it takes a pen, lifts or lowers it, goes to x, y in plotter units, y up, or
+    goes at another speed from now on (0: its usual one)."""
 
-    do: Literal["pen", "up", "down", "to"]
+    do: Literal["pen", "up", "down", "to", "speed"]
     x: float = 0.0
     y: float = 0.0
     pen: int = 0
+    mm_s: float = 0.0
 
 
 _INSTRUCTION = re.compile(r"[;\s]*([A-Za-z]{2})([^A-Za-z;]*);?\s*")
 _ESCAPE = re.compile(r"\x1b\.[A-Za-z@()](?:[0-9;]{0,40}:)?")
-_WITH_NUMBERS = frozenset(("PA", "PR", "PU", "PD", "SP", "IR", "RO", "SC"))
+_WITH_NUMBERS = frozenset(("PA", "PR", "PU", "PD", "SP", "IR", "RO", "SC", "VS"))
 
 
 def instructions(text: str, name: str) -> Iterator[Instruction]:
@@ -81,6 +80,9 @@ class Carriage:
         elif code == "IN":
             self._relative = False
             yield Step("up")
+            yield Step("speed")
+        elif code == "VS":
+            yield Step("speed", mm_s=10.0 * numbers[0] if numbers else 0.0)
         elif code == "SP":
             yield Step("up")
             yield Step("pen", pen=int(numbers[0]) if numbers else 0)
@@ -94,9 +96,21 @@ class Carriage:
                 yield Step("to", *self.at)
 
 
-def stroke_lines(points: Sequence[tuple[float, float]], pen: int | None = None) -> list[str]:
-    """The instructions of one stroke through points in plotter units, y up; ``pen``: taken before."""
-    lines = [] if pen is None else [f"SP{pen};"]
+def tool_text(force_g: float | None, speed_mm_s: float | None) -> str:
+    """How hard a tool works, in grams, and how fast: as the machine itself has it, where that is not said.
+
+    >>> tool_text(80, 120.0), tool_text(None, None)
+    ('FS80;VS12;', 'FS;VS;')
+    """
+    force = "" if force_g is None else f"{force_g:g}"
+    speed = "" if speed_mm_s is None else f"{speed_mm_s / 10:g}"
+    return f"FS{force};VS{speed};"
+
+
+def stroke_lines(points: Sequence[tuple[float, float]], pen: int | None = None, tool: str = "") -> list[str]:
+    """The instructions of one stroke through points in plotter units, y up; ``pen``: taken before, with what
+    is said of it as a ``tool``."""
+    lines = [] if pen is None else [f"SP{pen};{tool}"]
     (x, y), *others = points
     lines.append(f"PU{_number(x)},{_number(y)};")
     for start in range(0, len(others), LINE_POINTS):

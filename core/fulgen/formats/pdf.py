@@ -1,4 +1,4 @@
-"""PDF: a sheet at true size, one page, outlines filled; written by fpdf2, read by PDFium.
+"""PDF: a sheet at true size, one page, outlines filled or as lines; written by fpdf2, read by PDFium.
 
 A point of PDF's user space is 1/72 inch (ISO 32000-1, section 8.3.2.3).
 """
@@ -7,15 +7,15 @@ from __future__ import annotations
 
 import datetime
 
-import shapely
 from fpdf import FPDF
 from fpdf.drawing import PaintedPath
 from fpdf.enums import PathPaintRule
 
 from fulgen.formats import pdf_in
-from fulgen.formats.drawn_sheet import LINE_COLOURS, DrawnSheet, ReadSheet, as_steps
+from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet, as_steps
+from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import Outline
-from fulgen.geometry.polygons import polygonal, region_of
+from fulgen.parts.part import Use
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
 
@@ -43,16 +43,17 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     page.set_auto_page_break(False)
     page.add_page()
     with page.drawing_context() as context:
-        for line in drawn.lines:
-            context.add_item(_stroked(painted(line.outline, line.closed), line.use, drawn.line_mm))
+        for mark in (mark for use in USES for mark in drawn.marks(use)):
+            path = painted(mark.outline, mark.closed)
+            is_area = mark.use == "engrave"
+            context.add_item(
+                filled(path, USE_COLOURS[mark.use]) if is_area else stroked(path, mark.use, drawn.line_mm)
+            )
         for piece in drawn.pieces:
             path = painted(piece)
-            if drawn.hairline_mm:
-                path = _stroked(path, "cut", drawn.hairline_mm)
-            else:
-                path.style.fill_color = drawn.colour
-                path.style.paint_rule = PathPaintRule.FILL_NONZERO
-            context.add_item(path)
+            context.add_item(
+                stroked(path, "cut", drawn.hairline_mm) if drawn.hairline_mm else filled(path, drawn.colour)
+            )
         for help_line in drawn.helps:
             path = PaintedPath()
             path.style.stroke_color = "#808080"
@@ -65,8 +66,16 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     return bytes(page.output())
 
 
-def _stroked(path: PaintedPath, use: str, width: float) -> PaintedPath:
-    path.style.stroke_color = LINE_COLOURS[use]
+def filled(path: PaintedPath, colour: str) -> PaintedPath:
+    """The path filled."""
+    path.style.fill_color = colour
+    path.style.paint_rule = PathPaintRule.FILL_NONZERO
+    return path
+
+
+def stroked(path: PaintedPath, use: Use, width: float) -> PaintedPath:
+    """The path as a line, in the colour of its use."""
+    path.style.stroke_color = USE_COLOURS[use]
     path.style.stroke_width = width
     path.style.paint_rule = PathPaintRule.STROKE
     return path
@@ -91,12 +100,5 @@ def painted(outline: Outline, closed: bool = True) -> PaintedPath:
 
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What the page fills, or encloses by lines to be cut, and how large it is."""
-    width, height = pdf_in.page_size(data)
-    read = pdf_in.read(data, "sheet.pdf", 1).drawn
-    filled = [one.outline for one in read if not (one.line or one.stroked)]
-    cut = [one.outline for one in read if one.stroked and one.colour == LINE_COLOURS["cut"]]
-    regions = [region_of(outline, tolerance / 2) for outline in filled]
-    regions += [region_of(outline, tolerance / 2, even_odd=True) for outline in cut]
-    region = polygonal(shapely.union_all(regions))
-    return ReadSheet(width, height, region, region.area)
+    """What the page fills, or encloses by lines to be cut, what else it draws, and how large it is."""
+    return read_back(*pdf_in.page_size(data), pdf_in.read(data, "sheet.pdf", 1).drawn, tolerance)

@@ -21,9 +21,9 @@ MOST_PX = 6_000
 
 
 def write_sheet(drawn: DrawnSheet, tolerance: float) -> bytes:
-    """The pieces of the sheet as a picture, 300 pixels to the inch where that is not too many."""
+    """The sheet as a filled picture, 300 pixels to the inch where that is not too many."""
     dpi = min(DPI, MOST_PX / max(drawn.width, drawn.height) * MM_PER_INCH)
-    picture = pdf_in.page_picture(pdf.write_sheet(replace(drawn, helps=()), tolerance), dpi)
+    picture = pdf_in.page_picture(pdf.write_sheet(replace(drawn, helps=(), hairline_mm=0.0), tolerance), dpi)
     about = PngInfo()
     about.add_itxt("Title", drawn.about.title)
     about.add_itxt("Description", drawn.about.says)

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 
-from fulgen.formats.hpgl import plotter_points, stroke_text
-from fulgen.formats.hpgl_text import LIFTED_TIMES, stroke_lines
+from fulgen.formats.hpgl import NO_TOOLS, plotter_points, stroke_text
+from fulgen.formats.hpgl_text import stroke_lines
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.paths import line_data
 from fulgen.geometry.polygons import Region
+from fulgen.sheet.machines import Machine
+from fulgen.sheet.pace import LIFTED_TIMES
 from fulgen.sheet.sheets import Sheet, turning_at, turning_place
-from fulgen.sheet.strokes import WEEDING_PEN, Stroke
+from fulgen.sheet.strokes import BLADE_PENS, PENS, WEEDING_PEN, Stroke
 
 
 @dataclass(frozen=True)
@@ -30,10 +33,21 @@ class SentStroke:
     turn: str
 
 
+NO_PACES: Mapping[int, float] = MappingProxyType({})
+
+
+def paces_of(machine: Machine, material: str) -> dict[int, float]:
+    """How many times as fast as its usual speed a machine goes with each pen, in a material."""
+    found = {pen: machine.setting(material, use).speed_mm_s for use, pen in PENS.items()}
+    return {pen: speed / machine.speed_mm_s for pen, speed in found.items() if speed}
+
+
 def sent_strokes(
-    strokes: Sequence[Stroke], sheet: Sheet, promised: Sequence[Region], offset: float
-) -> list[SentStroke]:
-    """Strokes as they are sent to a machine whose blade has that offset. Raises Problem "off-sheet"."""
+    strokes: Sequence[Stroke], sheet: Sheet, promised: Sequence[Region], offset: float,
+    tools: Mapping[int, str] = NO_TOOLS, paces: Mapping[int, float] = NO_PACES,
+) -> list[SentStroke]:  # fmt: skip
+    """Strokes as they are sent to a machine whose blade has that offset; ``tools`` is what is said of each
+    pen, and ``paces`` how many times as fast as a cut it goes. Raises Problem "off-sheet"."""
     found: list[SentStroke] = []
     end: tuple[int, int] = (0, 0)
     at: Floats | None = None
@@ -48,15 +62,15 @@ def sent_strokes(
         turn: list[Floats] = [] if heading is None or place is None else turning_at(place, heading, offset)
         found.append(
             SentStroke(
-                "".join(stroke_lines(points, pen)) if points else "",
+                "".join(stroke_lines(points, pen, tools.get(pen, ""))) if points else "",
                 end,
                 line_data(path),
-                round(float(lengths.sum()) + way / LIFTED_TIMES, 3),
+                round((float(lengths.sum()) + way / LIFTED_TIMES) / paces.get(pen, 1.0), 3),
                 "".join(stroke_text((WEEDING_PEN, line), sheet.height_mm) for line in turn),
             )
         )
         at = path[-1]
-        if len(moving := np.flatnonzero(lengths > 0)):
+        if pen in BLADE_PENS and len(moving := np.flatnonzero(lengths > 0)):
             x, y = steps[moving[-1]].tolist()
             heading = math.atan2(y, x)
     return found

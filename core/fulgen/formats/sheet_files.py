@@ -8,15 +8,19 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import shapely
+from shapely.geometry import LineString
 
 from fulgen.cutter.comes_off import Compared
-from fulgen.formats.drawn_sheet import DrawnSheet, ReadSheet
-from fulgen.formats.hpgl import read_strokes, write_hpgl
-from fulgen.geometry.polygons import region_of
+from fulgen.formats.drawn_sheet import USES, DrawnSheet, ReadSheet
+from fulgen.formats.hpgl import read_strokes, tools_of, write_hpgl
+from fulgen.formats.read_back import line_length
+from fulgen.geometry.flatten import drawn_lines
+from fulgen.geometry.polygons import Region, polygonal, region_of
+from fulgen.parts.made import MarkUse
 from fulgen.problem import Problem
 from fulgen.sheet.machines import FileKind
 from fulgen.sheet.proof import not_as_promised, proven
@@ -87,7 +91,7 @@ def cut_file(drawn: DrawnSheet) -> tuple[Written, Compared]:
     """The file that a cutter is sent, and what came off when it was read back and cut on the simulated
     machine. Raises Problem "not-as-promised" when that is not what was promised."""
     job = drawn.job
-    data = write_hpgl(job.strokes, drawn.height).encode("ascii")
+    data = write_hpgl(job.strokes, drawn.height, tools_of(job.machine, drawn.about.material)).encode("ascii")
     told, _ = proven(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
     if not told.is_kept:
         raise not_as_promised(told, drawn.name)
@@ -99,15 +103,49 @@ def _hold_against(drawn: DrawnSheet, read: ReadSheet, tolerance: float) -> None:
     allowed = max(_SAME_MM, 1.5 * tolerance) * promised.length
     same_size = max(abs(read.width - drawn.width), abs(read.height - drawn.height)) <= _SIZE_MM + read.coarse
     if read.region is None:
-        differs = abs(read.area - promised.area) > max(allowed, 0.5 * read.coarse * promised.length)
+        seen = shapely.union_all([promised, *_seen(drawn, tolerance)])
+        differs = abs(read.area - seen.area) > max(allowed, 0.5 * read.coarse * seen.length)
     else:
         differs = shapely.symmetric_difference(promised, read.region).area > allowed
+    if read.marks is not None:
+        differs |= _other_marks(drawn, read.marks, tolerance)
     if differs or not same_size:
         raise Problem(
             "not-as-promised",
             f"The file of {drawn.name} does not hold what was promised, so it was not handed out.",
             "Nothing is lost. Try another kind of file, and tell us which design it was.",
         )
+
+
+def _seen(drawn: DrawnSheet, tolerance: float) -> Iterator[Region]:
+    """The areas that what is not cut has in a picture."""
+    for mark in drawn.uncut:
+        if mark.use == "engrave":
+            yield region_of(mark.outline, tolerance / 2)
+        else:
+            for line in drawn_lines(mark.outline, tolerance, closed=mark.closed):
+                yield polygonal(shapely.buffer(LineString(line), drawn.line_mm / 2))
+
+
+def _other_marks(drawn: DrawnSheet, read: Mapping[MarkUse, float], tolerance: float) -> bool:
+    """Whether what is not cut is other than was read: how much is engraved, and how long lines are."""
+    for use in USES:
+        own = drawn.marks(use)
+        if use == "engrave":
+            whole = shapely.union_all([region_of(mark.outline, tolerance / 2) for mark in own])
+            if abs(whole.area - read[use]) > max(_SAME_MM, 1.5 * tolerance) * whole.length + _DUST_MM2:
+                return True
+        else:
+            length = sum(line_length(mark.outline, closed=mark.closed) for mark in own)
+            if abs(length - read[use]) > _SAME_SHARE * length + _SIZE_MM:
+                return True
+    return False
+
+
+_SAME_SHARE = 0.005
+"""Lines are as long as they were by so much: chords are a little shorter than their curves."""
+
+_DUST_MM2 = 1e-3
 
 
 def zipped(files: Sequence[Written]) -> bytes:

@@ -2,9 +2,9 @@
 
 Width and height are in mm and the viewBox has one unit to the mm, so a reader that knows CSS
 lengths (CSS Values 4, section 6.2: 1in = 25.4mm = 96px) opens it at true size, and one that
-ignores them still has the right proportions. One path a film, absolute curves, no transforms; strokes
-only for lines that are drawn or scored. Holes are wound against their outer edge, so nonzero and
-even-odd fill agree (SVG 2, section 13.4.2).
+ignores them still has the right proportions. One path a film, absolute curves, no transforms; a
+group for each use that is not to be cut, of areas or of strokes. Holes are wound against their outer edge, so
+nonzero and even-odd fill agree (SVG 2, section 13.4.2).
 """
 
 from __future__ import annotations
@@ -14,17 +14,17 @@ from dataclasses import replace
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
-import shapely
 
 from fulgen.formats import svg_in
-from fulgen.formats.drawn_sheet import HAIRLINE_MM, LINE_COLOURS, DrawnSheet, ReadSheet
+from fulgen.formats.drawn_sheet import HAIRLINE_MM, USE_COLOURS, USES, DrawnSheet, ReadSheet
+from fulgen.formats.read_back import read_back
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import LINE, MOVE, Outline
 from fulgen.geometry.paths import DECIMALS, path_data
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.polygons import polygonal
-from fulgen.parts.made import DrawnLine
+from fulgen.parts.made import Mark
+from fulgen.parts.part import Use
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
 
 
@@ -33,7 +33,7 @@ def write_svg(evaluation: Evaluation) -> str:
 
     Raises Problem while a part of it cannot be made.
     """
-    box = box_as_cut(_box_with_lines(evaluation.whole()), evaluation.recipe)
+    box = box_as_cut(_box_with_marks(evaluation.whole()), evaluation.recipe)
     width, height = (f"{round(v, DECIMALS):.7g}" for v in (box.width, box.height))
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -43,23 +43,24 @@ def write_svg(evaluation: Evaluation) -> str:
         f"<desc>{_text(description(evaluation))}</desc>",
     ]
     seen = Placement(flip=evaluation.recipe.mirror).within(Placement(-box.x, -box.y))
-    free = [replace(one.line, outline=seen.outline(one.line.outline)) for one in evaluation.lines]
-    lines += _not_cut(free, HAIRLINE_MM)
+    uncut = [replace(one.mark, outline=seen.outline(one.mark.outline)) for one in evaluation.marks]
+    lines += _not_cut(uncut, HAIRLINE_MM)
     for number, film in enumerate(evaluation.films, 1):
         d = path_data(as_cut(film.outline, evaluation.recipe).placed(-box.x, -box.y))
         lines.append(f'<path id="film-{number}" fill={quoteattr(film.colour)} d="{d}"/>')
     return "\n".join([*lines, "</svg>", ""])
 
 
-def _box_with_lines(evaluation: Evaluation) -> Box:
-    """The box around all that is cut, and around what is drawn or scored."""
-    boxes = [evaluation.box, *(measure.box(one.line.outline) for one in evaluation.lines)]
+def _box_with_marks(evaluation: Evaluation) -> Box:
+    """The box around all that is cut, engraved, drawn or scored."""
+    boxes = [measure.box(one.mark.outline) for one in evaluation.marks if one.mark.use != "guide"]
+    boxes += [evaluation.box] if evaluation.pieces or not boxes else []
     return measure.box_around(np.array([(b.x, b.y, b.right, b.bottom) for b in boxes]))
 
 
 def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     """A sheet as an SVG document of its size: a path for each piece, in the order of the cut, filled or as a
-    line; what is drawn, what is scored and what only helps weeding are groups of lines by themselves."""
+    line; each other use, and what only helps weeding, is a group by itself."""
     width, height = (f"{round(v, DECIMALS):.7g}" for v in (drawn.width, drawn.height))
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -68,7 +69,7 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         f"<title>{_text(drawn.about.title)}</title>",
         f"<desc>{_text(drawn.about.says)}</desc>",
     ]
-    lines += _not_cut(drawn.lines, drawn.line_mm)
+    lines += _not_cut(drawn.uncut, drawn.line_mm)
     group = f'<g id="film" fill={quoteattr(drawn.colour)}>'
     lines += [
         _lines_group("cut", drawn.hairline_mm) if drawn.hairline_mm else group,
@@ -85,25 +86,25 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     return "\n".join([*lines, "</svg>", ""]).encode()
 
 
-def _not_cut(drawn: Sequence[DrawnLine], width: float) -> Iterator[str]:
-    """Lines that are drawn or scored, a group for each use."""
-    for use in ("draw", "score"):
-        own = [line for line in drawn if line.use == use]
+def _not_cut(uncut: Sequence[Mark], width: float) -> Iterator[str]:
+    """What is engraved, drawn or scored, a group for each use."""
+    for use in USES:
+        own = [mark for mark in uncut if mark.use == use]
         if own:
-            yield _lines_group(use, width)
-            yield from (f'<path d="{path_data(line.outline, closed=line.closed)}"/>' for line in own)
+            filled = f'<g id="{use}" fill="{USE_COLOURS[use]}">'
+            yield filled if use == "engrave" else _lines_group(use, width)
+            yield from (f'<path d="{path_data(mark.outline, closed=mark.closed)}"/>' for mark in own)
             yield "</g>"
 
 
-def _lines_group(use: str, width: float) -> str:
-    return f'<g id="{use}" fill="none" stroke="{LINE_COLOURS[use]}" stroke-width="{width:g}">'
+def _lines_group(use: Use, width: float) -> str:
+    return f'<g id="{use}" fill="none" stroke="{USE_COLOURS[use]}" stroke-width="{width:g}">'
 
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
-    """What an SVG file fills, or encloses by lines to be cut, and how large it says it is."""
-    _, shown = svg_in.read_cuts(data, "the file", tolerance / 2, LINE_COLOURS["cut"])
-    region = polygonal(shapely.union_all(shown))
-    return ReadSheet(*svg_in.stated_size(data), region, region.area)
+    """What an SVG file fills, or encloses by lines to be cut, what else it draws, and how large it says it
+    is."""
+    return read_back(*svg_in.stated_size(data), svg_in.read(data, "the file", None).drawn, tolerance)
 
 
 def words_of(evaluation: Evaluation) -> str:
@@ -132,11 +133,25 @@ def _sentences(evaluation: Evaluation) -> Iterator[str]:
     box, count = evaluation.box, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"
-    if evaluation.lines:
-        lines = len(evaluation.lines)
-        yield f"{lines} {'line is' if lines == 1 else 'lines are'} drawn or scored, and not cut."
+    for told in uncut_words(evaluation):
+        yield f"{told}."
     yield f"{box.width:.2f} × {box.height:.2f} mm, {pieces}, {evaluation.cut_length:.1f} mm of cut.{mirrored}"
     yield "Made with Fulgen."
+
+
+_USE_WORDS: dict[Use, tuple[str, str]] = {
+    "engrave": ("area is engraved", "areas are engraved"),
+    "draw": ("line is drawn", "lines are drawn"),
+    "score": ("line is scored", "lines are scored"),
+}
+
+
+def uncut_words(evaluation: Evaluation) -> Iterator[str]:
+    """What of a design is not cut, in words."""
+    for use in USES:
+        count = sum(one.mark.use == use for one in evaluation.marks)
+        if count:
+            yield f"{count} {_USE_WORDS[use][count > 1]}, and not cut"
 
 
 def _text(words: str) -> str:

@@ -20,6 +20,7 @@ from fulgen.formats.artwork import (
     filled_area,
 )
 from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
+from fulgen.formats.drawn_sheet import USES
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, region_of
@@ -64,25 +65,24 @@ def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
     return ReadDrawing(name, tuple(drawn), stated, notes)
 
 
-def read_cuts(
-    data: bytes, name: str, tolerance: float, cut_colour: str | None = None
-) -> tuple[list[Floats], list[Region]]:
+def read_cuts(data: bytes, name: str, tolerance: float) -> tuple[list[Floats], list[Region]]:
     """The lines that a knife follows which knows nothing of fill: every path as it is drawn, (N, 2) in mm,
-    and the pieces that the file shows: what is filled, and what lines of a colour enclose. Raises Problem
-    "bad-artwork"."""
+    and the pieces that the file shows: what is filled. Groups that are named by another use than to be cut
+    are passed over. Raises Problem "bad-artwork"."""
     with _as_artwork():
         root = parsed(data, name, _BOUNDS)
         scale, _ = _scale(root, None)
         cuts: list[Floats] = []
         shown: list[Region] = []
         for shape in Walk(root, name, _BOUNDS, with_lines=True).shapes():
+            if shape.group in USES:
+                continue
             outline = shape.outline.placed(0.0, 0.0, scale)
             for n, path in enumerate(flat_contours(outline, tolerance)):
                 returns = shape.fill is not None or n in shape.closed
                 cuts.append(np.concatenate((path, path[:1])) if returns else path)
-            encloses = shape.fill is None and cut_colour is not None and shape.stroke == cut_colour
-            if shape.fill is not None or encloses:
-                shown.append(region_of(outline, tolerance, even_odd=encloses or shape.even_odd))
+            if shape.fill is not None:
+                shown.append(region_of(outline, tolerance, even_odd=shape.even_odd))
     return cuts, list(shapely.get_parts(shapely.union_all(shown)))
 
 

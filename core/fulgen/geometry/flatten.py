@@ -64,3 +64,21 @@ def flat_contours(outline: Outline, tolerance: float) -> list[Floats]:
     """Each contour as the points (N, 2) of a polygon; see ``flatten``."""
     points, contour_of = flatten(outline, tolerance)
     return np.split(points, np.searchsorted(contour_of, np.arange(1, len(outline.contour_starts))))
+
+
+def open_points(line: Outline, tolerance: float) -> Floats:
+    """The points of an open line (N, 2), true to a tolerance: the side that would close it is left out."""
+    points, _ = flatten(line, tolerance)
+    end = line.points[-1]
+    if (line.points[0] == end).all():
+        return np.concatenate((points, end[None]))
+    # The side that closes it starts at its end.
+    return points[: np.flatnonzero((points == end).all(axis=1))[-1] + 1]
+
+
+def drawn_lines(outline: Outline, tolerance: float, *, closed: bool) -> list[Floats]:
+    """The lines along all contours, each (N, 2), true to a tolerance: open ones, or closed ones back to their
+    start."""
+    if not closed:
+        return [open_points(contour, tolerance) for contour in outline.contours()]
+    return [np.concatenate((line, line[:1])) for line in flat_contours(outline, tolerance)]

@@ -23,7 +23,6 @@ from shapely.geometry.base import BaseGeometry
 
 from fulgen.geometry import bezier, polygons
 from fulgen.geometry.fit import Complexes, fit_cubic
-from fulgen.geometry.flatten import flatten
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
 from fulgen.geometry.overlay import flattened
 from fulgen.geometry.polygons import Region, overlay, polygonal
@@ -290,13 +289,6 @@ def _open_sides(line: Outline) -> Complexes:
     z = np.ascontiguousarray(sides.cubics).view(np.complex128)[..., 0].T
     closes = bool((line.points[0] != line.points[-1]).any())
     return z[:, : z.shape[1] - 1] if closes else z
-
-
-def open_points(line: Outline, tolerance: float) -> Floats:
-    """The points of an open line (N, 2), true to a tolerance: its closing side is left out."""
-    closed = bool((line.points[0] == line.points[-1]).all())
-    points, _ = flatten(line, tolerance)
-    return np.concatenate([points, line.points[-1:]]) if closed else points
 
 
 def stroked(line: Floats, width: float, tolerance: float) -> Shape:

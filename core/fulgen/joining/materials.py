@@ -3,12 +3,13 @@ others where the shop knows better."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 
-from fulgen.frozen import STRICT
+from fulgen.frozen import STRICT, Flag
 
 
 @dataclass(frozen=True)
@@ -27,13 +28,17 @@ class Limits:
 
 @dataclass(frozen=True)
 class Material:
-    """A material by the word makers use, the neck that a joint in it is given, in mm, and what it holds."""
+    """A material by the word makers use, the neck that a joint in it is given, in mm, what it holds, and what
+    the shop notes of it."""
 
-    name: str
-    joint_mm: float
+    __pydantic_config__ = STRICT
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    joint_mm: Annotated[float, Field(strict=True, ge=0.1, le=50.0)]
     limits: Limits
-    mirrored: bool = False
+    mirrored: Flag = False
     """Whether it is cut from its back: iron-on film lies with its carrier down. (†)"""
+    note: Annotated[str, Field(max_length=240)] = ""
 
 
 MATERIALS = (
@@ -55,3 +60,11 @@ def material(name: str) -> Material:
 def is_known(name: str) -> bool:
     """Whether Fulgen knows what a material holds."""
     return any(m.name == name for m in MATERIALS)
+
+
+_PROFILES = TypeAdapter(Material)
+
+
+def material_from(profile: Mapping[str, Any]) -> Material:
+    """A material from plain data that was kept. Raises ValidationError (of pydantic)."""
+    return _PROFILES.validate_python(profile)

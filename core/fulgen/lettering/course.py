@@ -20,8 +20,8 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry.bend import Bend, Complexes
+from fulgen.geometry.flatten import open_points
 from fulgen.geometry.measure import Box
-from fulgen.geometry.offset import open_points
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
 from fulgen.problem import Problem

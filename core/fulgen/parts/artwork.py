@@ -14,14 +14,14 @@ from pydantic import Field, model_validator
 from fulgen.bounded import Bounded
 from fulgen.frozen import STRICT, Flag
 from fulgen.geometry import measure
-from fulgen.geometry.flatten import flatten
-from fulgen.geometry.offset import Ends, band, open_points
+from fulgen.geometry.flatten import flatten, open_points
+from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import outline_of
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean, geos_errors_as_problems, weld
-from fulgen.parts.made import DrawnLine, Use
-from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part, PartName
+from fulgen.parts.made import Mark
+from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part, PartName, Use
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
 
@@ -48,18 +48,19 @@ class ArtItem:
 
 @dataclass(frozen=True)
 class ContourChoice:
-    """What the maker decides about one contour: another film, or that it is left out."""
+    """What the maker decides about one contour: another film, what it is for, or that it is left out."""
 
     __pydantic_config__ = STRICT
 
     film: FilmColour | None = None
     off: Flag = False
+    use: Use | None = None
 
 
 class Artwork(Part):
     """A drawing that was read in: where it came from, its items, and what was decided about contours, by
     their numbers over all items. Its colours are films of their own, or all of it is cut from the part's
-    film.
+    film; each colour can be for something else than to be cut.
 
     Lines whose ends are within ``close_mm`` of each other are closed; the others are drawn, scored, or become
     bands of a width.
@@ -76,6 +77,7 @@ class Artwork(Part):
         json_schema_extra={"propertyNames": {"pattern": "^(0|[1-9][0-9]{0,4}|100000)$"}},
     )
     colours: Literal["own", "one"] = "one"
+    uses: dict[FilmColour, Use] = Field(default_factory=dict, max_length=200)
     across: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
     down: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
     close_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)] = 0.1
@@ -98,7 +100,7 @@ class Artwork(Part):
 @dataclass(frozen=True, eq=False)
 class ArtContour:
     """A contour of a drawing as it is used: its number, the number of its item, its outline, the film it is
-    cut from (None: the part's own), and what is told of it."""
+    cut from (None: the part's own), what it is for, and what is told of it."""
 
     number: int
     item: int
@@ -107,6 +109,7 @@ class ArtContour:
     off: bool
     line: bool
     group: str
+    use: Use = "cut"
     double_of: int | None = None
 
 
@@ -126,28 +129,38 @@ def make_artwork(part: Artwork) -> MadeArtwork:
     """A drawing as it is used. Raises Problem "bad-artwork", "weld"."""
     contours = tuple(_contours(part))
     says = f"the {part.says}" if not part.name and not part.source else part.says
-    lines: list[DrawnLine] = []
-    areas: dict[str | None, dict[int, list[Outline]]] = {}
-    bands: dict[str | None, list[Shape]] = {}
+    marks: list[Mark] = []
+    areas: dict[_Layer, dict[int, list[Outline]]] = {}
+    bands: dict[_Layer, list[Shape]] = {}
     for contour in contours:
         if contour.off:
             continue
-        item = part.items[contour.item]
-        if not contour.line:
-            areas.setdefault(contour.film, {}).setdefault(contour.item, []).append(contour.outline)
-        elif part.lines == "band" and (part.band_mm or item.width_mm) > 0:
-            width = part.band_mm or item.width_mm
-            bands.setdefault(contour.film, []).append(band(contour.outline, width, FLATNESS_MM, part.ends))
+        use, width = contour.use, part.band_mm or part.items[contour.item].width_mm
+        if contour.line and use == "cut" and (part.lines != "band" or not width):
+            use = "score" if part.lines == "score" else "draw"
+        if contour.line and use == "engrave" and not width:
+            use = "score"  # a beam that follows a line scores it
+        if use != "cut" and use != "engrave":
+            marks.append(Mark(contour.outline, use, closed=not contour.line))
+            continue
+        layer = (use, contour.film if use == "cut" else None)
+        if contour.line:
+            bands.setdefault(layer, []).append(band(contour.outline, width, FLATNESS_MM, part.ends))
         else:
-            use: Use = "score" if part.lines == "score" else "draw"
-            lines.append(DrawnLine(contour.outline, use))
-    films: dict[str | None, Shape] = {}
-    for film in dict.fromkeys([*areas, *bands]):
-        shapes = [_area(outlines) for outlines in areas.get(film, {}).values()]
-        films[film] = weld([*shapes, *bands.get(film, [])])
-    body = films.pop(None, Shape.empty())
-    others = {film: shape for film, shape in films.items() if film is not None}
-    return MadeArtwork(part.id, says, body, others, tuple(lines), contours)
+            areas.setdefault(layer, {}).setdefault(contour.item, []).append(contour.outline)
+    layers: dict[_Layer, Shape] = {}
+    for layer in dict.fromkeys([*areas, *bands]):
+        shapes = [_area(outlines) for outlines in areas.get(layer, {}).values()]
+        layers[layer] = weld([*shapes, *bands.get(layer, [])])
+    body, engraved = (layers.pop((use, None), Shape.empty()) for use in ("cut", "engrave"))
+    if engraved:
+        marks.insert(0, Mark(engraved.outline, "engrave", closed=True))
+    others = {film: shape for (_, film), shape in layers.items() if film is not None}
+    return MadeArtwork(part.id, says, body, others, tuple(marks), contours)
+
+
+_Layer = tuple[Literal["cut", "engrave"], str | None]
+"""What areas are for, and the film that they are cut from where it is not the part's own."""
 
 
 def _area(outlines: Sequence[Outline]) -> Shape:
@@ -164,6 +177,7 @@ def _contours(part: Artwork) -> Iterator[ArtContour]:
     stretch = np.array([part.across, part.down])
     number = 0
     seen: dict[tuple[float, ...], int] = {}
+    uses = {film.upper(): use for film, use in part.uses.items()}
     for n, item in enumerate(part.items):
         for contour in _read(item.d).contours():
             choice = part.contours.get(number, ContourChoice())
@@ -174,7 +188,7 @@ def _contours(part: Artwork) -> Iterator[ArtContour]:
             double = seen.setdefault(mark, number)
             yield ArtContour(
                 number, n, outline, None if film is None else film.upper(), choice.off, open_, item.group,
-                double if double != number else None,
+                choice.use or uses.get(item.film.upper(), "cut"), double if double != number else None,
             )  # fmt: skip
             number += 1
 

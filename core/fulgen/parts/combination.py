@@ -2,7 +2,8 @@
 
 The members lie in the frame of the combination and are not on the work by themselves. The first of them is
 the ground: what is cut out of, kept clear, or welded to. In an operation the film of a member does not
-matter, but where a combination is divided, or names stand in a halo."""
+matter, but where a combination is divided, or names stand in a halo. Members that are not cut have no share
+in it: they lie on what it comes to."""
 
 from __future__ import annotations
 
@@ -29,7 +30,7 @@ from fulgen.joining.anchors import Anchor, PartId
 from fulgen.parts.made import Layer, Placed
 from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
 from fulgen.parts.solid import Solid
-from fulgen.parts.welding import body_of
+from fulgen.parts.welding import body_of, marks_of
 from fulgen.problem import Problem
 
 Operation = Literal["weld", "cut", "overlap", "divide", "halo", "edges"]
@@ -176,8 +177,9 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
 
     Raises Problem "nothing-left", "crosses-edge", "no-edge", "too-many", "weld".
     """
+    every, members = members, [member for member in members if member.use == "cut"] or members
     bodies = [body_of(member) for member in members]
-    lines = tuple(line for member in members for line in member.lines)
+    marks = tuple(mark for member in every for mark in marks_of(member, whole=member not in members))
     others: dict[str, Shape] = {}
     divisions: tuple[Division, ...] = ()
     if part.how == "divide":
@@ -199,11 +201,11 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
         others = {film: firm for film, shape in others.items() if (firm := without_small(shape, least))}
         kept = (d for d in divisions if d.key in others or not d.film)
         divisions = tuple(replace(d, shape=others.get(d.key, d.shape)) for d in kept)
-    if not body and not others and not lines:
+    if not body and not others and not marks:
         todo = "Move the parts, or choose another operation."
         raise Problem("nothing-left", _NOTHING[part.how], todo, "members")
     return MadeCombination(
-        part.id, f"the {part.says}", body, others, lines, {member.id: member for member in members},
+        part.id, f"the {part.says}", body, others, marks, {member.id: member for member in every},
         _standing(part, members), divisions,
     )  # fmt: skip
 

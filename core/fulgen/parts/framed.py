@@ -33,7 +33,7 @@ from fulgen.parts.frame import Frame
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.parts.solid import Solid
-from fulgen.parts.welding import body_of, welded
+from fulgen.parts.welding import body_of, marks_of, welded
 from fulgen.problem import Problem
 from fulgen.steps import Step, key_of
 
@@ -113,7 +113,7 @@ def make_frame(asked: FrameAsked) -> MadeFrame:
     members = {id_: one.placed(films[id_], key) for one in fitted for id_ in (one.made.lettering.id,)}
     body, others = _together(part, framing.use, bare.body, list(members.values()))
     return MadeFrame(
-        part.id, f"the {part.says}", body, others, tuple(ground.lines) if ground else (),
+        part.id, f"the {part.says}", body, others, marks_of(ground, whole=False) if ground else (),
         {ground.id: ground, **members} if ground else members,
         () if framing.use == "holes" else tuple(members), (), bare,
         tuple(one.told for one in fitted), drawn.bands, ground,

@@ -1,5 +1,5 @@
-"""Lines: straight, bent, waved, or through points by hand. A line becomes a band of a width, or stays a
-line that is drawn or scored; it is never cut."""
+"""Lines: straight, bent, waved, or through points by hand. A line that is cut or engraved is a band of a
+width; one that is drawn, scored or a guide stays a line."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.shape import FLATNESS_MM, Shape
-from fulgen.parts.made import DrawnLine
+from fulgen.parts.made import Mark
 from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Part
 from fulgen.parts.solid import Solid
 from fulgen.problem import Problem
@@ -48,26 +48,30 @@ class LinePart(Part):
     bulge: Annotated[float, Field(strict=True, ge=-2.0, le=2.0)] = 0.25
     swing_mm: Annotated[float, Field(strict=True, ge=0.0, le=500.0)] = 5.0
     waves: Annotated[int, Field(ge=1, le=60), WHOLE] = 3
-    use: Literal["band", "draw", "score"] = "band"
     width_mm: Annotated[float, Field(strict=True, ge=0.1, le=300.0)] = 4.0
     ends: Ends = "round"
 
     def _unseen(self) -> dict[str, Any]:
-        return {"film": ANY_FILM}
+        return {"film": ANY_FILM, "use": self.use}
+
+    @property
+    def is_band(self) -> bool:
+        """Whether it has a width."""
+        return self.use in ("cut", "engrave")
 
     @property
     def says(self) -> str:
         """What a maker calls it."""
-        return self.name or ("bar" if self.use == "band" else "line")
+        return self.name or ("bar" if self.is_band else "line")
 
 
 def make_line(part: LinePart) -> Solid:
     """A line as a band, or as a line that stays one. Raises Problem "no-line", "weld"."""
     course = course_of(part)
     says = f"the {part.says}"
-    if part.use == "band":
+    if part.use == "cut" or part.use == "engrave":
         return Solid(part.id, says, band(course, part.width_mm, FLATNESS_MM, part.ends))
-    return Solid(part.id, says, Shape.empty(), {}, (DrawnLine(course, part.use),))
+    return Solid(part.id, says, Shape.empty(), {}, (Mark(course, part.use),))
 
 
 def course_of(part: LinePart) -> Outline:

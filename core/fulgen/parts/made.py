@@ -17,18 +17,20 @@ from fulgen.geometry.placement import Placement, placed
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.joining.anchors import Anchor
+from fulgen.parts.part import Use
 from fulgen.problem import Problem
 
-Use = Literal["draw", "score"]
-"""What a line is for that is not cut."""
+MarkUse = Literal["engrave", "draw", "score", "guide"]
+"""What an outline is for that is not cut."""
 
 
 @dataclass(frozen=True, eq=False)
-class DrawnLine:
-    """A line that stays a line, in the part's frame: open or closed, drawn or scored, never cut."""
+class Mark:
+    """What is not cut: lines that are drawn, scored or only seen, open or closed, or the outline of an area
+    that is engraved, which is closed."""
 
     outline: Outline
-    use: Use
+    use: MarkUse
     closed: bool = False
 
 
@@ -60,8 +62,8 @@ class Made(ABC):
         return False
 
     @property
-    def lines(self) -> Sequence[DrawnLine]:
-        """Lines that are not cut."""
+    def marks(self) -> Sequence[Mark]:
+        """What of it is not cut, whatever the part is for."""
         return ()
 
     @property
@@ -158,8 +160,8 @@ class SourceOfShape:
 @dataclass(frozen=True, eq=False)
 class Placed:
     """A part on the work, or in the combination it is a member of: what it was made to, by ``made_key``, and
-    where that lies; ``key`` tells both, and ``step_key`` which part it is, too. What asks for its film says
-    so."""
+    where that lies; ``key`` tells both, and ``step_key`` which part it is, too. What asks for its film, or
+    what it is for, says so."""
 
     id: str
     film: str
@@ -167,6 +169,7 @@ class Placed:
     place: Placement
     made_key: str
     key: str
+    use: Use = "cut"
 
     @property
     def step_key(self) -> str:
@@ -184,13 +187,8 @@ class Placed:
 
     @cached_property
     def everything(self) -> list[Shape]:
-        """All that is cut of it, whatever the film."""
+        """All its areas, whatever the film."""
         return [shape for part in self.in_films for shape in part.shapes]
-
-    @cached_property
-    def lines(self) -> list[DrawnLine]:
-        """Its lines where it lies."""
-        return [replace(line, outline=self.place.outline(line.outline)) for line in self.made.lines]
 
     def under(self, outer: Placement, key: str) -> Placed:
         """The part in the frame in which ``outer`` lies."""
@@ -210,10 +208,10 @@ class Placed:
 
     @cached_property
     def box(self) -> tuple[float, float, float, float]:
-        """The box around it on the work, its lines included: left, top, right, bottom."""
+        """The box around it on the work, its marks included: left, top, right, bottom."""
         bounds = [shape.region.bounds for shape in self.everything]
-        for line in self.lines:
-            box = measure.box(line.outline)
+        for mark in self.made.marks:
+            box = measure.box(self.place.outline(mark.outline))
             bounds.append((box.x, box.y, box.right, box.bottom))
         if not bounds:
             return self.place.x, self.place.y, self.place.x, self.place.y

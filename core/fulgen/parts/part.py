@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import ConfigDict, Field
 
@@ -14,6 +14,10 @@ FilmColour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Millimetres = Annotated[float, Field(strict=True, ge=0.1, le=5000.0)]
 PartName = Annotated[str, Field(max_length=60)]
 
+Use = Literal["cut", "engrave", "draw", "score", "guide"]
+"""What an outline is for: cut through, engraved as an area, drawn with a pen, scored for a fold, or only seen
+on the work."""
+
 
 def _says_its_kind(schema: dict[str, Any]) -> None:
     schema["required"] = sorted({*schema.get("required", ()), "kind"})
@@ -23,14 +27,15 @@ SAYS_ITS_KIND = ConfigDict(json_schema_extra=_says_its_kind)
 """For kinds of parts that a recipe has to name: a part of which nothing is said is lettering."""
 
 
-_UNSEEN: dict[str, Any] = {"place": Placement(), "hidden": False, "locked": False, "travels": ""}
+_UNSEEN: dict[str, Any] = {"place": Placement(), "hidden": False, "locked": False, "travels": "",
+                            "use": "cut"}  # fmt: skip
 ANY_FILM = "#000000"
 """What the making of a part sees of its film, where its colour makes no difference."""
 
 
 class Part(Frozen):
-    """A thing in a design: its id, the maker's own name for it, the film it is cut from, and where it lies:
-    on the work, or in the combination that it is a member of.
+    """A thing in a design: its id, the maker's own name for it, the film it is cut from, where it lies (on
+    the work, or in the combination that it is a member of), and what its outline is for.
 
     hidden: it is neither shown nor cut; locked: hands on the work pass over it. Parts with the same
     ``travels`` are moved together and stay what they are.
@@ -43,6 +48,7 @@ class Part(Frozen):
     hidden: Flag = False
     locked: Flag = False
     travels: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    use: Use = "cut"
 
     @property
     def contains(self) -> tuple[str, ...]:

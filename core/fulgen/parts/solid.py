@@ -15,19 +15,19 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import Shape
 from fulgen.joining.anchors import Anchor, within_reach
 from fulgen.joining.bars import snapped
-from fulgen.parts.made import DrawnLine, Layer, Made
+from fulgen.parts.made import Layer, Made, Mark
 
 
 @dataclass(frozen=True, eq=False)
 class Solid(Made):
-    """A body in the part's frame: what is of the part's own film, what is of others, and lines; ``says`` is
-    what a maker calls it."""
+    """A body in the part's frame: what is of the part's own film, what is of others, and what is not cut;
+    ``says`` is what a maker calls it."""
 
     part_id: str
     says: str
     body: Shape
     in_other_films: Mapping[str, Shape] = field(default_factory=dict)
-    drawn_lines: tuple[DrawnLine, ...] = ()
+    uncut: tuple[Mark, ...] = ()
 
     @property
     def kept_bytes(self) -> int:
@@ -44,8 +44,8 @@ class Solid(Made):
         return [Layer(film, [(shape, Placement())]) for film, shape in self.in_other_films.items() if shape]
 
     @property
-    def lines(self) -> Sequence[DrawnLine]:
-        return self.drawn_lines
+    def marks(self) -> Sequence[Mark]:
+        return self.uncut
 
     @cached_property
     def region(self) -> Region:
@@ -57,7 +57,7 @@ class Solid(Made):
     def size(self) -> float:
         """The larger measure of what it is."""
         outlines = [shape.outline for shape in (self.body, *self.in_other_films.values()) if shape]
-        outlines += [line.outline for line in self.drawn_lines]
+        outlines += [mark.outline for mark in self.uncut]
         box = measure.box(Outline.joined(outlines))
         return max(box.width, box.height, 1.0)
 

@@ -10,9 +10,9 @@ from fulgen.bounded import Bounded
 from fulgen.geometry.operations import fill_holes
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import CLOSE_NODES_MM, FINEST_MM, FLATNESS_MM, Shape
-from fulgen.geometry.weld import weld
+from fulgen.geometry.weld import geos_errors_as_problems, weld
 from fulgen.joining.smooth import smooth_seams
-from fulgen.parts.made import Placed, SourceOfShape
+from fulgen.parts.made import Mark, Placed, SourceOfShape
 
 
 def welded(members: Sequence[Placed], more: Sequence[Shape] = ()) -> Shape:
@@ -40,6 +40,24 @@ def body_of(part: Placed) -> Shape:
 def _body(part: Placed) -> Shape:
     bodies = [welded([layer]) for layer in part.in_films]
     return bodies[0] if len(bodies) == 1 else weld(bodies, FINEST_MM, CLOSE_NODES_MM)
+
+
+def marks_of(part: Placed, *, whole: bool = True) -> tuple[Mark, ...]:
+    """What of a part is not cut, where it lies: see ``own_marks``."""
+    return tuple(replace(mark, outline=part.place.outline(mark.outline)) for mark in own_marks(part, whole))
+
+
+def own_marks(part: Placed, whole: bool = True) -> tuple[Mark, ...]:
+    """What of a part is not cut, in its own frame: its marks, and where the part is not to be cut the whole
+    of it. Of a guide, all is a guide."""
+    own = tuple(part.made.marks)
+    if part.use == "cut" or not whole:
+        return own
+    with geos_errors_as_problems():
+        body = body_of(replace(part, place=Placement(), key=part.made_key))
+    if part.use == "guide":
+        own = tuple(replace(mark, use="guide") for mark in own)
+    return (*own, Mark(body.outline, part.use, closed=True)) if body else own
 
 
 _bodies: Bounded[str, Shape] = Bounded(24 * 2**20)

@@ -39,8 +39,8 @@ Boxes = Literal["none", "each", "sheet"]
 @dataclass(frozen=True)
 class Stock:
     """What one film is: the shop's name for it, its material where it is not that of the design, a sheet or a
-    roll, how large it is, the margin that the rollers need, and the film on whose sheets it is cut instead of
-    its own."""
+    roll, how large it is, the margin that the rollers need, the film on whose sheets it is cut instead of its
+    own, and whether it is mirrored where that is not as the design is."""
 
     __pydantic_config__ = STRICT
 
@@ -52,6 +52,7 @@ class Stock:
     height_mm: Side = 300.0
     margin_mm: Room = 5.0
     onto: FilmColour | None = None
+    mirror: Flag | None = None
 
 
 @dataclass(frozen=True)

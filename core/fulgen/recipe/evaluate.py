@@ -43,13 +43,14 @@ from fulgen.parts.frame import Frame
 from fulgen.parts.framed import FrameAsked, MadeFrame, make_frame
 from fulgen.parts.lettering import Lettering, Line, MadeLettering, make_lettering
 from fulgen.parts.line import LinePart, course_of, make_line
-from fulgen.parts.made import DrawnLine, Made, Placed
+from fulgen.parts.made import Made, Mark, Placed
 from fulgen.parts.ornament import Ornament, make_ornament
+from fulgen.parts.part import Use
 from fulgen.parts.ready import LeftSpot, MadeReady, Mend, Ready, ReadyAsked, WeakJoint, make_ready
 from fulgen.parts.seams import PlacedSeam, is_as_lettering, limit_of
 from fulgen.parts.shape import ShapePart, make_shape
 from fulgen.parts.touchups import NEAR, spot_of, touched_up
-from fulgen.parts.welding import body_of, welded
+from fulgen.parts.welding import body_of, marks_of, welded
 from fulgen.problem import Problem
 from fulgen.recipe.graph import in_order
 from fulgen.recipe.model import AnyPart, Recipe
@@ -123,12 +124,12 @@ class Film:
 
 
 @dataclass(frozen=True, eq=False)
-class CutFreeLine:
-    """A line on the work that is drawn or scored and not cut: the part it is of, and its film."""
+class PartMark:
+    """A mark on the work, the part it is of, and that part's film."""
 
     part: str
     film: str
-    line: DrawnLine
+    mark: Mark
 
 
 @dataclass(frozen=True)
@@ -154,8 +155,8 @@ class Evaluation:
 
     parts are those that could be made and are shown, where they lie on the work: also members of
     combinations. lost are the touch-ups, by their place in the recipe, that no longer find theirs on the
-    work. lines are not cut. made are all parts, hidden ones too, by their ids; tops are those of parts that
-    are in no combination."""
+    work. marks are what is not cut. made are all parts, hidden ones too, by their ids; tops are those of
+    parts that are in no combination."""
 
     recipe: Recipe
     parts: tuple[Placed, ...]
@@ -163,7 +164,7 @@ class Evaluation:
     bridges: tuple[Bridge, ...]
     lost: tuple[int, ...]
     failures: tuple[Failure, ...]
-    lines: tuple[CutFreeLine, ...] = ()
+    marks: tuple[PartMark, ...] = ()
     made: Mapping[str, Placed] = field(default_factory=dict)
     tops: tuple[Placed, ...] = ()
 
@@ -225,6 +226,11 @@ class Evaluation:
         """Every letter with the part it stands in."""
         return [(part, letter) for part, made in self.letterings for letter in made.layout.letters]
 
+    def marked(self, placed: Placed) -> bool:
+        """Whether anything of a part is not cut."""
+        failed = any(placed.id in failure.parts for failure in self.failures)
+        return not failed and (placed.use != "cut" or bool(placed.made.marks))
+
     def part(self, part_id: str) -> Placed | None:
         return next((part for part in self.parts if part.id == part_id), None)
 
@@ -233,7 +239,7 @@ class Evaluation:
 
         Raises Problem "no-letters" where nothing is.
         """
-        cut = [part for part in self.tops if part.everything]
+        cut = [part for part in self.tops if part.use == "cut" and part.everything]
         if not cut:
             raise Problem("no-letters", "There is nothing to cut yet.", "Type a word, or add a shape.")
         return min(cut, key=lambda part: part.distance(x, y))
@@ -244,7 +250,9 @@ def _unknown_materials(evaluation: Evaluation) -> Iterator[Problem]:
     recipe = evaluation.recipe
     own = [] if recipe.material.limits is not None else [recipe.material.name]
     stock = [recipe.cut.stock(film.colour).material for film in evaluation.films]
-    for name in dict.fromkeys(name for name in (*own, *stock) if name is not None and not is_known(name)):
+    known = {kept.name for kept in recipe.materials}
+    names = dict.fromkeys(name for name in (*own, *stock) if name is not None and name not in known)
+    for name in (name for name in names if not is_known(name)):
         usual = MATERIALS[0].name.lower()
         yield Problem(
             "unknown-material",
@@ -297,9 +305,22 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
                 clusters.append(cluster)
                 lost.update(cluster.lost)
         films.append(Film(colour, tuple(clusters)))
-    lines = tuple(CutFreeLine(top.id, top.film, line) for top in tops for line in top.lines)
+    marks: list[PartMark] = []
+    for top in tops:
+        try:
+            marks += (PartMark(top.id, top.film, mark) for mark in marks_of(top))
+        except Problem as problem:
+            failures.append(Failure((top.id,), problem.fresh()))
     return Evaluation(
-        recipe, parts, tuple(films), bridges, tuple(sorted(lost)), tuple(failures), lines, made, tuple(tops)
+        recipe,
+        parts,
+        tuple(films),
+        bridges,
+        tuple(sorted(lost)),
+        tuple(failures),
+        tuple(marks),
+        made,
+        tuple(tops),
     )
 
 
@@ -318,6 +339,7 @@ class _Making:
     line: Line | None = None
     members: tuple[Placed, ...] = ()
     films: tuple[str, ...] = ()
+    uses: tuple[Use, ...] = ()
     names: tuple[NameAsked, ...] = ()
     ground: Placed | None = None
     scale: float = 1.0
@@ -368,7 +390,9 @@ def _making(
         members = [placed[m] for m in part.members if m in placed and not tree.by_id[m].hidden]
         if not members:
             raise Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
-        return _Making(asked, members=tuple(members), films=_films(members), scale=tree.scale_of(part.id))
+        uses = tuple(member.use for member in members)
+        scale = tree.scale_of(part.id)
+        return _Making(asked, members=tuple(members), films=_films(members), uses=uses, scale=scale)
     return _Making(asked)
 
 
@@ -421,7 +445,7 @@ def _line_for(part: Lettering, placed: Mapping[str, Placed], tree: Tree) -> Line
         )
     other = tree.by_id[of]
     if isinstance(other, LinePart):
-        edge = other.width_mm * placed[of].place.scale / 2 if other.use == "band" else 0.0
+        edge = other.width_mm * placed[of].place.scale / 2 if other.is_band else 0.0
         return Line(placed[of].place.outline(course_of(other)), False, edge)
     return Line(body_of(placed[of]).outline, True)
 
@@ -441,8 +465,8 @@ def _name(part: AnyPart, recipe: Recipe, source: FaceSource) -> NameAsked:
 def _placed(part: AnyPart, made: Made, key: str, place: Placement) -> Placed:
     placed_key = key_of((key, place))
     return _placings.get(
-        (placed_key, part.id, part.film),
-        lambda: Placed(part.id, part.film.upper(), made, place, key, placed_key),
+        (placed_key, part.id, part.film, part.use),
+        lambda: Placed(part.id, part.film.upper(), made, place, key, placed_key, part.use),
     )
 
 
@@ -452,7 +476,7 @@ def _on_the_work(placed: Placed, tree: Tree) -> Placed:
     if outer is None:
         return placed
     key = key_of((placed.key, outer))
-    return _placings.get((key, placed.id, placed.film), lambda: placed.under(outer, key))
+    return _placings.get((key, placed.id, placed.film, placed.use), lambda: placed.under(outer, key))
 
 
 def _across(placed: Placed, tree: Tree) -> float:
@@ -461,7 +485,7 @@ def _across(placed: Placed, tree: Tree) -> float:
 
 
 _makings: Step[_Making, Made] = Step(_make, 48 * 2**20)
-_placings: Bounded[tuple[str, str, str], Placed] = Bounded(
+_placings: Bounded[tuple[str, str, str, str], Placed] = Bounded(
     16 * 2**20, lambda placed: 2_000 + 8_000 * len(placed.made.shapes)
 )
 
@@ -519,7 +543,7 @@ def _between(number: int, bar: Bar, start: Placed, end: Placed) -> Bridge | None
 def _by_film(parts: Sequence[Placed]) -> dict[str, list[Placed]]:
     """The films, each where its foremost part is, and what is cut from them."""
     films: dict[str, list[Placed]] = {}
-    for part in parts:
+    for part in (part for part in parts if part.use == "cut"):
         for layer in part.in_films:
             films[layer.film] = [*films.pop(layer.film, []), layer]
     return films

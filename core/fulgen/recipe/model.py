@@ -17,7 +17,7 @@ from pydantic_core import PydanticCustomError
 from fulgen.frozen import STRICT, Flag, Frozen
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.bars import Bar
-from fulgen.joining.materials import Limits, material
+from fulgen.joining.materials import Limits, Material, material
 from fulgen.parts.artwork import Artwork
 from fulgen.parts.backing import Backing
 from fulgen.parts.combination import Combination
@@ -31,13 +31,14 @@ from fulgen.parts.touchups import TouchUp
 from fulgen.recipe.cutting import CutPlan
 from fulgen.units import Unit
 
-VERSION = 9
+VERSION = 10
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
 MAX_TOUCH_UPS = 300
 MAX_KNOWN = 300
 MAX_BARS = 200
+MAX_MATERIALS = 40
 
 AnyPart: TypeAlias = Lettering | ShapePart | LinePart | Artwork | Ornament | Backing | Combination | Frame
 """Every kind of part; they are told apart by ``kind``."""
@@ -84,17 +85,19 @@ class Known:
 
 
 class Recipe(Frozen):
-    """A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back; ready: it
-    is made ready for its material after all else."""
+    """A design in its stored form. materials are those of the shop's own, as they were when they were chosen;
+    bars are bridges laid by hand; mirror: it is cut from the back; ready: it is made ready for its material
+    after all else."""
 
     # A recipe of any source says what it is.
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[9] = 9
+    version: Literal[10] = 10
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()
+    materials: tuple[Material, ...] = Field((), max_length=MAX_MATERIALS)
     cut: CutPlan = CutPlan()
     bars: tuple[Bar, ...] = Field((), max_length=MAX_BARS)
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
@@ -133,7 +136,20 @@ class Recipe(Frozen):
     @property
     def limits(self) -> Limits:
         """What its material holds."""
-        return self.material.limits or material(self.material.name).limits
+        return self.material.limits or self.material_named(self.material.name).limits
+
+    def material_named(self, name: str) -> Material:
+        """A material by its name: as the shop had it, where it had one of its own."""
+        return next((own for own in self.materials if own.name == name), material(name))
+
+    def material_of(self, film: str) -> Material:
+        """What a film is made of."""
+        return self.material_named(self.cut.stock(film).material or self.material.name)
+
+    def mirrors(self, film: str) -> bool:
+        """Whether a film is cut from its back."""
+        own = self.cut.stock(film).mirror
+        return self.mirror if own is None else own
 
     def part(self, part_id: str) -> AnyPart | None:
         """The part of that id."""

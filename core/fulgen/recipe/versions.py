@@ -86,6 +86,19 @@ def _from_8(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 9}
 
 
+def _from_9(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 10 says of every part what it is for: a line that was a band is one that is cut."""
+    parts = recipe.get("parts")
+    if not isinstance(parts, list):
+        return {**recipe, "version": 10}
+    return {**recipe, "version": 10, "parts": [_with_use(part) for part in parts]}
+
+
+def _with_use(part: Any) -> Any:
+    is_band = isinstance(part, dict) and part.get("kind") == "line" and part.get("use") == "band"
+    return {**part, "use": "cut"} if is_band else part
+
+
 def _rows(data: Any) -> list[dict[str, Any]]:
     """The rows of a list; what is none is for the model to say."""
     return [dict(row) for row in data if isinstance(row, dict)] if isinstance(data, list) else []
@@ -149,6 +162,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     6: _from_6,
     7: _from_7,
     8: _from_8,
+    9: _from_9,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20

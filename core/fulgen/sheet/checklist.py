@@ -15,7 +15,8 @@ import numpy as np
 import shapely
 
 from fulgen.geometry import measure
-from fulgen.joining.materials import Material, material
+from fulgen.joining.materials import Material
+from fulgen.parts.made import MarkUse
 from fulgen.readiness.gate import stops
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.machines import Machine
@@ -45,12 +46,6 @@ def film_name(evaluation: Evaluation, film: str) -> str:
     return evaluation.recipe.cut.stock(film).name.strip() or colour_word(film)
 
 
-def material_of(evaluation: Evaluation, film: str) -> Material:
-    """What a film of a design is made of."""
-    recipe = evaluation.recipe
-    return material(recipe.cut.stock(film).material or recipe.material.name)
-
-
 def checklist(
     evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machine, others: Sequence[Other] = ()
 ) -> list[Point]:
@@ -62,6 +57,7 @@ def checklist(
         *_mirrors(evaluation, sheets),
         *_guests(evaluation, sheets),
         *_alike(evaluation),
+        *_uses(evaluation, machine),
         *_places(evaluation, sheets),
         *_machine(evaluation, sheets, machine),
     ]
@@ -77,10 +73,6 @@ def _repairs(evaluation: Evaluation) -> Iterator[Point]:
         yield Point("good", "findings", "Nothing is to be repaired.")
     for one in evaluation.unmet:
         yield Point("know", "unmet", one.problem.what, one.problem.todo)
-    if evaluation.lines:
-        lines = len(evaluation.lines)
-        says = "1 line is drawn or scored" if lines == 1 else f"{lines} lines are drawn or scored"
-        yield Point("know", "lines", f"{says}, and not cut.")
 
 
 def _of_others(evaluation: Evaluation, others: Sequence[Other]) -> Iterator[Point]:
@@ -103,19 +95,20 @@ def _promises(sheets: Sequence[LaidSheet]) -> Iterator[Point]:
 
 
 def _mirrors(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
-    mirror = evaluation.recipe.mirror
-    state: State = "know" if evaluation.recipe.cut.mirror_known else "ask"
+    recipe = evaluation.recipe
+    state: State = "know" if recipe.cut.mirror_known else "ask"
     films = dict.fromkeys(one.motif.film for sheet in sheets for one in sheet.motifs)
-    made_of = dict.fromkeys(material_of(evaluation, film) for film in films)
-    for one in made_of:
-        if one.mirrored and not mirror:
-            what, todo = (
-                f"{one.name} is cut mirrored, and this design is not.",
-                "Mirror it, or say that you know.",
-            )
-            yield Point(state, "mirror", what, todo)
-        elif mirror and not one.mirrored:
-            what = f"{one.name} is cut as it reads, and this design is mirrored."
+    own = any(recipe.cut.stock(film).mirror is not None for film in films)
+    lie = dict.fromkeys(
+        (recipe.material_of(film), recipe.mirrors(film), film if own else "") for film in films
+    )
+    for one, mirrored, film in lie:
+        which = film_name(evaluation, film) if film else "this design"
+        if one.mirrored and not mirrored:
+            what = f"{one.name} is cut mirrored, and {which} is not."
+            yield Point(state, "mirror", what, "Mirror it, or say that you know.")
+        elif mirrored and not one.mirrored:
+            what = f"{one.name} is cut as it reads, and {which} is mirrored."
             yield Point(state, "mirror", what, "Turn the mirror off, or say that you know.")
         else:
             yield Point("good", "mirror", side_up(one))
@@ -155,10 +148,35 @@ def _alike(evaluation: Evaluation) -> Iterator[Point]:
             )
 
 
+def _uses(evaluation: Evaluation, machine: Machine) -> Iterator[Point]:
+    """What is not to be cut, and what of it the machine leaves out."""
+    counts = {use: sum(one.mark.use == use for one in evaluation.marks) for use in _USES}
+    for use, (one, more, does) in _USES.items():
+        count = counts[use]
+        if not count:
+            continue
+        what = f"1 {one}" if count == 1 else f"{count} {more}"
+        if use in machine.does:
+            yield Point("know", "uses", f"{what}, and not cut.")
+        else:
+            todo = "It is in files that can hold it. Choose a machine that does it, or another use."
+            yield Point("know", "uses", f"{what}: {machine.name} does not {does}.", todo)
+    if not machine.cuts and evaluation.pieces:
+        what = f"{machine.name} draws: what is to be cut is drawn as well, and nothing comes off."
+        yield Point("know", "uses", what)
+
+
+_USES: dict[MarkUse, tuple[str, str, str]] = {
+    "engrave": ("area is engraved", "areas are engraved", "engrave"),
+    "draw": ("line is drawn", "lines are drawn", "draw"),
+    "score": ("line is scored", "lines are scored", "score"),
+}
+
+
 def _places(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
     unit = evaluation.recipe.unit
     for n, sheet in enumerate(sheets, 1):
-        regions = [one.whole.region for one in sheet.motifs]
+        regions = [one.covers for one in sheet.motifs]
         usable = sheet.sheet.usable
         inside = shapely.box(usable.x, usable.y, usable.right, usable.bottom).buffer(1e-3)
         out = sum(not inside.covers(region) for region in regions)

@@ -136,7 +136,9 @@ def _solved(
 def _outline_of(motif: Motif) -> Polygon:
     """The outline around a motif, about its middle, with few points."""
     x, y = motif.middle
-    region = shapely.transform(motif.whole.region, lambda points: points - (x, y))
+    drawn = [shapely.MultiPoint(mark.outline.points).convex_hull for mark in motif.uncut]
+    covers = shapely.union_all([motif.whole.region, *drawn])
+    region = shapely.transform(covers, lambda points: points - (x, y))
     size = max(motif.box.width, motif.box.height)
     for gap in (0.0, 0.01, 0.02, 0.05):
         # What lies apart is bridged by growing and shrinking it again.

@@ -10,27 +10,33 @@ from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region
 from fulgen.problem import Problem
 from fulgen.sheet.machines import Machine
-from fulgen.sheet.strokes import WEEDING_PEN, Stroke
+from fulgen.sheet.strokes import BLADE_PENS, PENS, WEEDING_PEN, Stroke
 
 
 def tips_of(
     strokes: Sequence[Stroke], offset: float, heading: float = 0.0
 ) -> tuple[list[Floats], list[Floats]]:
-    """The paths of the tip along strokes: of cuts, and of what only helps."""
-    tips = cut([path for _, path in strokes], offset, heading)
-    real = [tip for (pen, _), tip in zip(strokes, tips, strict=True) if pen != WEEDING_PEN]
-    helps = [tip for (pen, _), tip in zip(strokes, tips, strict=True) if pen == WEEDING_PEN]
-    return real, helps
+    """The paths of the tip along strokes: of cuts, and of what only helps. What is scored turns the knife,
+    and parts nothing; nor does what is drawn or engraved."""
+    by_blade = [(pen, path) for pen, path in strokes if pen not in _UNCUT_PENS or pen in BLADE_PENS]
+    tips = cut([path for _, path in by_blade], offset, heading)
+    told = [(pen, tip) for (pen, _), tip in zip(by_blade, tips, strict=True) if pen not in _UNCUT_PENS]
+    real = [tip for pen, tip in told if pen != WEEDING_PEN]
+    return real, [tip for pen, tip in told if pen == WEEDING_PEN]
+
+
+_UNCUT_PENS = frozenset(pen for use, pen in PENS.items() if use != "cut")
 
 
 def proven(
     promised: Sequence[Region], strokes: Sequence[Stroke], machine: Machine, heading: float = 2.0
 ) -> tuple[Compared, CameOff]:
     """What comes off when the carriage of a machine goes along strokes, and how it compares with what was
-    promised. Nobody knows the heading of the knife at the beginning; it is taken to be a wrong one."""
+    promised. Nobody knows the heading of the knife at the beginning; it is taken to be a wrong one. What only
+    draws frees nothing."""
     real, helps = tips_of(strokes, machine.offset_mm, heading)
     came = comes_off(real, machine.kerf_mm, helps)
-    return compared(promised, came), came
+    return compared(promised if machine.cuts else [], came), came
 
 
 def not_as_promised(told: Compared, name: str) -> Problem:

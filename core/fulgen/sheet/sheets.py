@@ -3,29 +3,33 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 import shapely
+from shapely.geometry import LineString
+from shapely.geometry.base import BaseGeometry
 
 from fulgen.bounded import Bounded, digest, weight_of
-from fulgen.geometry.flatten import flat_contours
+from fulgen.geometry.flatten import drawn_lines, flat_contours
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.polygons import Region, polygonal, region_of
 from fulgen.geometry.shape import Shape
-from fulgen.parts.made import DrawnLine
+from fulgen.parts.made import Mark, MarkUse
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import MOST_COPIES, MOST_LAID, MOST_MM, MOST_SHEETS, CutPlan, Laid, Stock
+from fulgen.sheet.engrave import engraving_lines
 from fulgen.sheet.helps import helps_for
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.order import cutting_order, way_between
-from fulgen.sheet.strokes import WEEDING_PEN, Stroke
+from fulgen.sheet.pace import LIFTED_TIMES
+from fulgen.sheet.strokes import BLADE_PENS, CUT_PEN, PENS, WEEDING_PEN, Stroke
 from fulgen.units import Unit, show_length
 
 CUT_TO_MM = 0.005
@@ -97,9 +101,18 @@ class LaidMotif:
         return list(shapely.get_parts(self.whole.region))
 
     @property
-    def lines(self) -> list[DrawnLine]:
-        """The lines on it that are not cut, on the sheet."""
-        return [replace(line, outline=self.place.outline(line.outline)) for line in self.motif.lines]
+    def uncut(self) -> list[Mark]:
+        """What is on it that is not cut, on the sheet."""
+        return [replace(mark, outline=self.place.outline(mark.outline)) for mark in self.motif.uncut]
+
+    @cached_property
+    def covers(self) -> BaseGeometry:
+        """What it covers of the sheet, what is not cut, too."""
+        region = self.whole.region
+        if not self.motif.uncut:
+            return region
+        lines = [LineString(line) for mark in self.uncut for line in _lines_of(mark)]
+        return shapely.union_all([region, *lines])
 
     @property
     def mark_count(self) -> int:
@@ -146,12 +159,12 @@ class LaidSheet:
 
     def cut_key(self, machine: Machine) -> str:
         """A short mark of all that the paths hang on: the pieces, the machine with its knife, the sheet, the
-        cuts that help weeding, what is kept off, and the lines that are not cut."""
+        cuts that help weeding, what is kept off, and what is not cut."""
         beside = (*self.helps, *(laid.motif.keep_off for laid in self.motifs))
         places = [repr((laid.x, laid.y, laid.turn)) for laid in self.motifs]
         lines = [line.tobytes().hex() for line in beside]
-        free = [f"{one.use} {one.outline.digest}" for laid in self.motifs for one in laid.motif.lines]
-        return digest(self.key, repr(machine), repr(self.sheet), *places, *lines, *free)
+        uncut = [f"{one.use} {one.outline.digest}" for laid in self.motifs for one in laid.motif.uncut]
+        return digest(self.key, repr(machine), repr(self.sheet), *places, *lines, *uncut)
 
     def _led(self, machine: Machine) -> Job:
         contours: list[Floats] = []
@@ -169,7 +182,7 @@ class LaidSheet:
         way = way_between(contours, cuts)
         at = contours[cuts[-1].contour][cuts[-1].start] if cuts else np.zeros(2)
         helping = []
-        for line in _nearest_first(self.helps, at):
+        for line in _nearest_first(self.helps if machine.cuts else (), at):
             way += float(np.hypot(*(line[0] - at)))
             at = line[-1]
             path, heading = machine.knife.leading(line, heading, is_closed=False)
@@ -179,7 +192,23 @@ class LaidSheet:
             self, machine, tuple(paths), tuple(helping), tuple(cut.contour for cut in cuts),
             tuple(owners[cut.contour] for cut in cuts),
             tuple(contours[cut.contour][cut.start] for cut in cuts), length * machine.passes, way,
+            tuple(self._uncut(machine)),
         )  # fmt: skip
+
+    def _uncut(self, machine: Machine) -> Iterator[Stroke]:
+        """What the machine does before it cuts: it engraves, draws, and scores."""
+        marks = [mark for laid in self.motifs for mark in laid.uncut]
+        areas = [region_of(mark.outline, CUT_TO_MM) for mark in marks if mark.use == "engrave"]
+        if "engrave" in machine.does:
+            whole = polygonal(shapely.union_all(areas))
+            for line in engraving_lines(whole, machine.engrave_mm):
+                yield PENS["engrave"], line
+        at = np.zeros(2)
+        for use in _BEFORE:
+            lines = [line for mark in marks if mark.use == use for line in _lines_of(mark)]
+            for line in _nearest_first(lines, at) if use in machine.does else ():
+                yield PENS[use], line
+                at = line[-1]
 
 
 @dataclass(frozen=True, eq=False)
@@ -187,7 +216,8 @@ class Job:
     """The cutting of a sheet: the paths of the carriage with the knife down, (N, 2) in mm, in their order,
     and those that only help weeding, which come last; for each of the first its contour, counted through all
     that is laid there, the motif it is of, by its place on the sheet, and where it starts; how long all are
-    together, with every pass, and how far the carriage goes between them with the knife up."""
+    together, with every pass, and how far the carriage goes between them with the knife up; and what is done
+    before, as it is to be seen on the sheet, each with its pen."""
 
     laid: LaidSheet
     machine: Machine
@@ -198,23 +228,55 @@ class Job:
     starts: tuple[Floats, ...]
     length_mm: float
     way_mm: float
+    uncut: tuple[Stroke, ...] = ()
 
     @property
     def kept_bytes(self) -> int:
         """About how many bytes the job keeps alive, its sheet included."""
         pieces = sum(int(shapely.get_num_coordinates(piece)) for piece in self.laid.promised)
-        return sum(path.nbytes for path in (*self.paths, *self.helps)) * 2 + 200 * pieces
+        paths = (*self.paths, *self.helps, *(path for _, path in self.uncut))
+        return sum(path.nbytes + 200 for path in paths) * 2 + 200 * pieces
 
     @cached_property
     def strokes(self) -> list[Stroke]:
-        """All that the carriage does with the knife down: turned the right way first, then each path as often
-        as there are passes, and what helps weeding last."""
-        turn = turning(self.laid.sheet, self.laid.promised, 0.0, self.machine.offset_mm)
+        """All that the carriage does with its tool down: what is not cut; a knife is turned the right way;
+        then each path as often as there are passes, and what helps weeding last. A pen draws it all."""
+        pen = CUT_PEN if self.machine.cuts else PENS["draw"]
         return [
-            *((WEEDING_PEN, path) for path in turn),
-            *((1, path) for path in self.paths for _ in range(self.machine.passes)),
+            *self._before,
+            *((pen, path) for path in self.paths for _ in range(self.machine.passes)),
             *((WEEDING_PEN, path) for path in self.helps),
         ]
+
+    @property
+    def _before(self) -> Iterator[Stroke]:
+        """What is not cut, as the carriage is led. A knife trails where it scores, too: it is turned before,
+        and once more before it cuts."""
+        turn = turning(self.laid.sheet, self.laid.promised, 0.0, self.machine.offset_mm)
+        heading = 0.0
+        for n, (pen, line) in enumerate(self.uncut):
+            if pen not in BLADE_PENS:
+                yield pen, line
+                continue
+            if n == 0 or self.uncut[n - 1][0] not in BLADE_PENS:
+                yield from ((WEEDING_PEN, path) for path in turn)
+            path, heading = self.machine.knife.leading(line, heading, is_closed=False)
+            yield pen, path
+        yield from ((WEEDING_PEN, path) for path in turn)
+
+    def seconds(self, material: str) -> float:
+        """About how long the machine takes in a material: each stroke at the speed of its use, and the ways
+        between with its tool up."""
+        if not self.strokes:
+            return 0.0
+        usual = self.machine.speed_mm_s
+        speeds = {pen: self.machine.setting(material, use).speed_mm_s or usual for use, pen in PENS.items()}
+        ends = np.array([(path[0], path[-1]) for _, path in self.strokes])
+        lifted = np.hypot(*(ends[1:, 0] - ends[:-1, 1]).T).sum() / (LIFTED_TIMES * usual)
+        down = (
+            np.hypot(*np.diff(path, axis=0).T).sum() / speeds.get(pen, usual) for pen, path in self.strokes
+        )
+        return float(lifted + sum(down))
 
     def stroke_of(self, cut: int) -> int:
         """The place among all strokes at which a cut is done for the last time."""
@@ -238,6 +300,8 @@ def turning(sheet: Sheet, pieces: Sequence[Region], heading: float, offset: floa
 def turning_place(sheet: Sheet, pieces: Sequence[Region], offset: float) -> Floats:
     """Where a trailing knife is turned: in the corner of a sheet that is farthest from what is cut of it."""
     inset = _turned_by(offset) + 0.5
+    if not pieces:
+        return np.array([inset, inset])
     corners = [(x, y) for y in (inset, sheet.height_mm - inset) for x in (inset, sheet.width_mm - inset)]
     tree = shapely.STRtree(list(pieces))
     far = [float(tree.query_nearest(shapely.Point(*at), return_distance=True)[1][0]) for at in corners]
@@ -261,7 +325,7 @@ _jobs: Bounded[str, Job] = Bounded(64 * 2**20, weight_of)
 
 def _contours(shape: Shape, kerf: float) -> list[Floats]:
     """The contours to be cut; moved out by half of what the machine takes away."""
-    return flat_contours(with_kerf(shape, kerf).outline, CUT_TO_MM)
+    return flat_contours(with_kerf(shape, kerf).outline, CUT_TO_MM) if shape else []
 
 
 def with_kerf(shape: Shape, kerf: float) -> Shape:
@@ -280,6 +344,15 @@ def _nearest_first(lines: Sequence[Floats], at: Floats) -> list[Floats]:
         found.append(line[::-1] if end else line)
         at = found[-1][-1]
     return found
+
+
+_BEFORE: tuple[MarkUse, ...] = ("draw", "score")
+"""What is done along lines before anything is cut, in this order."""
+
+
+def _lines_of(mark: Mark) -> list[Floats]:
+    """The lines along a mark, (N, 2), closed ones back to their start."""
+    return drawn_lines(mark.outline, CUT_TO_MM, closed=mark.closed)
 
 
 _ONE_OF_EACH = CutPlan()
@@ -386,7 +459,7 @@ def in_rows(
     rows: list[_Row] = []
     below = usable.y
     if sheets:
-        bottoms = [laid.whole.box.bottom for laid in sheets[-1]]
+        bottoms = [laid.covers.bounds[3] for laid in sheets[-1]]
         below = max([usable.y, *(bottom + spacing for bottom in bottoms)])
     else:
         sheets = [[]]
@@ -413,7 +486,7 @@ def _taken(sheet: Sheet, laid: Sequence[LaidMotif]) -> Sheet:
     """The sheet; of a roll, the length that is needed."""
     if not sheet.roll:
         return sheet
-    bottom = max(one.whole.box.bottom for one in laid)
+    bottom = max(one.covers.bounds[3] for one in laid)
     return replace(sheet, height_mm=min(sheet.height_mm, bottom + sheet.margin_mm))
 
 

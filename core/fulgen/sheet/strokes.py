@@ -1,9 +1,18 @@
-"""Strokes: what the carriage of a machine does with the knife down, each with its pen."""
+"""Strokes: what the carriage of a machine does with its tool down, each with its pen."""
 
 from fulgen.geometry.outline import Floats
+from fulgen.parts.part import Use
+
+CUT_PEN = 1
 
 WEEDING_PEN = 2
-"""The pen of cuts that only help weeding, or turn the knife; all others are cut with the first."""
+"""The pen of cuts that only help weeding, or turn the knife."""
+
+PENS: dict[Use, int] = {"cut": CUT_PEN, "draw": 3, "score": 4, "engrave": 5}
+"""The pen of each use: the tool, or how hard it works."""
+
+BLADE_PENS = frozenset((CUT_PEN, WEEDING_PEN, PENS["score"]))
+"""What a knife does: where it trails, it trails through all of these."""
 
 Stroke = tuple[int, Floats]
 """A pen, and a path of the carriage with it down (N, 2)."""

@@ -14,7 +14,7 @@ from ninja.responses import Status
 from pydantic import Field
 
 from designs import shelf
-from designs.api.values import AnyRecipe, LineOut, PointOut, Problems, answered
+from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered
 from designs.cutting import Made
 from designs.models import CutJob, PressTest
 from fulgen.formats.drawn_sheet import about_of
@@ -23,7 +23,7 @@ from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE, Flag
 from fulgen.geometry.paths import line_data, path_data
 from fulgen.recipe.model import Recipe
-from fulgen.sheet.checklist import film_name, material_of, side_up
+from fulgen.sheet.checklist import film_name, side_up
 from fulgen.sheet.machines import FileKind, Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.plan import nested_closely
@@ -44,8 +44,8 @@ class CutIn(Schema):
 
 
 class MotifOut(Schema):
-    """What is laid as one: all of a film of the design, or one part of it; its outline and the lines on it
-    that are not cut, about its own middle, and the box around that."""
+    """What is laid as one: all of a film of the design, or one part of it; its outline and what is on it that
+    is not cut, about its own middle, and the box around that."""
 
     key: str
     design: str
@@ -53,7 +53,7 @@ class MotifOut(Schema):
     film: str
     part: str
     d: str
-    lines: list[LineOut]
+    marks: list[MarkOut]
     width: float
     height: float
 
@@ -133,11 +133,11 @@ def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
                     key=key, design=laid.motif.origin, name=laid.motif.design, film=laid.motif.film,
                     part=laid.motif.part,
                     d=path_data(laid.motif.whole.outline.placed(-x, -y)),
-                    lines=[
-                        LineOut(
-                            d=path_data(line.outline.placed(-x, -y), closed=line.closed), use=line.use
+                    marks=[
+                        MarkOut(
+                            d=path_data(mark.outline.placed(-x, -y), closed=mark.closed), use=mark.use
                         )
-                        for line in laid.motif.lines
+                        for mark in laid.motif.uncut
                     ],
                     width=laid.motif.box.width, height=laid.motif.box.height,
                 )  # fmt: skip
@@ -186,7 +186,7 @@ def _sheet(made: Made, index: int) -> SheetOut:
         film=sheet.film,
         film_name=film_name(made.evaluation, sheet.film),
         material=made.material(index),
-        side=side_up(material_of(made.evaluation, sheet.film)),
+        side=side_up(made.evaluation.recipe.material_of(sheet.film)),
         number=number,
         of=of,
         roll=sheet.sheet.roll,
@@ -207,7 +207,7 @@ def _sheet(made: Made, index: int) -> SheetOut:
         used=sheet.used,
         cut_length_mm=job.length_mm,
         way_mm=job.way_mm,
-        seconds=(job.length_mm + job.way_mm / 4) / made.machine.speed_mm_s,
+        seconds=job.seconds(made.material(index)),
         others=[film_name(made.evaluation, film) for film in sheet.others],
     )  # fmt: skip
 

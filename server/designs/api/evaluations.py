@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from designs.api.values import AnyRecipe, BoxOut, LineOut, PointOut, Problems, answered, problem_out
+from designs.api.values import AnyRecipe, BoxOut, MarkOut, PointOut, Problems, answered, problem_out
 from designs.faces import face_of
 from designs.problems import ProblemOut
 from fulgen.bounded import digest
@@ -32,8 +32,10 @@ from fulgen.parts.combination import MadeCombination
 from fulgen.parts.framed import MadeFrame
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
+from fulgen.parts.part import Use
 from fulgen.parts.seams import PlacedSeam
 from fulgen.parts.shape import ShapePart
+from fulgen.parts.welding import own_marks
 from fulgen.readiness.gate import look_whether_ready
 from fulgen.readiness.joints import Joint, Judged, joints
 from fulgen.recipe.contacts import Contact
@@ -150,13 +152,12 @@ class MadeOut(Schema):
     asked for (along a line, as if it were straight); letters for which a shape was chosen that the
     face in use does not have; and those whose nodes were changed on another outline than they have now.
 
-    What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
+    What is no lettering is told by its bodies and the handles of its shape; a division by its
     regions, a frame by its bands, too. curved: its letters stand on a line that is not straight.
     """
 
     key: str
     bodies: list[BodyOut] = []
-    lines: list[LineOut] = []
     handles: list[Handle] = []
     regions: list[RegionOut] = []
     bands: list[BandOut] = []
@@ -171,6 +172,13 @@ class MadeOut(Schema):
     height_mm: float
     lost_shapes: list[str]
     waiting_shapes: list[str]
+
+
+class MarksOut(Schema):
+    """What of a part is not cut, by its key, in the part's own frame."""
+
+    key: str
+    marks: list[MarkOut]
 
 
 class FormOut(Schema):
@@ -194,13 +202,15 @@ class PlaceOut(Schema):
 class PartOut(Schema):
     """A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
     it there; or why it could not be made. within is the combination that it is a member of; hidden parts are
-    not shown."""
+    not shown. marks is the key of what of it is not cut, if anything is; use is what it is for."""
 
     id: str
     within: str | None
     shown: bool
     made: str | None
+    marks: str | None
     film: str
+    use: Use
     place: PlaceOut
     box: BoxOut | None
     problem: ProblemOut | None
@@ -226,7 +236,7 @@ class UnmetOut(Schema):
 
 class EvaluationOut(Schema):
     """What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
-    accents. clusters, made and forms are those that the browser did not say it has."""
+    accents. clusters, made, marks and forms are those that the browser did not say it has."""
 
     box: BoxOut
     films: list[FilmOut]
@@ -238,6 +248,7 @@ class EvaluationOut(Schema):
     unmet: list[UnmetOut]
     clusters: list[ClusterOut]
     made: list[MadeOut]
+    marks: list[MarksOut]
     forms: list[FormOut]
 
 
@@ -400,6 +411,7 @@ def _by_key(
 def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
     clusters = _by_key(evaluation.clusters, lambda cluster: cluster.key, have)
     made = _by_key(evaluation.made.values(), lambda placed: placed.made_key, have)
+    marked = _by_key(filter(evaluation.marked, evaluation.made.values()), _marks_key, have)
     letterings = [placed.made for placed in made.values() if isinstance(placed.made, MadeLettering)]
     forms = _by_key(
         (letter.form.outline for m in letterings for letter in m.layout.letters),
@@ -420,6 +432,7 @@ def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
         unmet=[UnmetOut(part=one.part, problem=problem_out(one.problem)) for one in evaluation.unmet],
         clusters=[_cluster(cluster) for cluster in clusters.values()],
         made=[_made(key, placed, evaluation) for key, placed in made.items()],
+        marks=[_marks(key, placed) for key, placed in marked.items()],
         forms=[
             FormOut(key=key, d=path_data(outline.placed(0, 0, FORM_UNITS), decimals=2))
             for key, outline in forms.items()
@@ -441,6 +454,8 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
                 within=parent.get(part.id),
                 shown=evaluation.part(part.id) is not None,
                 made=placed.made_key if placed else None,
+                marks=_marks_key(placed) if placed and evaluation.marked(placed) else None,
+                use=part.use,
                 film=part.film.upper(),
                 place=_place(placed.place if placed else part.place),
                 box=_box(placed) if placed else None,
@@ -448,6 +463,17 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
             )
         )
     return told
+
+
+def _marks_key(placed: Placed) -> str:
+    return f"{placed.made_key} {placed.use}"
+
+
+def _marks(key: str, placed: Placed) -> MarksOut:
+    marks = own_marks(placed)
+    return MarksOut(
+        key=key, marks=[MarkOut(d=path_data(m.outline, closed=m.closed), use=m.use) for m in marks]
+    )
 
 
 def _place(place: Placement) -> PlaceOut:
@@ -484,7 +510,6 @@ def _made_solid(key: str, placed: Placed, evaluation: Evaluation) -> MadeOut:
             *_bodies(None, made.shapes),
             *(b for layer in made.others for b in _bodies(layer.film, layer.shapes)),
         ],
-        lines=[LineOut(d=path_data(line.outline, closed=line.closed), use=line.use) for line in made.lines],
         handles=_handles(part) if isinstance(part, ShapePart) else [],
         regions=[
             RegionOut(

@@ -13,6 +13,7 @@ from designs import jobs, shop
 from designs.api.values import Problems
 from designs.models import PressNote, PressTest
 from fulgen.frozen import WHOLE, Flag
+from fulgen.parts.part import Use
 from fulgen.sheet.machines import MACHINES, Machine
 
 router = Router(tags=["shop"])
@@ -22,9 +23,10 @@ Material = Annotated[str, Field(min_length=1, max_length=60)]
 
 
 class MachineOut(Schema):
-    """A machine, how it is reached, and whether it is as every shop begins with it."""
+    """A machine, what it does, how it is reached, and whether it is as every shop begins with it."""
 
     machine: Machine
+    does: list[Use]
     reached: Reached
     usual: bool
     own: bool
@@ -89,6 +91,7 @@ def list_machines(request: HttpRequest) -> list[MachineOut]:
     return [
         MachineOut(
             machine=machine,
+            does=sorted(machine.does),
             reached=ways.get(machine.name, Reached()),
             usual=usual.get(machine.name) == machine and ways.get(machine.name, Reached()) == Reached(),
             own=machine.name not in usual,

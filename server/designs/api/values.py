@@ -8,7 +8,7 @@ from pydantic import BaseModel, BeforeValidator, Field
 
 from designs.problems import ProblemOut
 from fulgen.geometry.measure import Box
-from fulgen.parts.made import Use
+from fulgen.parts.made import MarkUse
 from fulgen.problem import Problem
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from
@@ -48,11 +48,12 @@ class BoxOut(Schema):
         return cls(x=box.x, y=box.y, width=box.width, height=box.height)
 
 
-class LineOut(Schema):
-    """A line that is drawn or scored and not cut, in the frame of what it is of."""
+class MarkOut(Schema):
+    """What is not cut, in the frame of what it is of: a line, or the outline of an area to engrave, and what
+    it is for."""
 
     d: str
-    use: Use
+    use: MarkUse
 
 
 class RecipeIn(Schema):

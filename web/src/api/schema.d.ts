@@ -774,9 +774,17 @@ export interface paths {
          * @description Materials with what they hold.
          */
         get: operations["listMaterials"];
-        put?: never;
+        /**
+         * Keep Material
+         * @description Keeps what a material holds, by its name.
+         */
+        put: operations["keepMaterial"];
         post?: never;
-        delete?: never;
+        /**
+         * Forget Material
+         * @description Takes a material out; one of those that Fulgen knows is as at first.
+         */
+        delete: operations["forgetMaterial"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1273,7 +1281,7 @@ export interface components {
          * Artwork
          * @description A drawing that was read in: where it came from, its items, and what was decided about contours, by
          *     their numbers over all items. Its colours are films of their own, or all of it is cut from the part's
-         *     film.
+         *     film; each colour can be for something else than to be cut.
          *
          *     Lines whose ends are within ``close_mm`` of each other are closed; the others are drawn, scored, or become
          *     bands of a width.
@@ -1317,6 +1325,12 @@ export interface components {
              */
             travels: string;
             /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
+            /**
              * Kind
              * @default artwork
              * @constant
@@ -1339,6 +1353,10 @@ export interface components {
              * @enum {string}
              */
             colours: "own" | "one";
+            /** Uses */
+            uses?: {
+                [key: string]: "cut" | "engrave" | "draw" | "score" | "guide";
+            };
             /**
              * Across
              * @default 1
@@ -1416,6 +1434,12 @@ export interface components {
              * @default
              */
             travels: string;
+            /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
             /**
              * Kind
              * @default backing
@@ -1522,6 +1546,12 @@ export interface components {
              */
             travels: string;
             /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
+            /**
              * Kind
              * @default combination
              * @constant
@@ -1560,7 +1590,7 @@ export interface components {
         };
         /**
          * ContourChoice
-         * @description What the maker decides about one contour: another film, or that it is left out.
+         * @description What the maker decides about one contour: another film, what it is for, or that it is left out.
          */
         ContourChoice: {
             /** Film */
@@ -1570,6 +1600,8 @@ export interface components {
              * @default false
              */
             off: boolean;
+            /** Use */
+            use?: ("cut" | "engrave" | "draw" | "score" | "guide") | null;
         };
         /**
          * Course
@@ -1896,6 +1928,12 @@ export interface components {
              * @default
              */
             travels: string;
+            /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
             /**
              * Kind
              * @default frame
@@ -2236,6 +2274,12 @@ export interface components {
              */
             travels: string;
             /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
+            /**
              * Text
              * @description At most 500 letters on at most 20 lines.
              * @default
@@ -2405,6 +2449,12 @@ export interface components {
              */
             travels: string;
             /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
+            /**
              * Kind
              * @default line
              * @constant
@@ -2448,12 +2498,6 @@ export interface components {
              */
             waves: number;
             /**
-             * Use
-             * @default band
-             * @enum {string}
-             */
-            use: "band" | "draw" | "score";
-            /**
              * Width Mm
              * @default 4
              */
@@ -2471,6 +2515,28 @@ export interface components {
          * @enum {string}
          */
         MarkWay: "keep" | "lower" | "bridge";
+        /**
+         * Material
+         * @description A material by the word makers use, the neck that a joint in it is given, in mm, what it holds, and what
+         *     the shop notes of it.
+         */
+        Material: {
+            /** Name */
+            name: string;
+            /** Joint Mm */
+            joint_mm: number;
+            limits: components["schemas"]["Limits"];
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /**
          * MaterialChoice
          * @description A material by its name, and limits of the maker's own where they are not those of its kind.
@@ -2526,6 +2592,12 @@ export interface components {
              * @default
              */
             travels: string;
+            /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
             /**
              * Kind
              * @default ornament
@@ -2659,8 +2731,9 @@ export interface components {
         };
         /**
          * Recipe
-         * @description A design in its stored form. bars are bridges laid by hand; mirror: it is cut from the back; ready: it
-         *     is made ready for its material after all else.
+         * @description A design in its stored form. materials are those of the shop's own, as they were when they were chosen;
+         *     bars are bridges laid by hand; mirror: it is cut from the back; ready: it is made ready for its material
+         *     after all else.
          */
         Recipe: {
             /**
@@ -2671,10 +2744,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 9
+             * @default 10
              * @constant
              */
-            version: 9;
+            version: 10;
             /**
              * Unit
              * @default mm
@@ -2693,6 +2766,11 @@ export interface components {
              *     }
              */
             material: components["schemas"]["MaterialChoice"];
+            /**
+             * Materials
+             * @default []
+             */
+            materials: components["schemas"]["Material"][];
             /**
              * @default {
              *       "copies": 1,
@@ -2746,6 +2824,7 @@ export interface components {
              *         "hidden": false,
              *         "locked": false,
              *         "travels": "",
+             *         "use": "cut",
              *         "text": "",
              *         "letter_ids": [],
              *         "next_letter_id": 1,
@@ -2890,6 +2969,12 @@ export interface components {
              */
             travels: string;
             /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
+            /**
              * Kind
              * @default shape
              * @constant
@@ -2973,8 +3058,8 @@ export interface components {
         /**
          * Stock
          * @description What one film is: the shop's name for it, its material where it is not that of the design, a sheet or a
-         *     roll, how large it is, the margin that the rollers need, and the film on whose sheets it is cut instead of
-         *     its own.
+         *     roll, how large it is, the margin that the rollers need, the film on whose sheets it is cut instead of its
+         *     own, and whether it is mirrored where that is not as the design is.
          */
         Stock: {
             /** Film */
@@ -3008,6 +3093,8 @@ export interface components {
             margin_mm: number;
             /** Onto */
             onto?: string | null;
+            /** Mirror */
+            mirror?: boolean | null;
         };
         /**
          * TouchUp
@@ -3106,13 +3193,14 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 9,
+             *       "version": 10,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
              *         "limits": null,
              *         "name": "Adhesive film"
              *       },
+             *       "materials": [],
              *       "cut": {
              *         "also": [],
              *         "boxes": "none",
@@ -3185,6 +3273,7 @@ export interface components {
              *           "thicken_mm": 0,
              *           "travels": "",
              *           "underline": null,
+             *           "use": "cut",
              *           "warp": null
              *         }
              *       ]
@@ -3304,7 +3393,7 @@ export interface components {
         /**
          * EvaluationOut
          * @description What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
-         *     accents. clusters, made and forms are those that the browser did not say it has.
+         *     accents. clusters, made, marks and forms are those that the browser did not say it has.
          */
         EvaluationOut: {
             box: components["schemas"]["BoxOut"];
@@ -3326,6 +3415,8 @@ export interface components {
             clusters: components["schemas"]["ClusterOut"][];
             /** Made */
             made: components["schemas"]["MadeOut"][];
+            /** Marks */
+            marks: components["schemas"]["MarksOut"][];
             /** Forms */
             forms: components["schemas"]["FormOut"][];
         };
@@ -3404,26 +3495,13 @@ export interface components {
             marks: number;
         };
         /**
-         * LineOut
-         * @description A line that is drawn or scored and not cut, in the frame of what it is of.
-         */
-        LineOut: {
-            /** D */
-            d: string;
-            /**
-             * Use
-             * @enum {string}
-             */
-            use: "draw" | "score";
-        };
-        /**
          * MadeOut
          * @description What a part comes to, by its key, in its own frame: letters, ties and all else it is cut from;
          *     baselines from the top, capital height and the face's size, and the width and height by which that is
          *     asked for (along a line, as if it were straight); letters for which a shape was chosen that the
          *     face in use does not have; and those whose nodes were changed on another outline than they have now.
          *
-         *     What is no lettering is told by its bodies, its lines, and the handles of its shape; a division by its
+         *     What is no lettering is told by its bodies and the handles of its shape; a division by its
          *     regions, a frame by its bands, too. curved: its letters stand on a line that is not straight.
          */
         MadeOut: {
@@ -3434,11 +3512,6 @@ export interface components {
              * @default []
              */
             bodies: components["schemas"]["BodyOut"][];
-            /**
-             * Lines
-             * @default []
-             */
-            lines: components["schemas"]["LineOut"][];
             /**
              * Handles
              * @default []
@@ -3481,10 +3554,34 @@ export interface components {
             waiting_shapes: string[];
         };
         /**
+         * MarkOut
+         * @description What is not cut, in the frame of what it is of: a line, or the outline of an area to engrave, and what
+         *     it is for.
+         */
+        MarkOut: {
+            /** D */
+            d: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "engrave" | "draw" | "score" | "guide";
+        };
+        /**
+         * MarksOut
+         * @description What of a part is not cut, by its key, in the part's own frame.
+         */
+        MarksOut: {
+            /** Key */
+            key: string;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+        };
+        /**
          * PartOut
          * @description A part of the recipe: what it was made to, by its key, where that lies on the work, and the box around
          *     it there; or why it could not be made. within is the combination that it is a member of; hidden parts are
-         *     not shown.
+         *     not shown. marks is the key of what of it is not cut, if anything is; use is what it is for.
          */
         PartOut: {
             /** Id */
@@ -3495,8 +3592,15 @@ export interface components {
             shown: boolean;
             /** Made */
             made: string | null;
+            /** Marks */
+            marks: string | null;
             /** Film */
             film: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
             place: components["schemas"]["PlaceOut"];
             box: components["schemas"]["BoxOut"] | null;
             problem: components["schemas"]["ProblemOut"] | null;
@@ -4448,8 +4552,9 @@ export interface components {
          * Machine
          * @description A machine by its name: the offset of its blade and how far closed cuts go on past their start, both of
          *     which a file allows for; how much its beam or blade takes away; how often each line is cut; how wide and
-         *     how long it cuts at most, and how fast; the files it reads; and how wide the lines are that it follows in
-         *     files that show areas, or 0 where it follows the edges of these. In mm.
+         *     how long it cuts at most, and how fast; the files it reads; how wide the lines are that it follows in
+         *     files that show areas, or 0 where it follows the edges of these; how far apart the lines lie by which it
+         *     engraves; and how it is set for materials. In mm.
          */
         Machine: {
             /** Name */
@@ -4459,7 +4564,7 @@ export interface components {
              * @default knife
              * @enum {string}
              */
-            kind: "knife" | "laser" | "saw";
+            kind: "knife" | "laser" | "saw" | "pen";
             /**
              * Offset Mm
              * @default 0
@@ -4508,11 +4613,21 @@ export interface components {
              * @default 0
              */
             hairline_mm: number;
+            /**
+             * Engrave Mm
+             * @default 0.2
+             */
+            engrave_mm: number;
+            /**
+             * Settings
+             * @default []
+             */
+            settings: components["schemas"]["Setting"][];
         };
         /**
          * MotifOut
-         * @description What is laid as one: all of a film of the design, or one part of it; its outline and the lines on it
-         *     that are not cut, about its own middle, and the box around that.
+         * @description What is laid as one: all of a film of the design, or one part of it; its outline and what is on it that
+         *     is not cut, about its own middle, and the box around that.
          */
         MotifOut: {
             /** Key */
@@ -4527,12 +4642,31 @@ export interface components {
             part: string;
             /** D */
             d: string;
-            /** Lines */
-            lines: components["schemas"]["LineOut"][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
             /** Width */
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * Setting
+         * @description How hard and how fast a machine works in a material, for one use: grams of force, and mm a second. What
+         *     is not set is as the machine itself has it.
+         */
+        Setting: {
+            /** Material */
+            material: string;
+            /**
+             * Use
+             * @default cut
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
+            /** Force G */
+            force_g?: number | null;
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
         };
         /**
          * SheetOut
@@ -4690,14 +4824,18 @@ export interface components {
         };
         /**
          * MaterialOut
-         * @description A material: the neck that a joint in it is given, in mm, and the least it holds.
+         * @description A material; whether it is as Fulgen knows it, and whether it is the shop's own.
          */
         MaterialOut: {
-            /** Name */
-            name: string;
-            /** Joint Mm */
-            joint_mm: number;
-            limits: components["schemas"]["Limits"];
+            material: components["schemas"]["Material"];
+            /** Usual */
+            usual: boolean;
+            /** Own */
+            own: boolean;
+        };
+        /** MaterialIn */
+        MaterialIn: {
+            material: components["schemas"]["Material"];
         };
         /**
          * OwnFrameOut
@@ -4943,10 +5081,12 @@ export interface components {
         };
         /**
          * MachineOut
-         * @description A machine, how it is reached, and whether it is as every shop begins with it.
+         * @description A machine, what it does, how it is reached, and whether it is as every shop begins with it.
          */
         MachineOut: {
             machine: components["schemas"]["Machine"];
+            /** Does */
+            does: ("cut" | "engrave" | "draw" | "score" | "guide")[];
             reached: components["schemas"]["Reached"];
             /** Usual */
             usual: boolean;
@@ -8642,6 +8782,178 @@ export interface operations {
     listMaterials: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepMaterial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MaterialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetMaterial: {
+        parameters: {
+            query: {
+                name: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

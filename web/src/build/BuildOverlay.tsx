@@ -147,7 +147,7 @@ function Edges({ part }: { part: Part }) {
         />
       ))}
       <g transform={transformOf(part.place)}>
-        {[...(part.made?.bodies ?? []), ...(part.made?.lines ?? [])].map(({ d }) => (
+        {[...(part.made?.bodies ?? []), ...part.marks].map(({ d }) => (
           <path key={d} d={d} vectorEffect="non-scaling-stroke" />
         ))}
       </g>

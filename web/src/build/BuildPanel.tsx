@@ -19,6 +19,7 @@ import { PlaceFields, SeveralActions } from './PlaceFields'
 import { isFramed, onLevel, showsTheSame, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
 import { useBuild } from './store'
+import { UseField } from './UseField'
 import { sayPart } from './words'
 
 /** The Build stage: parts, what they are made into, and where they lie. */
@@ -115,8 +116,9 @@ function Chosen() {
 const FilmAndName = memo(function FilmAndName({ part }: { part: Part }) {
   const edit = useDesign((s) => s.edit)
   return (
-    <Section title="Film and name">
+    <Section title="Film, use and name">
       <FilmColour label="Colour of the film" film={part.film} onChange={(film) => edit({ film }, part.id)} />
+      <UseField part={part} />
       <Field.Root>
         <Field.Label srOnly>Name of the part</Field.Label>
         <Input

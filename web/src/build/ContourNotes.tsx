@@ -5,9 +5,11 @@ import type { Artwork } from '../design/recipe'
 import { endStep, useDesign } from '../design/store'
 import { showLength } from '../design/units'
 import { useUnit } from '../evaluation/store'
+import { Choice as UseChoice } from '../fields/Choice'
 import { Toggle } from '../fields/Toggle'
 import { FilmColour } from '../letter/FilmField'
 import { useBuild } from './store'
+import { USE_WORDS } from './UseField'
 
 export type Contour = Schemas['ContourOut']
 
@@ -31,16 +33,14 @@ export function useContours(part: string | null, what: 'edges' | 'contours') {
   }).data
 }
 
+type Choice = Schemas['ContourChoice']
+
 /** The choice about some contours changed. */
-export function withContours(
-  part: Artwork,
-  numbers: readonly number[],
-  change: { film?: string | null; off?: boolean },
-) {
+export function withContours(part: Artwork, numbers: readonly number[], change: Partial<Choice>) {
   const contours = { ...part.contours }
   for (const n of numbers) {
-    const next = { film: null, off: false, ...contours[n], ...change }
-    if (next.film === null && !next.off) delete contours[n]
+    const next: Choice = { film: null, off: false, use: null, ...contours[n], ...change }
+    if (next.film === null && next.use === null && !next.off) delete contours[n]
     else contours[n] = next
   }
   return { contours }
@@ -155,8 +155,9 @@ function Chosen({ part }: { part: Artwork }) {
       </Text>
     )
   const choices = numbers.map((n) => part.contours?.[n])
+  const usual = (choices[0]?.film ?? part.film).toUpperCase()
   const off = choices.every((choice) => choice?.off)
-  const change = (what: { film?: string | null; off?: boolean }) => {
+  const change = (what: Partial<Choice>) => {
     endStep()
     edit(withContours(part, numbers, what))
   }
@@ -168,12 +169,18 @@ function Chosen({ part }: { part: Artwork }) {
         film={choices[0]?.film ?? part.film}
         onChange={(film) => change({ film })}
       />
+      <UseChoice
+        label="What these contours are for"
+        value={choices[0]?.use ?? part.uses?.[usual] ?? 'cut'}
+        options={USE_WORDS}
+        onChange={(use) => change({ use })}
+      />
       <Flex gap="2">
         <Button size="sm" variant="outline" onClick={() => change({ off: !off })}>
           {off ? 'Take back in' : 'Leave out'}
         </Button>
-        {choices.some((choice) => choice?.film) && (
-          <Button size="sm" variant="outline" onClick={() => change({ film: null })}>
+        {choices.some((choice) => choice?.film || choice?.use) && (
+          <Button size="sm" variant="outline" onClick={() => change({ film: null, use: null })}>
             As they were read
           </Button>
         )}

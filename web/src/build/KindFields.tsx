@@ -22,6 +22,7 @@ import { FilmColour } from '../letter/FilmField'
 import { useView } from '../workbench/view'
 import { release } from './actions'
 import { viewOf } from './arrange'
+import { ColourUses } from './ColourUses'
 import { ContourNotes } from './ContourNotes'
 import { FrameFields } from './FrameFields'
 import { showsTheSame } from './parts'
@@ -166,19 +167,7 @@ function LineFields({ part }: { part: LinePart }) {
           out the point that was dragged last.
         </Text>
       )}
-      <Segments
-        label="What it is for"
-        size="xs"
-        value={part.use ?? 'band'}
-        options={[
-          { value: 'band', label: 'Cut as a band' },
-          { value: 'draw', label: 'Draw' },
-          { value: 'score', label: 'Score' },
-        ]}
-        onChange={(use) => once({ use })}
-        fill
-      />
-      {part.use === 'band' ? (
+      {part.use === 'cut' || part.use === 'engrave' ? (
         <>
           <LengthRow
             label="Width of the band"
@@ -204,7 +193,7 @@ function LineFields({ part }: { part: LinePart }) {
         </>
       ) : (
         <Text fontSize="sm" color="softInk">
-          It stays a line and is never cut.
+          It stays a line without a width.
         </Text>
       )}
     </Section>
@@ -271,6 +260,7 @@ function ArtworkFields({ part }: { part: Artwork }) {
           )}
         </>
       )}
+      <ColourUses part={part} />
       <ContourNotes part={part} />
     </Section>
   )

@@ -1,5 +1,6 @@
 import { memo } from 'react'
 import { letterTransform, type Part, transformOf } from '../evaluation/evaluation'
+import { MarkPath } from '../workbench/MarkPath'
 
 /** A small picture of a part as it lies on the work. */
 export const PartPicture = memo(function PartPicture({ part }: { part: Part | undefined }) {
@@ -9,29 +10,32 @@ export const PartPicture = memo(function PartPicture({ part }: { part: Part | un
   const view = [box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin]
   return (
     <svg width="100%" height="100%" viewBox={view.join(' ')} aria-hidden="true">
+      {part.use === 'cut' && <CutPart part={part} made={part.made} />}
+      <g transform={transformOf(part.place)}>
+        {part.marks.map((mark) => (
+          <MarkPath key={mark.d} mark={mark} />
+        ))}
+      </g>
+    </svg>
+  )
+})
+
+function CutPart({ part, made }: { part: Part; made: NonNullable<Part['made']> }) {
+  return (
+    <>
       <g fill={part.film}>
         {part.letters.map((letter) => (
           <path key={letter.id} d={letter.d} transform={letterTransform(part, letter)} />
         ))}
       </g>
       <g transform={transformOf(part.place)}>
-        {part.made.extras.map(({ d }) => (
+        {made.extras.map(({ d }) => (
           <path key={d} d={d} fill={part.film} />
         ))}
-        {part.made.bodies.map((body) => (
+        {made.bodies.map((body) => (
           <path key={body.d} d={body.d} fill={body.film ?? part.film} />
         ))}
-        {part.made.lines.map((line) => (
-          <path
-            key={line.d}
-            d={line.d}
-            fill="none"
-            stroke={part.film}
-            strokeWidth="1.5"
-            vectorEffect="non-scaling-stroke"
-          />
-        ))}
       </g>
-    </svg>
+    </>
   )
-})
+}

@@ -38,6 +38,7 @@ export const plain = (id: string, film: string, place: Placement) => ({
   hidden: false,
   locked: false,
   travels: '',
+  use: 'cut' as const,
 })
 
 type Drafts = {
@@ -73,7 +74,6 @@ export function newPart<K extends keyof Drafts>(
         bulge: 0.25,
         swing_mm: 5,
         waves: 3,
-        use: 'band',
         width_mm: 4,
         ends: 'round',
         ...(draft as Drafts['line']),

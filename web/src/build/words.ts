@@ -36,7 +36,7 @@ export function sayPart(part: Part | undefined): string {
     case 'shape':
       return capital(part.form)
     case 'line':
-      return part.use === 'band' ? 'Band' : 'Line'
+      return part.use === 'cut' || part.use === 'engrave' ? 'Band' : 'Line'
     case 'artwork':
       return part.source || 'Drawing'
     case 'ornament':

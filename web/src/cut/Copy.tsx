@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { KNIFE_INK } from '../theme'
+import { MarkPath } from '../workbench/MarkPath'
 import { useView } from '../workbench/view'
 import { copyKey, type LaidMotif, laidAsShown, motifOf, type Sheet, type Sheets } from './plan'
 import { chooseCopy, chooseSheet, useCut } from './store'
@@ -109,16 +110,8 @@ export function Copy({ sheets, sheet, index, laid, scale, places, tint }: CopyPr
         stroke={KNIFE_INK}
         strokeWidth={(look === 'knife' ? 1.3 : 0.8) / scale}
       />
-      {motif.lines.map((line) => (
-        <path
-          key={line.d}
-          d={line.d}
-          fill="none"
-          stroke="var(--chakra-colors-ink)"
-          strokeWidth={1.3 / scale}
-          strokeDasharray={line.use === 'score' ? `${7 / scale} ${4 / scale}` : undefined}
-          data-free-line={line.use}
-        />
+      {motif.marks.map((mark) => (
+        <MarkPath key={mark.d} mark={mark} />
       ))}
     </g>
   )

@@ -1,7 +1,8 @@
 import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { useMaterials } from '../check/useMaterials'
-import { useDesign } from '../design/store'
+import { keptMaterials } from '../design/materials'
+import { endStep, useDesign } from '../design/store'
 import { showNumber } from '../design/units'
 import { useUnit } from '../evaluation/store'
 import { Choice } from '../fields/Choice'
@@ -99,8 +100,16 @@ function Fields({
 }) {
   const unit = useUnit()
   const known = useMaterials().data ?? []
+  const mirror = useDesign((s) => s.recipe.mirror)
   const change = (changes: Partial<Stock>) =>
     editPlan(withStock(useDesign.getState().recipe.cut, film, changes))
+  const madeOf = (name: string) => {
+    const { recipe, editRecipe } = useDesign.getState()
+    const cut = withStock(recipe.cut, film, { material: name || null })
+    endStep()
+    editRecipe({ cut, materials: name ? keptMaterials({ ...recipe, cut }, known, name) : recipe.materials })
+    endStep()
+  }
   const sides = [
     { key: 'width_mm', label: 'Width' },
     { key: 'height_mm', label: stock.roll ? 'Longest' : 'Height' },
@@ -127,9 +136,21 @@ function Fields({
           value={stock.material ?? ''}
           options={[
             { value: '', label: `${usual}, as the design` },
-            ...known.map((m) => ({ value: m.name, label: m.name })),
+            ...known.map(({ material: m }) => ({ value: m.name, label: m.name })),
           ]}
-          onChange={(material) => change({ material: material || null })}
+          onChange={madeOf}
+        />
+      </Row>
+      <Row label="Mirrored">
+        <Choice
+          label={`Whether ${name} is mirrored`}
+          value={stock.mirror == null ? '' : stock.mirror ? 'yes' : 'no'}
+          options={[
+            { value: '', label: mirror ? 'yes, as the design' : 'no, as the design' },
+            { value: 'yes', label: 'yes, cut from its back' },
+            { value: 'no', label: 'no, as it reads' },
+          ]}
+          onChange={(next) => change({ mirror: next === '' ? null : next === 'yes' })}
         />
       </Row>
       <Segments

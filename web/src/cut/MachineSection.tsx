@@ -14,12 +14,14 @@ import { Segments } from '../fields/Segments'
 import { TypedField, within } from '../fields/TypedField'
 import type { Machine } from './plan'
 import { type Reached, ReachedFields } from './ReachedFields'
+import { ToolSettings } from './ToolSettings'
 import { editPlan } from './useSheets'
 
 const KINDS = [
   { value: 'knife', label: 'Knife' },
   { value: 'laser', label: 'Laser' },
   { value: 'saw', label: 'Saw' },
+  { value: 'pen', label: 'Pen' },
 ] as const
 
 export const FILE_KINDS = [
@@ -31,6 +33,20 @@ export const FILE_KINDS = [
   { value: 'hpgl', label: 'PLT' },
   { value: 'png', label: 'PNG' },
 ] as const
+
+const LINES_IN_FILES = { key: 'hairline_mm', label: 'Lines in files, 0: areas †', min: 0 } as const
+const APART = { key: 'engrave_mm', label: 'Lines that fill, apart †', min: 0.05 } as const
+
+/** What is to be known of a machine of each kind. */
+const LENGTHS = {
+  knife: [
+    { key: 'offset_mm', label: 'Blade offset †', min: 0 },
+    { key: 'overcut_mm', label: 'Overcut †', min: 0 },
+  ],
+  laser: [{ key: 'kerf_mm', label: 'Kerf †', min: 0 }, LINES_IN_FILES, APART],
+  saw: [{ key: 'kerf_mm', label: 'Blade width †', min: 0 }, LINES_IN_FILES],
+  pen: [LINES_IN_FILES, APART],
+} as const
 
 /** The machines of the shop. */
 export function useMachines() {
@@ -118,6 +134,15 @@ export function MachineSection() {
         />
       </Expander>
       {row.machine.formats.includes('hpgl') && (
+        <Expander label="Force and speed" open={false}>
+          <ToolSettings
+            machine={row.machine}
+            does={row.does}
+            onKeep={(machine) => keep.mutate({ machine })}
+          />
+        </Expander>
+      )}
+      {row.machine.formats.includes('hpgl') && (
         <Expander label="How it is reached" open={false}>
           <ReachedFields
             key={row.machine.name}
@@ -135,16 +160,7 @@ function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Mach
   const unit = useUnit()
   const fine = unit === 'in' ? 0.0254 : 0.05
   const change = (changes: Partial<Machine>) => onKeep({ ...machine, ...changes })
-  const lengths =
-    machine.kind === 'knife'
-      ? ([
-          { key: 'offset_mm', label: 'Blade offset †', max: 5 },
-          { key: 'overcut_mm', label: 'Overcut †', max: 5 },
-        ] as const)
-      : ([
-          { key: 'kerf_mm', label: machine.kind === 'laser' ? 'Kerf †' : 'Blade width †', max: 5 },
-          { key: 'hairline_mm', label: 'Lines in files, 0: areas †', max: 5 },
-        ] as const)
+  const lengths = LENGTHS[machine.kind]
   const area = [
     { key: 'width_mm', label: 'Cuts so wide †' },
     { key: 'length_mm', label: 'Cuts so long †' },
@@ -160,19 +176,19 @@ function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Mach
             kind,
             ...(kind === 'knife'
               ? { kerf_mm: 0, offset_mm: 0.25 }
-              : { offset_mm: 0, overcut_mm: 0, kerf_mm: 0.15 }),
+              : { offset_mm: 0, overcut_mm: 0, kerf_mm: kind === 'pen' ? 0 : 0.15 }),
           })
         }
         fill
       />
-      {lengths.map(({ key, label, max }) => (
+      {lengths.map(({ key, label, min }) => (
         <LengthRow
           key={key}
           label={label}
           mm={machine[key] ?? 0}
           unit={unit}
-          min={0}
-          max={max}
+          min={min}
+          max={5}
           stepMm={fine}
           onChange={(mm) => change({ [key]: mm })}
         />

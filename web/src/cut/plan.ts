@@ -20,6 +20,7 @@ const USUAL: Omit<Stock, 'film'> = {
   height_mm: 300,
   margin_mm: 5,
   onto: null,
+  mirror: null,
 }
 
 const same = (one: string, other: string) => one.toUpperCase() === other.toUpperCase()

@@ -32,17 +32,21 @@ export type PartChange = Partial<Omit<Lettering, 'kind' | 'course'>> &
 export type FaceOut = Schemas['FaceOut']
 export type Join = NonNullable<Lettering['join']>
 export type Bar = Schemas['Bar']
+export type Material = Schemas['Material']
 export type TouchUp = Schemas['TouchUp']
 export type Unit = Recipe['unit']
+/** What an outline is for. */
+export type Use = Part['use']
 export type SizeMeasure = Schemas['Size']['measure']
 
 /** A design before one is opened. */
 export const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 9,
+  version: 10,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
+  materials: [],
   cut: {
     copies: 1,
     spacing_mm: 3,
@@ -104,6 +108,7 @@ const NO_LETTERING: Lettering = {
   hidden: false,
   locked: false,
   travels: '',
+  use: 'cut',
   text: '',
   letter_ids: [],
   next_letter_id: 1,

@@ -46,7 +46,18 @@ function told(whole: boolean): Schemas['EvaluationOut'] {
     box,
     films: [{ colour: '#2B5674', clusters: ['cluster'] }],
     parts: [
-      { id: 'one', within: null, shown: true, box, made: 'made', film: '#2B5674', place, problem: null },
+      {
+        id: 'one',
+        within: null,
+        shown: true,
+        box,
+        made: 'made',
+        marks: 'marks',
+        film: '#2B5674',
+        use: 'cut',
+        place,
+        problem: null,
+      },
     ],
     bridges: [],
     cut_length_mm: 100,
@@ -55,6 +66,7 @@ function told(whole: boolean): Schemas['EvaluationOut'] {
     unmet: [],
     clusters: whole ? [{ key: 'cluster', pieces: [piece] as Schemas['PieceOut'][] }] : [],
     made: whole ? [made as Schemas['MadeOut']] : [],
+    marks: whole ? [{ key: 'marks', marks: [{ d: 'M0 0L1 1', use: 'score' }] }] : [],
     forms: whole ? [{ key: 'form', d: 'M0 0Z' }] : [],
   }
 }
@@ -65,7 +77,8 @@ describe('an answer by key', () => {
   test('what is known already is not needed again', () => {
     const held = new Held()
     const first = assembled(recipe, told(true), held)
-    expect(held.keys().sort()).toEqual(['cluster', 'form', 'made'])
+    expect(held.keys().sort()).toEqual(['cluster', 'form', 'made', 'marks'])
+    expect(first?.parts[0]?.marks.map((mark) => mark.use)).toEqual(['score'])
     expect(assembled(recipe, told(false), held)).toEqual(first)
     expect(outlineOf(first?.films[0] ?? { colour: '', clusters: [] })).toBe(piece.d)
   })

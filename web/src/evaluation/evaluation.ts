@@ -3,7 +3,7 @@
 
 import { replaceEqualDeep } from '@tanstack/react-query'
 import type { Problem, Schemas } from '../api/client'
-import type { Recipe } from '../design/recipe'
+import type { Recipe, Use } from '../design/recipe'
 
 export type Piece = Schemas['PieceOut']
 export type Seam = Schemas['SeamOut']
@@ -42,6 +42,9 @@ export interface Part {
   /** Whether it is shown and cut, by itself or in its combination. */
   shown: boolean
   film: string
+  use: Use
+  /** What of it is not cut, in its own frame. */
+  marks: Schemas['MarkOut'][]
   /** Where it lies on the work, also when it is in a combination. */
   place: Placement
   /** The box around it on the work. */
@@ -119,6 +122,7 @@ export function assembled(
 ): Evaluation | null {
   for (const cluster of told.clusters) held.put(cluster.key, cluster)
   for (const made of told.made) held.put(made.key, made)
+  for (const marks of told.marks) held.put(marks.key, marks)
   for (const form of told.forms) held.put(form.key, form.d)
   let needed = 0
   let missing = false
@@ -132,29 +136,33 @@ export function assembled(
     colour,
     clusters: clusters.map((key) => get<Cluster>(key)).filter((c) => c !== undefined),
   }))
-  const now = told.parts.map(({ id, within, shown, film, place, box, made: key, problem }): Part => {
-    const made = (key === null ? null : get<Schemas['MadeOut']>(key)) ?? null
-    const letters = (made?.letters ?? []).map(
-      ({ form, box: inPart, ...letter }): Letter => ({
-        ...letter,
-        part: id,
-        d: get<string>(form) ?? '',
-        box: boxOn(place, inPart),
-      }),
-    )
-    return {
-      id,
-      within,
-      shown,
-      film,
-      place,
-      box,
-      made,
-      letters,
-      size_mm: (made?.size_mm ?? 0) * place.scale,
-      problem,
-    }
-  })
+  const now = told.parts.map(
+    ({ id, within, shown, film, use, marks, place, box, made: key, problem }): Part => {
+      const made = (key === null ? null : get<Schemas['MadeOut']>(key)) ?? null
+      const letters = (made?.letters ?? []).map(
+        ({ form, box: inPart, ...letter }): Letter => ({
+          ...letter,
+          part: id,
+          d: get<string>(form) ?? '',
+          box: boxOn(place, inPart),
+        }),
+      )
+      return {
+        id,
+        within,
+        shown,
+        film,
+        use,
+        marks: (marks === null ? null : get<Schemas['MarksOut']>(marks))?.marks ?? [],
+        place,
+        box,
+        made,
+        letters,
+        size_mm: (made?.size_mm ?? 0) * place.scale,
+        problem,
+      }
+    },
+  )
   held.trim(needed)
   if (missing) return null
   const parts = replaceEqualDeep(before, now)

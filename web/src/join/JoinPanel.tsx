@@ -1,8 +1,8 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
-import { useQuery } from '@tanstack/react-query'
 import { memo, useDeferredValue, useEffect, useRef } from 'react'
-import { answer, api } from '../api/client'
+import { useMaterials } from '../check/useMaterials'
 import { NO_SEAM, withLetters } from '../design/letters'
+import { chooseMaterial } from '../design/materials'
 import { type Join, joinOf, type Unit } from '../design/recipe'
 import { useChosenLetters, useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
@@ -230,12 +230,8 @@ const OWN = 'own'
 function Targets({ unit }: { unit: Unit }) {
   const join = joinOf(usePart((part) => part.join))
   const edit = useDesign((s) => s.edit)
-  const materials = useQuery({
-    queryKey: ['materials'],
-    queryFn: () => answer(api.GET('/api/materials')),
-    staleTime: Number.POSITIVE_INFINITY,
-  })
-  const known = materials.data ?? []
+  const rows = useMaterials().data ?? []
+  const known = rows.map((row) => row.material)
   const material = known.find((m) => Math.abs(m.joint_mm - join.neck_mm) < 1e-6)
   const cutFrom = useDesign((s) => s.recipe.material)
   const named = known.find((m) => m.name === cutFrom.name)
@@ -282,10 +278,9 @@ function Targets({ unit }: { unit: Unit }) {
             bg="card"
             onChange={(e) => {
               const chosen = known.find((m) => m.name === e.target.value)
-              endStep()
               if (!chosen) return
+              chooseMaterial(chosen.name, rows)
               change({ neck_mm: chosen.joint_mm })
-              useDesign.getState().editRecipe({ material: { name: chosen.name, limits: null } })
             }}
           >
             {known.map((m) => (

@@ -14,8 +14,9 @@ export const SeamStrip = memo(function SeamStrip() {
   const measured = useDeferredValue(useEvaluations((s) => s.measured))
   const unit = useUnit()
   const stage = useView((s) => s.stage)
-  const rows =
-    evaluation?.parts.flatMap((part) => (measured?.get(part.id) ?? []).map((seam) => ({ part, seam }))) ?? []
+  // What is not cut has nothing to hold: its seams are only of interest while they are shaped.
+  const parts = evaluation?.parts.filter((part) => part.use === 'cut' || stage === 'join') ?? []
+  const rows = parts.flatMap((part) => (measured?.get(part.id) ?? []).map((seam) => ({ part, seam })))
   // In Build it is how parts hold to each other that matters: that comes first.
   if (stage === 'build') rows.sort((a, b) => Number(b.seam.meets !== null) - Number(a.seam.meets !== null))
   if (stage === 'build' && rows.length === 0) return null

@@ -12,6 +12,7 @@ import {
   transformOf,
 } from '../evaluation/evaluation'
 import { KNIFE_INK, PIECE_TINTS } from '../theme'
+import { MarkPath } from './MarkPath'
 import { type Look, useView } from './view'
 
 interface Props {
@@ -38,7 +39,7 @@ function InFilm({ evaluation }: { evaluation: Evaluation }) {
         {evaluation.films.map((film) => (
           <FilmOutline key={film.colour} film={film} />
         ))}
-        <FreeLines evaluation={evaluation} />
+        <Uncut evaluation={evaluation} />
       </>
     )
   return (
@@ -46,13 +47,13 @@ function InFilm({ evaluation }: { evaluation: Evaluation }) {
       {filmsAhead(evaluation).map((film) => (
         <g key={film} fill={film}>
           {evaluation.parts
-            .filter((part) => part.shown && part.within === null)
+            .filter((part) => part.shown && part.within === null && part.use === 'cut')
             .map((part) => (
               <PartAhead key={part.id} part={part} film={film} ahead={moved.get(part.id)} />
             ))}
         </g>
       ))}
-      <FreeLines evaluation={evaluation} ahead={moved} />
+      <Uncut evaluation={evaluation} ahead={moved} />
     </g>
   )
 }
@@ -110,26 +111,14 @@ const PartAhead = memo(function PartAhead({ part, film, ahead }: PartAheadProps)
   )
 })
 
-/** Lines that are drawn or scored and not cut. */
-function FreeLines({ evaluation, ahead }: { evaluation: Evaluation; ahead?: ReadonlyMap<string, Ahead> }) {
+/** What is not cut: engraved, drawn, scored, or only seen here. */
+function Uncut({ evaluation, ahead }: { evaluation: Evaluation; ahead?: ReadonlyMap<string, Ahead> }) {
   return evaluation.parts
-    .filter((part) => part.shown && part.within === null && (part.made?.lines.length ?? 0) > 0)
+    .filter((part) => part.shown && part.within === null && part.marks.length > 0)
     .map((part) => (
-      <g
-        key={part.id}
-        transform={transformOf(ahead?.get(part.id)?.place ?? part.place)}
-        fill="none"
-        stroke={part.film}
-        strokeWidth="1.5"
-        data-free-lines
-      >
-        {part.made?.lines.map((line) => (
-          <path
-            key={line.d}
-            d={line.d}
-            vectorEffect="non-scaling-stroke"
-            strokeDasharray={line.use === 'score' ? '7 4' : undefined}
-          />
+      <g key={part.id} transform={transformOf(ahead?.get(part.id)?.place ?? part.place)} data-uncut>
+        {part.marks.map((mark) => (
+          <MarkPath key={mark.d} mark={mark} />
         ))}
       </g>
     ))
@@ -179,7 +168,7 @@ function ByKnife({ evaluation }: { evaluation: Evaluation }) {
         <LetterLines evaluation={evaluation} />
         <BodyLines evaluation={evaluation} />
       </g>
-      <FreeLines evaluation={evaluation} />
+      <Uncut evaluation={evaluation} />
       <g fill="none" stroke={KNIFE_INK} strokeWidth="1.75" strokeLinejoin="round">
         {piecesOf(evaluation).map((piece) => (
           <path key={piece.d} d={piece.d} vectorEffect="non-scaling-stroke" data-piece />

@@ -20,7 +20,8 @@ import { useView } from './view'
 export const Readout = memo(function Readout() {
   const evaluation = useLaterEvaluation()
   const measured = useDeferredValue(useEvaluations((s) => s.measured))
-  const seams = [...(measured?.values() ?? [])].flat()
+  const cutParts = evaluation?.parts.filter((part) => part.use === 'cut') ?? []
+  const seams = cutParts.flatMap((part) => measured?.get(part.id) ?? [])
   const findings = useFindings()
   const unit = useUnit()
   const stale = useStale()

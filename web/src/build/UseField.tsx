@@ -1,0 +1,48 @@
+import { Text } from '@chakra-ui/react'
+import type { Part, Use } from '../design/recipe'
+import { endStep, useDesign } from '../design/store'
+import { Segments } from '../fields/Segments'
+
+/** What an outline is for, in a maker's words. */
+export const USE_WORDS: { value: Use; label: string }[] = [
+  { value: 'cut', label: 'Cut' },
+  { value: 'engrave', label: 'Engrave' },
+  { value: 'score', label: 'Score' },
+  { value: 'draw', label: 'Draw' },
+  { value: 'guide', label: 'Guide' },
+]
+
+const TOLD: Record<Use, string> = {
+  cut: '',
+  engrave: 'A beam fills it, line by line. It is not cut.',
+  score: 'Its lines are pressed in for a fold. It is not cut.',
+  draw: 'A pen draws its lines. It is not cut.',
+  guide: 'You see it here. It is in no file, and never cut.',
+}
+
+/** What a part is for: cut, or something else. */
+export function UseField({ part }: { part: Part }) {
+  const edit = useDesign((s) => s.edit)
+  const use = part.use ?? 'cut'
+  return (
+    <>
+      <Segments
+        label="What it is for"
+        size="xs"
+        value={use}
+        options={USE_WORDS}
+        onChange={(next) => {
+          endStep()
+          edit({ use: next }, part.id)
+          endStep()
+        }}
+        fill
+      />
+      {TOLD[use] && (
+        <Text fontSize="sm" color="softInk">
+          {TOLD[use]}
+        </Text>
+      )}
+    </>
+  )
+}
