@@ -15,6 +15,7 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.seam import State
+from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, shipped_face
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
@@ -445,10 +446,11 @@ class TestOrnaments:
         assert "no such ornament" in made.failures[0].problem.what
 
 
-class TestALetterOfSeveralFilms:
-    def test_colours_lie_over_the_stand_in_where_it_stands(self):
-        layers = (ColourLayer("#2F6B4F", "M0 0H50V100H0Z"), ColourLayer("#8C2F39", "M50 0H100V100H50Z"))
-        stand_in = StandIn("flag", "M0 0H100V100H0Z", layers=layers)
+class TestALetterOfAnotherFilm:
+    LAYERS = (ColourLayer("#2F6B4F", "M0 0H50V100H0Z"), ColourLayer("#8C2F39", "M50 0H100V100H50Z"))
+
+    def test_a_stand_in_of_two_colours_is_these_and_leaves_nothing_under_them(self):
+        stand_in = StandIn("flag", "M0 0H100V100H0Z", layers=self.LAYERS)
         part = word("HOH", "w", 60.0, letters={2: LetterChange(stand_in=stand_in)})
         made = whole(part)
         films = {film.colour: film.shape.region for film in made.films}
@@ -459,6 +461,34 @@ class TestALetterOfSeveralFilms:
         assert green[0] == pytest.approx(box[0], abs=0.01)
         assert red[2] == pytest.approx(box[2], abs=0.01)
         assert green[2] == pytest.approx(red[0], abs=0.01)
+        middle = shapely.Point((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+        assert not films["#2B5674"].intersects(middle.buffer(1.0))
+
+    def test_what_of_it_is_of_the_words_own_film_is_cut_from_that(self):
+        own = (ColourLayer("#2B5674", "M0 0H50V100H0Z"), self.LAYERS[1])
+        part = word("HOH", "w", 60.0, letters={2: LetterChange(stand_in=StandIn("flag", "M0 0H100V100H0Z",
+                                                                                 layers=own))})  # fmt: skip
+        assert {film.colour: len(film.pieces) for film in whole(part).films} == {"#2B5674": 3, "#8C2F39": 1}
+
+    @pytest.mark.parametrize("family", ["pacifico", "kaushan-script"])
+    def test_a_letter_is_cut_from_its_film_and_joined_to_nothing(self, family):
+        part = word("Heron", "w", 80.0, family, join=Join(how="auto", tie=True))
+        red = part.model_copy(update={"letters": {3: LetterChange(film="#8C2F39")}})
+        made = whole(red)
+        films = {film.colour: film for film in made.films}
+        assert set(films) == {"#2B5674", "#8C2F39"}
+        letter = made.part("w").made.layout.letters[2]
+        assert films["#8C2F39"].shape.region.area == pytest.approx(
+            letter.place.region(letter.form.region).area, rel=1e-3
+        )
+        # Two films hold nothing together: no seam is told of, and nothing ties the letter.
+        assert not any(2 in (placed.seam.left, placed.seam.right) for placed in made.seams)
+        assert not any(2 in tie.ends for tie in made.part("w").made.ties)
+
+    def test_the_film_of_the_word_is_no_other_film(self):
+        part = word("Heron", "w", 80.0, join=Join(how="auto"))
+        same = part.model_copy(update={"letters": {3: LetterChange(film=part.film, apart=False)}})
+        assert len(whole(same).films) == 1
 
 
 class TestLimits:

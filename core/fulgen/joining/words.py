@@ -283,7 +283,7 @@ class Line:
             if last is not None and letter.order != order + 1:
                 last = None  # a space lies between
             order = letter.order
-            apart = self.change(letter).apart
+            apart = self.change(letter).stands_apart
             hangs = letter.text in HANGING and apart is None
             if letter.text in APART if apart is None else apart:
                 last = None

@@ -14,7 +14,7 @@ from pydantic import Field
 from fulgen.frozen import NO_OTHERS, STRICT, WHOLE, Flag
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.reshape import LetterShape, Move
-from fulgen.lettering.stand_ins import StandIn
+from fulgen.lettering.stand_ins import Film, StandIn
 
 LetterId = Annotated[int, Field(ge=1, le=1_000_000), WHOLE]
 LetterKey = Annotated[int, Field(ge=1, le=1_000_000)]
@@ -87,6 +87,7 @@ class LetterChange:
     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
     kind of sign it is. marks says what is done with its dots and accents, mark_shape what stands in their
     place; None leaves that to the word. shape are changes of its nodes, stand_in is a shape in its place.
+    film is one of its own: it is joined to nothing then, for films do not hold each other.
     """
 
     __pydantic_config__ = STRICT
@@ -107,6 +108,13 @@ class LetterChange:
     mark_shape: StandIn | None = None
     shape: LetterShape | None = None
     stand_in: StandIn | None = None
+    film: Film | None = None
+
+    @property
+    def stands_apart(self) -> bool | None:
+        """Whether it stands apart from its neighbours; None leaves that to what kind of sign it is."""
+        has_films = self.film is not None or (self.stand_in is not None and bool(self.stand_in.layers))
+        return True if has_films and self.apart is None else self.apart
 
 
 AS_SET = LetterChange()

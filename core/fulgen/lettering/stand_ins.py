@@ -36,21 +36,23 @@ MAX_PATH_LETTERS = 60_000
 MAX_LAYERS = 12
 
 
+Film = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+
+
 @dataclass(frozen=True)
 class ColourLayer:
-    """What of a maker's own shape is cut from a film of its own, as path data in the shape's coordinates:
-    it is laid over the shape."""
+    """What of a maker's own shape is cut from a film of its own, as path data in the shape's coordinates."""
 
     __pydantic_config__ = STRICT
 
-    film: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+    film: Film
     d: Annotated[str, Field(max_length=MAX_PATH_LETTERS)]
 
 
 @dataclass(frozen=True)
 class StandIn:
     """A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
-    SVG path data, with its colours; as high as the letter, or filling its box."""
+    SVG path data; as high as the letter, or filling its box. One with colours comes to these alone."""
 
     __pydantic_config__ = STRICT
 

@@ -160,7 +160,7 @@ def natural(part: Frame, name: NameAsked) -> MadeLettering:
 def ink_of(made: MadeLettering) -> Ink:
     """What is seen of a name."""
     on = Placement(scale=1 / made.size)
-    regions = [on.region(place.region(shape.region)) for shape, place in made.shapes]
+    regions = [on.region(place.region(shape.region)) for shape, place in made.drawn]
     return Ink.of(polygonal(shapely.union_all(regions)), made.layout.baselines[-1] / made.size)
 
 

@@ -61,8 +61,8 @@ class Lettering(Setting, Part):
         return (course.of,) if course is not None and course.kind == "line" and course.of else ()
 
     def _unseen(self) -> dict[str, Any]:
-        # The colours of a stand-in are laid over the film, where they are others.
-        has_colours = any(change.stand_in for change in self.letters.values())
+        # Letters and stand-ins may have films of their own, where they are others.
+        has_colours = any(change.stand_in or change.film for change in self.letters.values())
         film = {} if has_colours else {"film": ANY_FILM}
         return {"name": "", **film}
 
@@ -116,18 +116,48 @@ class MadeLettering(Made):
 
     @cached_property
     def shapes(self) -> Sequence[tuple[Shape, Placement]]:
-        """Letters, what joins them, and bars, ties and underlines."""
+        """Letters that are cut from the lettering's own film, what joins them, and bars, ties and underlines;
+        and what of others' colours is of that film."""
+        letters = ((p.form, p.place) for p in self.own_letters)
+        own = self._in_films.get(self.lettering.film.upper(), ())
+        return [*letters, *((shape, place) for shape, place, _ in self.extras), *own]
+
+    @cached_property
+    def drawn(self) -> Sequence[tuple[Shape, Placement]]:
+        """All letters and what joins them, whatever their film."""
         letters = ((p.form, p.place) for p in self.layout.letters)
         return [*letters, *((shape, place) for shape, place, _ in self.extras)]
 
     @cached_property
     def others(self) -> Sequence[Layer]:
-        """The colours of what stands in for letters: laid over it, each in its film."""
+        """Letters with a film of their own, and the colours of what stands in for letters."""
+        films = self._in_films.items()
+        return [Layer(film, shapes) for film, shapes in films if film != self.lettering.film.upper()]
+
+    @cached_property
+    def own_letters(self) -> tuple[PlacedLetter, ...]:
+        """The letters that are cut whole from the lettering's own film."""
+        return tuple(filter(self.is_own, self.layout.letters))
+
+    def is_own(self, placed: PlacedLetter) -> bool:
+        """Whether a letter is cut whole from the lettering's own film."""
+        return not self._films_of(placed)
+
+    def _films_of(self, placed: PlacedLetter) -> list[tuple[str, Shape]]:
+        """What of a letter is cut from which film, where that is not all from the lettering's own."""
+        change = self.lettering.changes.get(placed.letter.at)
+        if change is not None and change.film is not None:
+            film = change.film.upper()
+            return [] if film == self.lettering.film.upper() else [(film, placed.form)]
+        return layers_of(placed.letter)
+
+    @cached_property
+    def _in_films(self) -> dict[str, list[tuple[Shape, Placement]]]:
         films: dict[str, list[tuple[Shape, Placement]]] = {}
         for placed in self.layout.letters:
-            for film, shape in layers_of(placed.letter):
+            for film, shape in self._films_of(placed):
                 films.setdefault(film, []).append((shape, placed.place))
-        return [Layer(film, shapes) for film, shapes in films.items() if film != self.lettering.film.upper()]
+        return films
 
     @cached_property
     def extras(self) -> list[tuple[Shape, Placement, int | None]]:
@@ -310,9 +340,9 @@ class MadeLettering(Made):
     def extent(self) -> tuple[float, float]:
         """Width and height of all that is cut, as far as it was made of shapes."""
         if self.layout.paths or self.lettering.warp is not None:
-            bounds = shapely.total_bounds([at.region(shape.region) for shape, at in self.shapes])
+            bounds = shapely.total_bounds([at.region(shape.region) for shape, at in self.drawn])
             return float(bounds[2] - bounds[0]), float(bounds[3] - bounds[1])
-        boxes = np.array([(*shape.box, at.x, at.y, at.scale) for shape, at in self.shapes])
+        boxes = np.array([(*shape.box, at.x, at.y, at.scale) for shape, at in self.drawn])
         low = boxes[:, 0:2] * boxes[:, 6:] + boxes[:, 4:6]
         high = (boxes[:, 0:2] + boxes[:, 2:4]) * boxes[:, 6:] + boxes[:, 4:6]
         width, height = (high.max(axis=0) - low.min(axis=0)).tolist()
@@ -662,7 +692,7 @@ def _warped(made: MadeLettering) -> MadeLettering:
     warp = made.lettering.warp
     if warp is None or not warp.amount:
         return made
-    x0, y0, x1, y1 = shapely.total_bounds([at.region(shape.region) for shape, at in made.shapes]).tolist()
+    x0, y0, x1, y1 = shapely.total_bounds([at.region(shape.region) for shape, at in made.drawn]).tolist()
     bend = Warped(warp, Box(x0, y0, x1 - x0, y1 - y0))
     return bent_lettering(made, [bend] * len(made.layout.baselines), made.layout)
 
@@ -777,13 +807,16 @@ def _tied(
             for pair in part.join.refused
             if pair.one.part == pair.other.part == part.id
         }
-        ids = [part.ids[letter.letter.at] for letter in layout.letters]
+        numbers = [n for n, letter in enumerate(layout.letters) if made.is_own(letter)]
+        ids = [part.ids[layout.letters[n].letter.at] for n in numbers]
         tied = ties(
-            regions,
+            [regions[n] for n in numbers],
             [*joints, *(bar.shape.region for bar in laid if bar.shape), *(line.region for line in lines)],
             part.join.neck_mm / size,
             lambda a, b: frozenset((ids[a], ids[b])) not in refused,
         )
+        if tied is not None:
+            tied = [replace(tie, ends=(numbers[tie.ends[0]], numbers[tie.ends[1]])) for tie in tied]
     unmet = () if tied is not None else (_NOT_TIED,)
     return replace(made, laid=laid, ties=tuple(tied or ()), underlines=lines, unmet=unmet)
 

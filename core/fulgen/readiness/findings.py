@@ -338,7 +338,7 @@ def _runs_of_letters(part: Placed, made: MadeLettering) -> Iterator[list[tuple[P
     """The letters of each word with their areas on the work."""
     run: list[tuple[PlacedLetter, Region]] = []
     text = made.lettering.text
-    for letter, shape in zip(made.layout.letters, part.shapes, strict=False):
+    for letter, shape in zip(made.own_letters, part.shapes, strict=False):
         if run and any(c.isspace() for c in text[run[-1][0].letter.at : letter.letter.at]):
             yield run
             run = []
@@ -618,7 +618,7 @@ def _counters(look: _Look) -> Iterator[Finding]:
     """Counters that thickening has closed."""
     for part, made in look.letterings:
         closed = set(made.closed_counters)
-        for letter, shape in zip(made.layout.letters, part.shapes, strict=False):
+        for letter, shape in zip(made.own_letters, part.shapes, strict=False):
             if letter.text in closed:
                 closed.discard(letter.text)
                 thicken = made.lettering.thicken_mm

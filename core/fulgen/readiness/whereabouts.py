@@ -78,6 +78,6 @@ class Whereabouts:
         if part is None:
             return ""
         if isinstance(part.made, MadeLettering):
-            letters = part.made.layout.letters
+            letters = part.made.own_letters
             return letters[source.shape].text if source.shape < len(letters) else ""
         return part.made.names_at(0.0, 0.0)[0]

@@ -119,7 +119,7 @@ def _bodies(part: Placed) -> Sequence[_Body]:
             part.place.region(letter.place.region(letter.form.region)),
             f"{part.step_key} {made.id_of(letter)}",
         )
-        for letter in made.layout.letters
+        for letter in made.own_letters
     ]
 
 

@@ -80,8 +80,8 @@ class FilmOut(Schema):
 
 class LetterOut(Schema):
     """A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
-    where that lies and how it is turned there (degrees clockwise), the box around it, and how many dots or
-    accents it has."""
+    where that lies and how it is turned there (degrees clockwise), the box around it, how many dots or
+    accents it has, and whether it is cut from the part's own film."""
 
     id: int
     at: int
@@ -93,6 +93,7 @@ class LetterOut(Schema):
     turn: float
     box: BoxOut
     marks: int
+    own_film: bool
 
 
 class ExtraOut(Schema):
@@ -608,6 +609,7 @@ def _letter(made: MadeLettering, letter: PlacedLetter) -> LetterOut:
         turn=place.turn,
         box=BoxOut(x=x0, y=y0, width=x1 - x0, height=y1 - y0),
         marks=len(made.joined.marks.get(at, ())),
+        own_film=made.is_own(letter),
     )
 
 

@@ -1492,8 +1492,7 @@ export interface components {
         };
         /**
          * ColourLayer
-         * @description What of a maker's own shape is cut from a film of its own, as path data in the shape's coordinates:
-         *     it is laid over the shape.
+         * @description What of a maker's own shape is cut from a film of its own, as path data in the shape's coordinates.
          */
         ColourLayer: {
             /** Film */
@@ -2162,6 +2161,7 @@ export interface components {
          *     its own, by tag. apart says whether it stands apart from its neighbours; None leaves that to what
          *     kind of sign it is. marks says what is done with its dots and accents, mark_shape what stands in their
          *     place; None leaves that to the word. shape are changes of its nodes, stand_in is a shape in its place.
+         *     film is one of its own: it is joined to nothing then, for films do not hold each other.
          */
         LetterChange: {
             /**
@@ -2213,6 +2213,8 @@ export interface components {
             mark_shape?: components["schemas"]["StandIn"] | null;
             shape?: components["schemas"]["LetterShape"] | null;
             stand_in?: components["schemas"]["StandIn"] | null;
+            /** Film */
+            film?: string | null;
         };
         /**
          * LetterShape
@@ -3030,7 +3032,7 @@ export interface components {
         /**
          * StandIn
          * @description A shape in place of a letter or a mark: one of the shape library by its name, or the maker's own as
-         *     SVG path data, with its colours; as high as the letter, or filling its box.
+         *     SVG path data; as high as the letter, or filling its box. One with colours comes to these alone.
          */
         StandIn: {
             /**
@@ -3470,8 +3472,8 @@ export interface components {
         /**
          * LetterOut
          * @description A letter before the weld, in its part's frame: its id, where it stands in the text, its form by key and
-         *     where that lies and how it is turned there (degrees clockwise), the box around it, and how many dots or
-         *     accents it has.
+         *     where that lies and how it is turned there (degrees clockwise), the box around it, how many dots or
+         *     accents it has, and whether it is cut from the part's own film.
          */
         LetterOut: {
             /** Id */
@@ -3493,6 +3495,8 @@ export interface components {
             box: components["schemas"]["BoxOut"];
             /** Marks */
             marks: number;
+            /** Own Film */
+            own_film: boolean;
         };
         /**
          * MadeOut

@@ -24,9 +24,11 @@ function CutPart({ part, made }: { part: Part; made: NonNullable<Part['made']> }
   return (
     <>
       <g fill={part.film}>
-        {part.letters.map((letter) => (
-          <path key={letter.id} d={letter.d} transform={letterTransform(part, letter)} />
-        ))}
+        {part.letters
+          .filter((letter) => letter.own_film)
+          .map((letter) => (
+            <path key={letter.id} d={letter.d} transform={letterTransform(part, letter)} />
+          ))}
       </g>
       <g transform={transformOf(part.place)}>
         {made.extras.map(({ d }) => (

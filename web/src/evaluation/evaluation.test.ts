@@ -19,6 +19,7 @@ const letter = (id: number, line = 0) => ({
   turn: 0,
   box: { x: (id - 1) * 10, y: -20, width: 10, height: 20 },
   marks: 0,
+  own_film: true,
 })
 const made = {
   key: 'made',

@@ -16,6 +16,7 @@ import { Segments } from '../fields/Segments'
 import { OutlinePicture, Tile } from '../fields/Tile'
 import { Toggle } from '../fields/Toggle'
 import { TypedField, within } from '../fields/TypedField'
+import { FilmColour } from '../letter/FilmField'
 import { useFaces } from '../letter/useFaces'
 import { useView } from '../workbench/view'
 import { MARK_WAYS } from './markWays'
@@ -108,6 +109,19 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
       >
         Stands apart, joined to nothing
       </Toggle>
+      <Flex direction="column" gap="1.5">
+        <Text>Its film</Text>
+        <FilmColour
+          label="Film of the letter"
+          film={change.film ?? part.film}
+          onChange={(film) => set({ film: film === part.film.toUpperCase() ? null : film })}
+        />
+        {change.film && (
+          <Text fontSize="sm" color="softInk">
+            Cut from another film than the word, so it is joined to nothing.
+          </Text>
+        )}
+      </Flex>
       {letters.some((letter) => letter.marks > 0) && (
         <Flex direction="column" gap="1.5">
           <Text>{first.marks > 1 ? 'Its dots or accents' : 'Its dot or accent'}</Text>

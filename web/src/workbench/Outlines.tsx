@@ -87,14 +87,16 @@ const PartAhead = memo(function PartAhead({ part, film, ahead }: PartAheadProps)
   return (
     <>
       {own &&
-        part.letters.map((letter) => (
-          <path
-            key={letter.id}
-            d={letter.d}
-            transform={letterTransform(lies, letter, shiftOf(ahead?.shifts, letter.id))}
-            data-moved={ahead?.shifts.has(letter.id)}
-          />
-        ))}
+        part.letters
+          .filter((letter) => letter.own_film)
+          .map((letter) => (
+            <path
+              key={letter.id}
+              d={letter.d}
+              transform={letterTransform(lies, letter, shiftOf(ahead?.shifts, letter.id))}
+              data-moved={ahead?.shifts.has(letter.id)}
+            />
+          ))}
       <g transform={transformOf(lies.place)} data-moved-part={ahead !== undefined}>
         {own &&
           part.made?.extras.map(({ d, letter }) => {
