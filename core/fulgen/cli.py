@@ -146,6 +146,13 @@ def _parser() -> argparse.ArgumentParser:
     _takes_ready(build)
     build.set_defaults(command=_build)
 
+    pattern = commands.add_parser("pattern", help="write a recipe as a PDF to print at true size")
+    pattern.add_argument("recipe", type=Path, metavar="RECIPE.json")
+    pattern.add_argument("--paper", choices=("a4", "letter"), default="a4", help="a4 unless said")
+    pattern.add_argument("-o", "--output", type=Path, metavar="OUT.pdf", required=True)
+    _takes_ready(pattern)
+    pattern.set_defaults(command=_pattern)
+
     check = commands.add_parser("check", help="say what would go wrong in a recipe; exit 1 while it would")
     check.add_argument("recipe", type=Path, metavar="RECIPE.json")
     check.add_argument("--material", metavar="NAME", help="check for another material than the recipe's")
@@ -666,6 +673,20 @@ def _build(options: argparse.Namespace) -> None:
     with within(BUDGET_S):
         evaluation = evaluate(_readied(read_recipe(_read_text(options.recipe)), options)).whole()
         _write_results(evaluation, options.output, options)
+
+
+def _pattern(options: argparse.Namespace) -> None:
+    from fulgen.formats.pattern import write_pattern
+    from fulgen.readiness.gate import look_whether_ready
+    from fulgen.recipe.evaluate import evaluate
+    from fulgen.recipe.versions import read_recipe
+
+    with within(BUDGET_S):
+        evaluation = evaluate(_readied(read_recipe(_read_text(options.recipe)), options)).whole()
+        data = write_pattern(options.recipe.stem, evaluation, options.paper)
+        if not options.anyway:
+            look_whether_ready(evaluation)
+    _write_bytes(options.output, data)
 
 
 def _readied(recipe: Recipe, options: argparse.Namespace) -> Recipe:

@@ -1,20 +1,18 @@
 """The job ticket: one printable page that goes with a job, as PDF.
 
 It shows each sheet to scale, the words, face and size, films and pieces, what the shop knows of pressing, and
-a list to tick off. Text is set in a face that ships with Fulgen, so that names can be written as they are.
+a list to tick off.
 """
 
 from collections.abc import Sequence
-from pathlib import Path
 
 from fpdf import FPDF
-from fpdf.enums import PathPaintRule
 from fpdf.fonts import FontFace
 
 from designs import shop
 from designs.models import PressTest
-from fulgen.formats.drawn_sheet import about_of
-from fulgen.formats.pdf import MADE, painted
+from fulgen.formats.drawn_sheet import USE_COLOURS, about_of
+from fulgen.formats.pdf import MADE, filled, painted, set_in_our_face, stroked
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.checklist import Point, film_name, side_up
 from fulgen.sheet.sheets import Job
@@ -25,7 +23,6 @@ _INK, _SOFT, _RULE = (35, 32, 28), (107, 99, 88), (228, 220, 203)
 _MOST_PICTURES = 6
 _PICTURE_MM = 78.0
 _COLUMNS = (10, 34, 40, 22, 66)
-_FACES = Path(__file__).parents[2] / "faces" / "nunito"
 
 _STEPS = (
     "Film lies as the ticket says, and the rollers hold it",
@@ -41,10 +38,7 @@ def ticket_pdf(name: str, evaluation: Evaluation, jobs: Sequence[Job], points: S
     page.set_creation_date(MADE)
     page.set_title(f"{name}, job ticket")
     page.set_creator("Fulgen")
-    for family, subset in (("nunito", "latin"), ("nunito-ext", "latin-ext")):
-        file = _FACES / f"nunito-{subset}-wght-normal.woff2"
-        page.add_font(family, fname=file, variations={"": {"wght": 450.0}, "B": {"wght": 750.0}})
-    page.set_fallback_fonts(["nunito-ext"], exact_match=True)
+    set_in_our_face(page)
     page.set_margin(_EDGE)
     page.set_auto_page_break(True, _EDGE)
     page.add_page()
@@ -118,9 +112,12 @@ def _picture(page: FPDF, job: Job, x: float, y: float, scale: float) -> None:
     with page.drawing_context() as context:
         for laid in job.laid.motifs:
             path = painted(laid.whole.outline.placed(x, y, scale))
-            path.style.fill_color = laid.motif.film
-            path.style.paint_rule = PathPaintRule.FILL_NONZERO
-            context.add_item(path)
+            context.add_item(filled(path, laid.motif.film))
+            for mark in laid.uncut:
+                path = painted(mark.outline.placed(x, y, scale), mark.closed)
+                is_area = mark.use == "engrave"
+                drawn = filled(path, USE_COLOURS["engrave"]) if is_area else stroked(path, mark.use, 0.2)
+                context.add_item(drawn)
     page.set_font("nunito", "B", 7)
     page.set_text_color(*_INK)
     for laid, number in zip(job.laid.motifs[:60], job.numbers, strict=False):

@@ -15,6 +15,7 @@ from fulgen.formats import pdf_in
 from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet, as_steps
 from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import Outline
+from fulgen.lettering.catalogue import FACES_DIR
 from fulgen.parts.part import Use
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -64,6 +65,15 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
                 path.line_to(x, y)
             context.add_item(path)
     return bytes(page.output())
+
+
+def set_in_our_face(page: FPDF) -> None:
+    """Text of a page is set in "nunito", which ships with Fulgen, so that names can be written as they
+    are."""
+    for family, subset in (("nunito", "latin"), ("nunito-ext", "latin-ext")):
+        file = FACES_DIR / "nunito" / f"nunito-{subset}-wght-normal.woff2"
+        page.add_font(family, fname=file, variations={"": {"wght": 450.0}, "B": {"wght": 750.0}})
+    page.set_fallback_fonts(["nunito-ext"], exact_match=True)
 
 
 def filled(path: PaintedPath, colour: str) -> PaintedPath:

@@ -16,12 +16,16 @@ from pydantic import Field
 from designs import shelf
 from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered
 from designs.cutting import Made
+from designs.faces import face_of
 from designs.models import CutJob, PressTest
 from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.names import safe_names
+from fulgen.formats.paper import Paper
 from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE, Flag
 from fulgen.geometry.paths import line_data, path_data
+from fulgen.readiness.gate import look_whether_ready
+from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import film_name, side_up
 from fulgen.sheet.machines import FileKind, Machine
@@ -243,6 +247,26 @@ def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     if len(files) == 1:
         return _download(files[0])
     return _download(Written(f"{safe_names([made.name])[0]}.zip", "application/zip", zipped(files)))
+
+
+class PatternIn(CutIn):
+    """A design to print at true size, and the paper. anyway: whatever stands at the gate."""
+
+    paper: Paper = "a4"
+    anyway: Flag = False
+
+
+@router.post("/pattern", response={200: bytes, **Problems}, operation_id="savePattern")
+def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
+    """The design as a pattern to print, on as many pages as it takes, as PDF."""
+    from fulgen.formats.pattern import write_pattern  # with all that writes PDF: imported when it is wanted
+
+    name = wanted.name.strip() or "Lettering"
+    evaluation = evaluate(wanted.recipe, face_of)
+    data = write_pattern(name, evaluation, wanted.paper)
+    if not wanted.anyway:
+        look_whether_ready(evaluation)
+    return _download(Written(f"{safe_names([name])[0]}-pattern.pdf", "application/pdf", data))
 
 
 @router.post("/cut/ticket", response={200: bytes, **Problems}, operation_id="saveTicket")

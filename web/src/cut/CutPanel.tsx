@@ -17,6 +17,7 @@ import { Files } from './Files'
 import { FilmCard } from './FilmCard'
 import { Jobs } from './Jobs'
 import { MachineSection } from './MachineSection'
+import { Pattern } from './Pattern'
 import { PressNotes } from './PressSection'
 import type { Sheets } from './plan'
 import { useCutting, useJobs } from './useJobs'
@@ -61,6 +62,9 @@ export const CutPanel = memo(function CutPanel({ view, ...troubles }: Troubles &
             <Files sheets={sheets} />
           </Section>
         )}
+        <Section title="Pattern on paper">
+          <Pattern />
+        </Section>
         {sheets && <Pressing sheets={sheets} />}
         <Jobs />
       </Box>
