@@ -41,6 +41,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
 from fulgen.bounded import Bounded  # noqa: E402
 from fulgen.joining import words  # noqa: E402
+from fulgen.joining.materials import Weedable  # noqa: E402
 from fulgen.joining.wishes import Join  # noqa: E402
 from fulgen.lettering.catalogue import families, own_family  # noqa: E402
 from fulgen.lettering.faces import Face, FontFile  # noqa: E402
@@ -117,7 +118,9 @@ def cores(region: Any, wide: float) -> Any:
 
 def x_band(face: Face, size: float) -> tuple[float, float]:
     """The x-height band, y down, from the letter x itself."""
-    probe = make_lettering(Lettering(text="x", size=Size(measure="capitals", mm=10.0)), Faces(face), (), 1.0)
+    probe = make_lettering(
+        Lettering(text="x", size=Size(measure="capitals", mm=10.0)), Faces(face), (), Weedable(1.0)
+    )
     top = probe.layout.letters[0].form.box.y
     return top * size, 0.0
 
@@ -193,7 +196,7 @@ def measure(face_name: str, face: Face, word: str, capitals: float, neck: float)
         part = Lettering(
             text=word, size=Size(measure="capitals", mm=capitals), join=Join(how=how, neck_mm=neck)
         )
-        return make_lettering(part, faces, (), PINHOLE)
+        return make_lettering(part, faces, (), Weedable(PINHOLE))
 
     as_set = made("set")
     if len(as_set.layout.letters) != len(word):

@@ -37,6 +37,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 
 from joints import PINHOLE, x_band  # noqa: E402
 
+from fulgen.joining.materials import Weedable  # noqa: E402
 from fulgen.joining.wishes import Join  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.lettering.setting import Faces, Size  # noqa: E402
@@ -51,7 +52,7 @@ def measured(name: str, pair: str, size: float, neck: float) -> dict[str, Any] |
     face = families()[name].face()
     start = time.process_time()
     part = Lettering(text=pair, size=Size(measure="capitals", mm=size), join=Join(how="auto", neck_mm=neck))
-    made = make_lettering(part, Faces(face), (), PINHOLE)
+    made = make_lettering(part, Faces(face), (), Weedable(PINHOLE))
     took = time.process_time() - start
     letters = [letter.place.region(letter.form.region) for letter in made.layout.letters]
     if len(letters) != 2 or not made.joined.seams:

@@ -53,7 +53,7 @@ from fulgen.parts.lettering import Lettering  # noqa: E402
 from fulgen.parts.ready import Ready  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.readiness.findings import blocking, findings  # noqa: E402
-from fulgen.recipe.evaluate import Cluster, evaluate  # noqa: E402
+from fulgen.recipe.evaluate import Cluster, Evaluation, evaluate  # noqa: E402
 from fulgen.recipe.model import MaterialChoice, Recipe  # noqa: E402
 from fulgen.sheet.machines import machine  # noqa: E402
 from fulgen.sheet.motifs import motifs_of  # noqa: E402
@@ -161,9 +161,7 @@ def measured(recipe: Recipe) -> dict[str, Any] | None:
     trust = [faithful(cluster, limits.neck_mm) for cluster in after.clusters if cluster.mends]
     mends = Counter(f"{m.kind} {m.way}" for cluster in after.clusters for m in cluster.mends)
     was = sum(cluster.shape.region.area for cluster in before.clusters)
-    slits = sum(
-        slot.slit for cluster in before.clusters for slot in slots(cluster.shape.region, limits.gap_mm)
-    )
+    slits = joined_slits(before, limits.gap_mm)
     return {
         "before": dict(found), "left": [finding.what("mm") for finding in left],
         "kinds": dict(Counter(f.kind for f in left)), "held": held, "pieces": len(parts) - len(before.pieces),
@@ -171,6 +169,16 @@ def measured(recipe: Recipe) -> dict[str, Any] | None:
         "nodes": after.nodes / max(before.nodes, 1), "mends": dict(mends), "ms": ms, "slits": slits,
         **{key: int(sum(one[key] for one in trust)) for key in ("points", "moved", "corners")},
     }  # fmt: skip
+
+
+def joined_slits(evaluation: Evaluation, gap: float) -> int:
+    """Slits between letters, or a letter and what joins it: those that a face draws itself do not count."""
+    count = 0
+    for cluster in evaluation.clusters:
+        areas = [shape.region for member in cluster.members for shape in member.shapes]
+        for slot in slots(cluster.shape.region, gap):
+            count += slot.slit and int(shapely.dwithin(areas, slot.region, 0.01).sum()) > 1
+    return count
 
 
 def recipe_of(job: Job) -> Recipe:

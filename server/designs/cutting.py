@@ -20,10 +20,11 @@ from fulgen.formats.names import safe_names
 from fulgen.formats.sent import SentStroke, paces_of, sent_strokes
 from fulgen.formats.sheet_files import Written, cut_file, write_file
 from fulgen.problem import Problem
+from fulgen.readiness.films import film_name
 from fulgen.recipe.evaluate import Evaluation, evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored
-from fulgen.sheet.checklist import Point, checklist, film_name
+from fulgen.sheet.checklist import Point, checklist
 from fulgen.sheet.machines import FileKind, profile_of
 from fulgen.sheet.plan import Other, sheets_of
 from fulgen.sheet.sheets import LaidSheet
@@ -166,6 +167,7 @@ class Made:
                     "pieces_free": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees if self.machine.cuts],
                     "holds_mm": min(limits.neck_mm, limits.stroke_mm),
                     "promised": str(promised),
+                    "noted": [point.what for point in self.checklist if point.state == "ask"],
                 },
             )
             if is_new:

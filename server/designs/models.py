@@ -181,7 +181,7 @@ class CutJob(models.Model):
     cut; ``pieces_free``: after how many strokes each piece is free; ``lengths``: how far the carriage goes
     for each, in mm. ``promised`` are the pieces that are to come off, as WKB in hex; ``told`` is how it
     ended. ``film_piece`` counts the pieces of film that it was begun on. ``by_time``: the machine does not
-    say how far it is."""
+    say how far it is. ``noted`` is what stood at the gate when it was cut all the same."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     design = models.ForeignKey(Design, models.CASCADE, related_name="jobs")
@@ -201,6 +201,7 @@ class CutJob(models.Model):
     done = models.PositiveIntegerField(default=0)
     film_piece = models.PositiveIntegerField(default=0)
     by_time = models.BooleanField(default=False)
+    noted = models.JSONField(default=list)
     told = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)

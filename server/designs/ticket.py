@@ -13,8 +13,9 @@ from designs import shop
 from designs.models import PressTest
 from fulgen.formats.drawn_sheet import USE_COLOURS, about_of
 from fulgen.formats.pdf import MADE, filled, painted, set_in_our_face, stroked
+from fulgen.readiness.films import film_name
 from fulgen.recipe.evaluate import Evaluation
-from fulgen.sheet.checklist import Point, film_name, side_up
+from fulgen.sheet.checklist import Point, side_up
 from fulgen.sheet.sheets import Job
 from fulgen.units import Unit, show_length
 

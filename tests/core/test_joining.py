@@ -6,6 +6,7 @@ from shapely import affinity
 
 from fulgen.geometry import polygons
 from fulgen.joining.heights import Hand
+from fulgen.joining.materials import Limits
 from fulgen.joining.rating import rate
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import Seam, State
@@ -16,10 +17,11 @@ from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.catalogue import FaceChoice, families, find_family
 from fulgen.lettering.letters import LetterChange, SeamAfter, Way
+from fulgen.lettering.setting import Size
 from fulgen.lettering.shaping import shape_line
 from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import Recipe
+from fulgen.recipe.model import MaterialChoice, Recipe
 
 # All 26 small letters, doubles, capitals, accents and an apostrophe; made up but for two.
 NAMES = (
@@ -314,6 +316,34 @@ def test_a_filled_pinhole_is_a_hole_less_and_the_outline_is_otherwise_the_same()
     for film in evaluation.films:
         assert polygons.count(film.shape.region) == (len(film.pieces), sum(p.holes for p in film.pieces))
         assert film.shape.region.area == pytest.approx(sum(p.area for p in film.pieces), rel=2e-3)
+
+
+def long_gaps(evaluation, narrow):
+    """What a closing by GEOS fills between two letters that is longer than 1 mm, and about as wide all along:
+    a bay, whose edges meet in a point, is half as wide as its mouth on average."""
+    part = evaluation.parts[0]
+    letters = [part.place.region(at.region(shape.region)) for shape, at in part.made.shapes]
+    whole = shapely.union_all([film.shape.region for film in evaluation.films])
+    closed = whole.buffer(narrow / 2, quad_segs=8).buffer(-narrow / 2 - 1e-3, quad_segs=8)
+    found = [gap for gap in shapely.get_parts(closed.difference(whole)) if gap.area > 0.01]
+    between = [gap for gap in found if sum(shapely.dwithin(gap, letter, 0.02) for letter in letters) > 1]
+    long = [(gap, shapely.minimum_rotated_rectangle(gap).length / 2) for gap in between]
+    return [gap for gap, length in long if length > 1.2 and gap.area / length > 0.6 * narrow]
+
+
+def test_joining_leaves_no_slit_that_is_too_narrow_to_weed():
+    """A slit is weeded where the film's gap limit is 0.3 mm (common practice, no source)."""
+    size = Size("capitals", 25.0)
+    closed = evaluate(recipe("Ditto", "alfa-slab-one", size=size))
+    assert long_gaps(closed, 0.3) == []
+    # A material that holds between edges ever so near keeps it.
+    limits = Limits(neck_mm=0.8, stroke_mm=0.6, hole_mm=1.0, piece_mm=1.5, gap_mm=0.0)
+    own = MaterialChoice("Mine", limits)
+    as_joined = evaluate(recipe("Ditto", "alfa-slab-one", size=size).model_copy(update={"material": own}))
+    assert len(long_gaps(as_joined, 0.3)) == 1
+    added = closed.films[0].shape.region.difference(as_joined.films[0].shape.region)
+    assert 0.1 < added.area < 0.02 * closed.films[0].shape.region.area
+    assert len(closed.pieces) == len(as_joined.pieces)
 
 
 class TestRating:

@@ -154,7 +154,7 @@ class TestSeams:
 
     def test_materials_say_how_wide_their_joints_want_to_be(self, api):
         materials = api.get("/materials")[1]
-        film = next(m for m in materials if m["name"] == "Adhesive film")
+        film = next(m["material"] for m in materials if m["material"]["name"] == "Adhesive film")
         assert (film["joint_mm"], film["limits"]["neck_mm"], film["limits"]["hole_mm"]) == (1.2, 0.8, 1.0)
 
 

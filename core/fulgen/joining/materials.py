@@ -13,6 +13,14 @@ from fulgen.frozen import STRICT, Flag
 
 
 @dataclass(frozen=True)
+class Weedable:
+    """The smallest hole and the narrowest slit that can be weeded, in mm."""
+
+    hole_mm: float
+    gap_mm: float = 0.0
+
+
+@dataclass(frozen=True)
 class Limits:
     """What a material holds, in mm: the narrowest neck that holds, stroke that does not tear, hole that can
     be weeded and piece that can be handled; edges nearer than gap_mm tear what is between them."""
@@ -24,6 +32,10 @@ class Limits:
     hole_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)]
     piece_mm: Annotated[float, Field(strict=True, ge=0.0, le=50.0)]
     gap_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)]
+
+    @property
+    def weedable(self) -> Weedable:
+        return Weedable(self.hole_mm, self.gap_mm)
 
 
 @dataclass(frozen=True)

@@ -25,8 +25,10 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, polygonal
 from fulgen.geometry.polygons import moved as moved_by
 from fulgen.geometry.shape import Shape
+from fulgen.geometry.thin import slots
 from fulgen.joining.heights import Hand, ends_high
 from fulgen.joining.marks import Settled, SettledMark, settle
+from fulgen.joining.materials import Weedable
 from fulgen.joining.reaches import Addition, tied_together
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import TOUCH, WIDEST_NECK, Seam, Trim
@@ -108,6 +110,34 @@ class SeamAsked:
     def seam(self) -> Seam:
         left, right = self.pair.facing
         return Seam(left.region, right.region, None if self.bar is None else self.bar.region, (left, right))
+
+
+@dataclass(frozen=True)
+class SlitsAsked:
+    """The slits that a seam leaves: the seam, the gap that is too narrow to weed, the size, both in mm, and
+    the width of a hole that is, as a share of the size."""
+
+    seam: SeamAsked
+    gap_mm: float
+    size: float
+    hole: float
+
+    kept_bytes = 2_500
+
+    @property
+    def closed(self) -> Closed:
+        """What closes them, and the holes that are closed off by that."""
+        return _closed(self)
+
+
+@dataclass(frozen=True, eq=False)
+class Closed:
+    """What closes the slits of a seam, and small holes that this leaves, in the frame of its left letter."""
+
+    fill: Region | None
+    holes: tuple[Region, ...]
+
+    kept_bytes = 1_500
 
 
 @dataclass(frozen=True)
@@ -207,7 +237,8 @@ class Joined:
 class Line:
     """A line of letters with all that is asked of its joints: its number, its letters from left to right,
     the room added between them, what is wished of a pair, and what the maker has decided for the words and
-    for single letters, by their places in the text. All in shares of the size."""
+    for single letters, by their places in the text. All in shares of the size, but for the narrowest slit
+    that can be weeded, and the size itself, rounded down a little: both in mm."""
 
     number: int
     letters: Sequence[SetLetter]
@@ -216,6 +247,8 @@ class Line:
     join: Join
     changes: Mapping[int, LetterChange]
     hand: Hand
+    gap_mm: float = 0.0
+    size: float = 1.0
     path: Path | None = None
     start: float = 0.0
 
@@ -321,23 +354,23 @@ def join_lines(
     spacing: float,
     join: Join,
     changes: Mapping[int, LetterChange],
-    hole: float,
+    least: Weedable,
     hand: Hand,
     along: Sequence[tuple[Path, float]] = (),
     in_place: bool = False,
     only_slid: bool = False,
 ) -> Joined:
-    """Lines joined at a size in mm, with a letter spacing in mm; holes narrower than ``hole`` mm are too
-    small to weed. ``hand`` is how the face is written. ``along`` are the paths
-    that lines follow, in mm, with where each starts on its own. ``in_place``: letters are joined without
+    """Lines joined at a size in mm, with a letter spacing in mm; holes and slits narrower than the ``least``
+    are too small to weed. ``hand`` is how the face is written. ``along`` are the paths that lines follow, in
+    mm, with where each starts on its own. ``in_place``: letters are joined without
     sliding, for the room between them is asked for."""
     # No stroke is wider than what is told of necks, so more is not worth trying for.
     neck = min(rounded_up(join.neck_mm / size, NECK_STEP), 0.8 * WIDEST_NECK)
-    wish = Wish(neck, rounded_up(hole / size, HOLE_STEP), in_place=in_place)
+    wish = Wish(neck, rounded_up(least.hole_mm / size, HOLE_STEP), in_place=in_place)
     step = spacing / size
     joined = []
     for n, letters in enumerate(lines):
-        line = Line(n, letters, step, wish, join, changes, hand)
+        line = Line(n, letters, step, wish, join, changes, hand, least.gap_mm, _stepped(size))
         if along:
             path, start = along[n]
             line = replace(line, path=path.scaled(1 / size), start=start / size)
@@ -349,6 +382,14 @@ def join_lines(
         tuple(f for j in joined for f in j.fills),
         {at: marks for j in joined for at, marks in j.marks.items()},
     )
+
+
+_SIZE_STEP = 0.04
+
+
+def _stepped(size: float) -> float:
+    """A size in mm rounded down to a step of 4 %: so the slits of a seam serve again at another size."""
+    return math.exp(math.floor(math.log(size) / _SIZE_STEP) * _SIZE_STEP)
 
 
 def _joined(line: Line, only_slid: bool) -> Joined:
@@ -376,10 +417,12 @@ def _joined(line: Line, only_slid: bool) -> Joined:
     for left, right in line.neighbours.items():
         a = letters[left]
         joint = _laid_anew(line, joints[left], a, letters[right])
-        seam, taken = _finish(line, left, right, joint)
+        seam, taken, closing = _finish(line, left, right, joint)
         seams.append(seam)
         if joint.bar is not None:
             bars.append(_patch(line, a, joint.bar))
+        if closing is not None:
+            bars.append(Patch(line.number, a.stand, straight_sided(closing, LETTER_FLATNESS)))
         for hole in taken:
             fills.append(Patch(line.number, a.stand, straight_sided(hole, LETTER_FLATNESS)))
     if line.auto:
@@ -581,8 +624,10 @@ def _laid(asked: BarAsked) -> Addition | None:
     return relaid(left, right, asked.wish, asked.kind, asked.hand, high, asked.pair.right.place)
 
 
-def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, tuple[Region, ...]]:
-    """The seam as it ends up, and the pinholes to be filled."""
+def _finish(
+    line: Line, left: int, right: int, joint: Joint
+) -> tuple[LineSeam, tuple[Region, ...], Region | None]:
+    """The seam as it ends up, the pinholes to be filled, and what closes its slits."""
     a, b = line.letters[left], line.letters[right]
     there = line.between(a, b)
     look: Callable[[], Seam] = partial(_measured, line, a, b, there, joint.bar)
@@ -597,6 +642,7 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
         look = lambda: alone  # noqa: E731
         trimmed = alone.trims(all_of_them=bool(choice.trim)) if trim else ()
         holes = tuple(hole.region for hole in alone.pinholes(line.wish.hole)) if fill else ()
+    closed = _closing(line, a, b, there, joint.bar) if fill else _NOT_CLOSED
     squeeze = -joint.shift / max(a.form.box.width, 1e-6) if joint.shift < 0 else 0.0
     return (
         LineSeam(
@@ -604,8 +650,46 @@ def _finish(line: Line, left: int, right: int, joint: Joint) -> tuple[LineSeam, 
             partial(line.held_by_others, left, right), partial(_whites, line, a, b, joint.shift), trimmed,
             len(holes), squeeze,
         ),
-        holes,
+        (*holes, *closed.holes),
+        closed.fill,
     )  # fmt: skip
+
+
+_NOT_CLOSED = Closed(None, ())
+
+
+def _closing(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addition | None) -> Closed:
+    """What closes the slits that a seam leaves. Along a line that bends, that is left to the ready rule."""
+    if line.gap_mm <= 0 or line.path is not None:
+        return _NOT_CLOSED
+    asked = SlitsAsked(_seam_asked(line.pair(a, b, there), bar), line.gap_mm, line.size, line.wish.hole)
+    return _slits.get(asked, lambda: asked.closed)
+
+
+def _closed(asked: SlitsAsked) -> Closed:
+    """Slits between two letters, or a letter and what joins them, closed; a letter's own stay."""
+    seam = asked.seam.seam
+    ends = [seam.left, seam.right, *([] if seam.between is None else [seam.between])]
+    whole = polygonal(shapely.union_all(ends))
+    in_mm, in_shares = Placement(scale=asked.size), Placement(scale=1 / asked.size)
+    found = []
+    for slot in slots(in_mm.region(whole), asked.gap_mm):
+        region = in_shares.region(slot.region)
+        beside = sum(bool(shapely.dwithin(region, end, LETTER_FLATNESS)) for end in ends)
+        if slot.slit and beside > 1:
+            found.append(region)
+    if not found:
+        return _NOT_CLOSED
+    # A little over both edges, so that nothing is left between.
+    wider = shapely.buffer(shapely.union_all(found), 2 * LETTER_FLATNESS, join_style="mitre")
+    fill = polygonal(shapely.simplify(wider, LETTER_FLATNESS / 2))
+    touched = shapely.buffer(fill, LETTER_FLATNESS)
+    new = [
+        hole
+        for hole in holes_of(polygonal(shapely.union(whole, fill)))
+        if shapely.intersects(hole, touched) and shapely.buffer(hole, -asked.hole / 2).is_empty
+    ]
+    return Closed(fill, tuple(new))
 
 
 def _whites(line: Line, a: SetLetter, b: SetLetter, shift: float) -> tuple[float, float]:
@@ -842,5 +926,6 @@ _bars: Bounded[BarAsked, Addition | None] = Bounded(4 * 2**20)
 _options: Bounded[PairAsked, Choices] = Bounded(48 * 2**20)
 _decided: Bounded[tuple[tuple[Choices, ...], float], list[Option]] = Bounded(4 * 2**20)
 _sure: Bounded[tuple[SeamAsked, float], bool] = Bounded(2 * 2**20)
+_slits: Bounded[SlitsAsked, Closed] = Bounded(4 * 2**20)
 _seams: Bounded[SeamAsked, Seam] = Bounded(40 * 2**20)
 _cut_forms: Bounded[tuple[object, ...], Shape] = Bounded(8 * 2**20)

@@ -20,6 +20,7 @@ from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean
 from fulgen.joining.bars import Bar
+from fulgen.joining.materials import Weedable
 from fulgen.joining.strength import Body
 from fulgen.joining.words import HOLE_STEP, NECK_STEP, rounded_up
 from fulgen.lettering.course import Course
@@ -65,14 +66,14 @@ class FittedName:
 
 @dataclass(frozen=True, eq=False)
 class NameAsked:
-    """A name as it is asked for: the lettering, its faces, the bars laid on it by hand, and its film. share
-    and hole_share are the neck and the hole too small to weed, as shares of the size, that it was joined with
-    before."""
+    """A name as it is asked for: the lettering, its faces, the bars laid on it by hand, what is too small to
+    weed, and its film. share and hole_share are the neck and the hole too small to weed, as shares of the
+    size, that it was joined with before."""
 
     lettering: Lettering
     faces: Faces
     bars: tuple[Bar, ...]
-    hole_mm: float
+    least: Weedable
     film: str
     share: float = 0.0
     hole_share: float = 0.0
@@ -95,8 +96,10 @@ class NameAsked:
             "stretch": round(own.stretch * stretch, 6),
             "spacing_share": own.spacing_share + spread,
         }
-        hole = _known(self.hole_mm, self.hole_share, capitals / self.faces.face.capital_height)
-        made = make_lettering(own.model_copy(update=changed), self.faces, self.bars, hole)
+        hole = _known(self.least.hole_mm, self.hole_share, capitals / self.faces.face.capital_height)
+        made = make_lettering(
+            own.model_copy(update=changed), self.faces, self.bars, replace(self.least, hole_mm=hole)
+        )
         # Seams are told against the neck that was asked for, not the one that they were joined with.
         return replace(made, lettering=made.lettering.model_copy(update={"join": own.join}))
 
@@ -116,7 +119,7 @@ class NameAsked:
         return replace(
             self,
             share=rounded_up(self.target / small, NECK_STEP),
-            hole_share=rounded_up(self.hole_mm / small, HOLE_STEP),
+            hole_share=rounded_up(self.least.hole_mm / small, HOLE_STEP),
         )
 
     @property

@@ -22,6 +22,7 @@ from fulgen.geometry.weld import clean
 from fulgen.joining.anchors import Anchor, PartId, within_reach
 from fulgen.joining.bars import MOST_TIES, Bar, Tie, Underline, bar_shape, neck_at, snapped, ties, underline
 from fulgen.joining.heights import Hand
+from fulgen.joining.materials import Weedable
 from fulgen.joining.seam import Seam
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
@@ -389,19 +390,19 @@ class Line:
 
 
 def make_lettering(
-    part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: float, line: Line | None = None
+    part: Lettering, faces: Faces, bars: Sequence[Bar], least: Weedable, line: Line | None = None
 ) -> MadeLettering:
     """Words laid out, joined and tied; ``bars`` are those laid by hand from letter to letter, and holes
-    narrower than ``hole_mm`` are too small to weed. ``line`` is what a course runs along that is no line of
-    its own.
+    and slits narrower than the ``least`` are too small to weed. ``line`` is what a course runs along that is
+    no line of its own.
 
     Raises Problem when they cannot be set, or not at that size.
     """
     if part.course is not None:
-        return _warped(_along(part, faces, bars, hole_mm, part.course, line))
+        return _warped(_along(part, faces, bars, least, part.course, line))
     plain = set_lines(part, faces)
     size = size_of(part, faces.face, plain)
-    joined_at = partial(_joined_at, part, faces, hole_mm, plain)
+    joined_at = partial(_joined_at, part, faces, least, plain)
     if part.size.measure == "width":
         # How far letters slide makes nearly all of the difference, and is known sooner than the rest.
         for _ in range(_SIZE_ROUNDS):
@@ -498,7 +499,7 @@ def off_from_joints(made: MadeLettering, size: float, joined_for: float | None =
 def _joined_at(
     part: Lettering,
     faces: Faces,
-    hole_mm: float,
+    least: Weedable,
     plain: Lines,
     size: float,
     layout: Layout | None = None,
@@ -517,7 +518,7 @@ def _joined_at(
     spacing = part.spacing_mm if layout is None else layout.spacing
     along = () if layout is None else tuple(zip(layout.paths, layout.starts, strict=False))
     return join_lines(
-        lines, size, spacing, part.join, part.changes, hole_mm,
+        lines, size, spacing, part.join, part.changes, least,
         Hand(faces.face.x_height, faces.face.leans), along,
         in_place=part.course is not None and part.course.spread > 0, only_slid=only_slid,
     )  # fmt: skip
@@ -538,7 +539,7 @@ _SUNK = 0.6
 
 
 def _along(
-    part: Lettering, faces: Faces, bars: Sequence[Bar], hole_mm: float, course: Course, line: Line | None
+    part: Lettering, faces: Faces, bars: Sequence[Bar], least: Weedable, course: Course, line: Line | None
 ) -> MadeLettering:
     """Lettering along a course: joined as its letters are turned there, or joined straight and bent."""
     plain = set_lines(part, faces)
@@ -565,7 +566,7 @@ def _along(
             starts = layout.starts
             break
         straight = replace(layout, paths=())
-        joined = _joined_at(part, faces, hole_mm, plain, size, straight if is_bent else layout)
+        joined = _joined_at(part, faces, least, plain, size, straight if is_bent else layout)
         joined_for, joined_at, starts = size, at, layout.starts
         size = size_of(part, faces.face, joined.lines)
     # Where they do not come to rest letters lie where they were joined: a joint holds before a middle is met.

@@ -29,7 +29,7 @@ from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
 from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.joining.bars import Bar, bar_shape, neck_at
-from fulgen.joining.materials import MATERIALS, Limits, is_known
+from fulgen.joining.materials import MATERIALS, Limits, Weedable, is_known
 from fulgen.joining.seam import State
 from fulgen.lettering.catalogue import FaceSource, shipped_face
 from fulgen.lettering.faces import Face
@@ -335,7 +335,7 @@ class _Making:
     faces: Faces | None = None
     face: Face | None = None
     bars: tuple[Bar, ...] = ()
-    hole_mm: float = 0.0
+    least: Weedable | None = None
     line: Line | None = None
     members: tuple[Placed, ...] = ()
     films: tuple[str, ...] = ()
@@ -373,7 +373,7 @@ def _making(
     if isinstance(part, Lettering):
         line = _line_for(part, placed, tree)
         return _Making(asked, Faces.of(part, source), bars=_own_bars(part, recipe),
-                       hole_mm=recipe.limits.hole_mm, line=line)  # fmt: skip
+                       least=recipe.limits.weedable, line=line)  # fmt: skip
     if isinstance(part, Ornament):
         return _Making(asked, face=source(part.face))
     if isinstance(part, Backing):
@@ -406,7 +406,8 @@ def _make(given: _Making) -> Made:
     with geos_errors_as_problems():
         if isinstance(part, Lettering):
             assert given.faces is not None
-            return make_lettering(part, given.faces, given.bars, given.hole_mm, given.line)
+            assert given.least is not None
+            return make_lettering(part, given.faces, given.bars, given.least, given.line)
         if isinstance(part, Ornament):
             assert given.face is not None
             return make_ornament(part, given.face)
@@ -459,7 +460,9 @@ def _name(part: AnyPart, recipe: Recipe, source: FaceSource) -> NameAsked:
     """A name for a frame, as it is asked for."""
     assert isinstance(part, Lettering)
     asked = part.as_made()
-    return NameAsked(asked, Faces.of(part, source), _own_bars(part, recipe), recipe.limits.hole_mm, part.film)
+    return NameAsked(
+        asked, Faces.of(part, source), _own_bars(part, recipe), recipe.limits.weedable, part.film
+    )
 
 
 def _placed(part: AnyPart, made: Made, key: str, place: Placement) -> Placed:

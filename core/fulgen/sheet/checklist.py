@@ -5,10 +5,8 @@ It is told from the findings of the design, its mirror and materials, and from h
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import combinations
 from typing import Literal
 
 import numpy as np
@@ -17,6 +15,7 @@ import shapely
 from fulgen.geometry import measure
 from fulgen.joining.materials import Material
 from fulgen.parts.made import MarkUse
+from fulgen.readiness.films import alike_films, film_name
 from fulgen.readiness.gate import stops
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.machines import Machine
@@ -39,11 +38,6 @@ class Point:
     about: str
     what: str
     todo: str = ""
-
-
-def film_name(evaluation: Evaluation, film: str) -> str:
-    """What the shop calls a film; its colour, where it has no name."""
-    return evaluation.recipe.cut.stock(film).name.strip() or colour_word(film)
 
 
 def checklist(
@@ -132,20 +126,12 @@ def _guests(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Poi
             yield Point("know", "guests", what)
 
 
-_ALIKE = 30.0
-"""Colours nearer to each other than this, of 255 in each of red, green and blue, look alike. (†)"""
-
-
 def _alike(evaluation: Evaluation) -> Iterator[Point]:
     """Films that look alike: one may be meant."""
-    for one, other in combinations([film.colour for film in evaluation.films], 2):
-        if math.dist(_rgb(one), _rgb(other)) < _ALIKE:
-            what = (
-                f"{film_name(evaluation, one)} {one} and {film_name(evaluation, other)} {other} look alike."
-            )
-            yield Point(
-                "know", "alike", what, "They are cut as two films. Give both the same one, if one is meant."
-            )
+    for one, other in alike_films([film.colour for film in evaluation.films]):
+        what = f"{film_name(evaluation, one)} {one} and {film_name(evaluation, other)} {other} look alike."
+        todo = "They are cut as two films. Give both the same one in Check, if one is meant."
+        yield Point("know", "alike", what, todo)
 
 
 def _uses(evaluation: Evaluation, machine: Machine) -> Iterator[Point]:
@@ -221,29 +207,3 @@ def _machine(evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machi
                 f"{show_length(smallest, unit)}."
             )
             yield Point("know", "blade", what, "It may tear: take a finer blade, or make the design larger.")
-
-
-_COLOUR_WORDS = {
-    "Black": "#23201C", "White": "#FFFFFF", "Silver": "#8A9199", "Red": "#B03030", "Orange": "#D07A28",
-    "Gold": "#C8932B", "Yellow": "#E8CF3A", "Green": "#2F6B4F", "Blue": "#2B5674", "Light blue": "#7FB2D6",
-    "Purple": "#6B4A86", "Pink": "#D98CA6", "Brown": "#6B4A2B",
-}  # fmt: skip
-"""Words for films without a name: the nearest colour's."""
-
-
-def colour_word(film: str) -> str:
-    """A word for a colour.
-
-    >>> colour_word("#8C2F39"), colour_word("#1F4E6B")
-    ('Red', 'Blue')
-    """
-
-    def apart(word: str) -> int:
-        return sum(abs(a - b) for a, b in zip(_rgb(_COLOUR_WORDS[word]), _rgb(film), strict=True))
-
-    return min(_COLOUR_WORDS, key=apart)
-
-
-def _rgb(colour: str) -> tuple[int, int, int]:
-    red, green, blue = (int(colour[n : n + 2], 16) for n in (1, 3, 5))
-    return red, green, blue

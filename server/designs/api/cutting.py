@@ -24,10 +24,11 @@ from fulgen.formats.paper import Paper
 from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE, Flag
 from fulgen.geometry.paths import line_data, path_data
+from fulgen.readiness.films import film_name
 from fulgen.readiness.gate import look_whether_ready
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
-from fulgen.sheet.checklist import film_name, side_up
+from fulgen.sheet.checklist import side_up
 from fulgen.sheet.machines import FileKind, Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.plan import nested_closely

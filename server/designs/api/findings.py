@@ -12,6 +12,7 @@ from fulgen.frozen import WHOLE
 from fulgen.joining.materials import Limits
 from fulgen.parts.touchups import TouchUpKind
 from fulgen.problem import Problem
+from fulgen.readiness.films import alike_films, film_name
 from fulgen.readiness.findings import Finding, findings, thinnest_stroke, wide_enough
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Known, Recipe
@@ -48,15 +49,25 @@ class LostTouchUp(Schema):
     what: str
 
 
+class AlikeOut(Schema):
+    """Two films that look alike, and what the shop calls them."""
+
+    one: str
+    other: str
+    one_name: str
+    other_name: str
+
+
 class FindingsOut(Schema):
-    """All that the check finds, the limits it goes by, how wide strokes are made that are under theirs, and
-    touch-ups that have lost their place."""
+    """All that the check finds, the limits it goes by, how wide strokes are made that are under theirs,
+    touch-ups that have lost their place, and films that look alike."""
 
     material: str
     limits: Limits
     wide_enough_mm: float
     findings: list[FindingOut]
     lost: list[LostTouchUp]
+    alike: list[AlikeOut]
 
 
 class RemedyIn(Schema):
@@ -103,7 +114,14 @@ def list_findings(request: HttpRequest, wanted: RecipeIn) -> FindingsOut:
         wide_enough_mm=wide_enough(recipe.limits.stroke_mm),
         findings=[_finding(n, f, recipe.unit) for n, f in enumerate(findings(evaluation))],
         lost=[LostTouchUp(number=n, what=f"Where {_DID[recipe.touch_ups[n].kind]}") for n in evaluation.lost],
-    )
+        alike=[
+            AlikeOut(
+                one=one, other=other,
+                one_name=film_name(evaluation, one), other_name=film_name(evaluation, other),
+            )
+            for one, other in alike_films([film.colour for film in evaluation.films])
+        ],
+    )  # fmt: skip
 
 
 def _finding(number: int, finding: Finding, unit: Unit) -> FindingOut:

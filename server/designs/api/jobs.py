@@ -48,7 +48,8 @@ class Told(Schema):
 
 class JobOut(Schema):
     """A job: its sheet, how far it is, and how it ended; seconds_left while it is not done. free_at tells at
-    which share of the job each piece is free. by_time: the machine does not say how far it is."""
+    which share of the job each piece is free. by_time: the machine does not say how far it is. noted: what
+    stood at the gate when it was cut all the same."""
 
     id: UUID
     design: UUID
@@ -66,6 +67,7 @@ class JobOut(Schema):
     seconds_left: float
     by_time: bool
     told: Told | None
+    noted: list[str]
     made: datetime
 
 
@@ -134,6 +136,7 @@ def _out(job: CutJob, ways: Mapping[str, Reached] | None = None) -> JobOut:
         seconds_left=left,
         by_time=job.by_time,
         told=_told(job),
+        noted=job.noted,
         made=job.made,
     )
 

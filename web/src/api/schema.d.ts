@@ -4100,6 +4100,20 @@ export interface components {
             pages: components["schemas"]["PageOut"][];
         };
         /**
+         * AlikeOut
+         * @description Two films that look alike, and what the shop calls them.
+         */
+        AlikeOut: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** One Name */
+            one_name: string;
+            /** Other Name */
+            other_name: string;
+        };
+        /**
          * FindingOut
          * @description What the check found, on the work: where, how large (measure is a number of points for points), the
          *     limit it breaks, and what repairs it. known is what a recipe keeps when the maker accepts it;
@@ -4133,8 +4147,8 @@ export interface components {
         };
         /**
          * FindingsOut
-         * @description All that the check finds, the limits it goes by, how wide strokes are made that are under theirs, and
-         *     touch-ups that have lost their place.
+         * @description All that the check finds, the limits it goes by, how wide strokes are made that are under theirs,
+         *     touch-ups that have lost their place, and films that look alike.
          */
         FindingsOut: {
             /** Material */
@@ -4146,6 +4160,8 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
             /** Lost */
             lost: components["schemas"]["LostTouchUp"][];
+            /** Alike */
+            alike: components["schemas"]["AlikeOut"][];
         };
         /**
          * LostTouchUp
@@ -4924,7 +4940,8 @@ export interface components {
         /**
          * JobOut
          * @description A job: its sheet, how far it is, and how it ended; seconds_left while it is not done. free_at tells at
-         *     which share of the job each piece is free. by_time: the machine does not say how far it is.
+         *     which share of the job each piece is free. by_time: the machine does not say how far it is. noted: what
+         *     stood at the gate when it was cut all the same.
          */
         JobOut: {
             /**
@@ -4963,6 +4980,8 @@ export interface components {
             /** By Time */
             by_time: boolean;
             told: components["schemas"]["Told"] | null;
+            /** Noted */
+            noted: string[];
             /**
              * Made
              * Format: date-time
@@ -5075,6 +5094,8 @@ export interface components {
             /** By Time */
             by_time: boolean;
             told: components["schemas"]["Told"] | null;
+            /** Noted */
+            noted: string[];
             /**
              * Made
              * Format: date-time

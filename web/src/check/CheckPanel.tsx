@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { memo } from 'react'
 import { asProblem } from '../api/client'
+import { giveFilm } from '../design/films'
 import { type Findings, useFindings, useUnit } from '../evaluation/store'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Section } from '../fields/Panel'
@@ -26,6 +27,7 @@ export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
           <Verdict findings={findings} />
           <MaterialField />
         </Section>
+        {findings && <AlikeFilms findings={findings} />}
         <ReadySection />
         {findings && <FindingList findings={findings} />}
         {findings && <ThickenAll findings={findings} />}
@@ -52,6 +54,26 @@ function Verdict({ findings }: { findings: Findings | undefined }) {
       </Text>
     </Box>
   )
+}
+
+/** Films that look alike: one may be meant. */
+function AlikeFilms({ findings }: { findings: Findings }) {
+  return findings.alike.map(({ one, other, one_name, other_name }) => (
+    <Section key={one + other} title="Two films that look alike">
+      <Text fontSize="sm">{`${one_name} ${one} and ${other_name} ${other} are cut as two films.`}</Text>
+      <Flex gap="2" wrap="wrap">
+        {[
+          { to: one, from: other },
+          { to: other, from: one },
+        ].map(({ to, from }) => (
+          <Button key={to} size="sm" variant="outline" onClick={() => giveFilm(from, to)}>
+            <Box bg={to} boxSize="4" borderRadius="full" />
+            {`Both ${to}`}
+          </Button>
+        ))}
+      </Flex>
+    </Section>
+  ))
 }
 
 /** Where many strokes and joints are thin, one remedy for all of them. */

@@ -34,6 +34,11 @@ export function Jobs() {
                 {job.state !== 'done' && ` at ${Math.round(job.share * 100)} %`}
                 {job.told && !job.told.failed && `: ${job.told.came_off} of ${job.told.promised} came off`}
               </Text>
+              {job.noted.map((what) => (
+                <Text as="span" key={what} display="block" color="softInk">
+                  {`Cut all the same: ${what}`}
+                </Text>
+              ))}
             </Text>
             {job.state !== 'done' && job.state !== 'cutting' && (
               <Button

@@ -5,6 +5,7 @@ import { create } from 'zustand'
 import { aboutDesign, answer, api, type Schemas } from '../api/client'
 import { type Draft, Drafts, Windows } from './drafts'
 import { Keeper, type SaveState, type Send } from './keeper'
+import { remember } from './lastTime'
 import type { Recipe } from './recipe'
 import { useDesign } from './store'
 
@@ -100,7 +101,10 @@ export function startAutosave(): () => void {
   const stop = useDesign.subscribe(({ id, name, recipe }) => {
     if (open && id === open.design) open.change({ name, recipe })
   })
-  const hide = () => open?.flush(true)
+  const hide = () => {
+    remember(useDesign.getState().recipe)
+    open?.flush(true)
+  }
   const back = () => open?.flush()
   const warn = (event: BeforeUnloadEvent) => {
     if ([...keepers.values()].some((keeper) => keeper.isAtRisk)) event.preventDefault()
@@ -119,6 +123,7 @@ export function startAutosave(): () => void {
 
 /** The design that was open goes on saving what is unsaved, and tells nobody. */
 function left() {
+  remember(useDesign.getState().recipe)
   open?.tell(() => undefined)
   open?.flush()
   open = null

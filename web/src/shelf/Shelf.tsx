@@ -4,6 +4,7 @@ import { Plus } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../api/client'
+import { beginning } from '../design/lastTime'
 import { Brand } from '../fields/Brand'
 import { ProblemNote } from '../fields/ProblemNote'
 import { DesignCard } from './DesignCard'
@@ -32,7 +33,11 @@ export function Shelf() {
 
   const make = useMutation({
     mutationFn: () =>
-      answer(api.POST('/api/designs', { body: { name: 'New lettering' } as Schemas['NewDesign'] })),
+      answer(
+        api.POST('/api/designs', {
+          body: { name: 'New lettering', recipe: beginning() } as Schemas['NewDesign'],
+        }),
+      ),
     onSuccess: (design) => navigate(`/design/${design.id}`),
   })
   const copy = useMutation({
