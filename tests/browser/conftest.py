@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect, sync_playwright
 
 from tests.browser.building import Building, word
+from tests.browser.cutting import Cutting
 from tests.served import Server
 
 expect.set_options(timeout=15_000)
@@ -69,6 +70,23 @@ def building(page, server):
         page.goto(f"/design/{design}")
         page.get_by_role("navigation", name="Stages").get_by_role("button", name="Build").click()
         expect(bench.pieces.first).to_be_attached()
+        return bench
+
+    return opened
+
+
+@pytest.fixture
+def cutting(page, server):
+    """Opens a design of some parts in the Cut stage."""
+
+    def opened(*parts, **more):
+        recipe = {"format": "fulgen-recipe", "version": 8, "parts": list(parts), **more}
+        design = server.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
+        server.make_cutter_ready()
+        page.goto(f"/design/{design}")
+        bench = Cutting(page)
+        bench.stage("Cut")
+        expect(bench.copies.first).to_be_visible()
         return bench
 
     return opened

@@ -14,72 +14,11 @@ from fulgen.cutter.blade import cut
 from fulgen.cutter.comes_off import comes_off
 from fulgen.formats.hpgl import read_strokes
 from tests import kills
-from tests.browser.bench import Bench
 from tests.browser.building import form, word
+from tests.browser.cutting import Cutting
 from tests.served import Server
 
 BLUE, BRASS = "#1F4E6B", "#C8932B"
-
-
-class Cutting(Bench):
-    """The Cut stage of a design."""
-
-    @property
-    def copies(self):
-        return self.page.locator("[data-copy]")
-
-    def point(self, about, state=None):
-        with_state = f"[data-state={state}]" if state else ""
-        return self.page.locator(f"[data-point={about}]{with_state}")
-
-    @property
-    def strip(self):
-        return self.page.get_by_role("region", name="The cut")
-
-    def button(self, name, exact=False):
-        return self.page.get_by_role("button", name=name, exact=exact)
-
-    def type(self, label, text):
-        field = self.page.get_by_role("textbox", name=label, exact=True)
-        field.fill(text)
-        field.press("Enter")
-        return field
-
-    def is_(self, state):
-        expect(self.page.locator(f"[data-job={state}]")).to_be_visible(timeout=30_000)
-        return self
-
-    def film(self, colour):
-        return self.page.locator(f"[data-film-card='{colour}']")
-
-    def open_film(self, colour):
-        self.film(colour).get_by_role("button").first.click()
-
-    def saved_as(self, button):
-        with self.page.expect_download(timeout=60_000) as caught:
-            button.click()
-        return caught.value.suggested_filename, caught.value.path()
-
-    def place(self, n=0):
-        """Where a copy lies, as the drawing says it."""
-        return self.copies.nth(n).get_attribute("transform")
-
-
-@pytest.fixture
-def cutting(page, server):
-    """Opens a design of some parts in the Cut stage."""
-
-    def opened(*parts, **more):
-        recipe = {"format": "fulgen-recipe", "version": 8, "parts": list(parts), **more}
-        design = server.call("POST", "/designs", {"name": "Kit bag", "recipe": recipe})["id"]
-        server.make_cutter_ready()
-        page.goto(f"/design/{design}")
-        bench = Cutting(page)
-        bench.stage("Cut")
-        expect(bench.copies.first).to_be_visible()
-        return bench
-
-    return opened
 
 
 def name(face="pacifico", **more):

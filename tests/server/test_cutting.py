@@ -424,6 +424,47 @@ class TestShop:
         assert (rows[0]["machine"]["offset_mm"], rows[0]["usual"]) == (0.25, True)
         assert not any(row["own"] for row in rows)
 
+    FELT = {"name": "Harbour felt", "joint_mm": 3.0, "mirrored": True, "note": "Blunt blade.",
+            "limits": {"neck_mm": 4.0, "stroke_mm": 3.5, "hole_mm": 2.0, "piece_mm": 5.0, "gap_mm": 1.0}}  # fmt: skip
+
+    def test_materials_of_its_own_and_others_as_it_has_them(self, api):
+        _, rows = api.put("/materials", {"material": self.FELT})
+        assert (rows[-1]["material"], rows[-1]["own"], rows[-1]["usual"]) == (self.FELT, True, False)
+        film = rows[0]["material"]
+        _, rows = api.put("/materials", {"material": {**film, "note": "From the loft."}})
+        assert (rows[0]["material"]["note"], rows[0]["own"], rows[0]["usual"]) == (
+            "From the loft.",
+            False,
+            False,
+        )
+        _, rows = api.call("DELETE", "/materials?name=Adhesive%20film", "")
+        assert (rows[0]["material"], rows[0]["usual"]) == (film, True)
+        _, rows = api.call("DELETE", "/materials?name=Harbour%20felt", "")
+        assert not any(row["own"] for row in rows)
+
+    @pytest.mark.parametrize(
+        "wrong",
+        [{"name": ""}, {"joint_mm": 0.0}, {"limits": {"neck_mm": 1.0}}, {"note": "x" * 300}, {"more": 1}],
+    )
+    def test_a_material_beyond_reason_is_refused(self, api, wrong):
+        status, told = api.put("/materials", {"material": {**self.FELT, **wrong}})
+        assert (status, told["kind"]) == (422, "bad-value")
+        assert not any(row["own"] for row in api.get("/materials")[1])
+
+    def test_a_shop_keeps_so_many_materials_and_says_so(self, api):
+        for n in range(40):
+            api.put("/materials", {"material": {**self.FELT, "name": f"Felt {n}"}})
+        status, told = api.put("/materials", {"material": self.FELT})
+        assert (status, told["kind"]) == (422, "too-many-materials")
+        # One that is kept can still be changed.
+        assert api.put("/materials", {"material": {**self.FELT, "name": "Felt 3", "note": "New."}})[0] == 200
+
+    def test_machines_say_what_they_do(self, api):
+        does = {row["machine"]["name"]: row["does"] for row in api.get("/machines")[1]}
+        assert does["Drag knife"] == ["cut", "draw", "score"]
+        assert "engrave" in does["Laser"]
+        assert "cut" not in does["Pen plotter"]
+
     def test_a_machine_that_is_gone_is_told(self, api):
         told = sheets(api, machine="Aft knife")
         assert told["machine"]["name"] == "Drag knife"

@@ -1,5 +1,6 @@
 """The API of making ready: what it would do and does, what is left, and the gate before every way out."""
 
+import pypdfium2
 import pytest
 
 from tests.server.test_api import refused
@@ -98,6 +99,18 @@ class TestTheGate:
         assert refused(api.post("/cut/job", job))["kind"] == "at-gate"
         assert api.get(f"/jobs?design={design['id']}")[1] == []
         assert api.post("/cut/job", {**job, "anyway": True})[0] == 201
+        # What stood there is noted on the job.
+        (made,) = api.get(f"/jobs?design={design['id']}")[1]
+        assert made["noted"] == [p["what"] for p in sheets["checklist"] if p["state"] == "ask"]
+        assert "too weak or too small" in made["noted"][0]
+
+    def test_no_pattern_is_printed_until_it_is_known(self, api):
+        body = {"name": "Tag", "recipe": recipe(HAIRLINES), "paper": "letter"}
+        assert refused(api.post("/pattern", body))["kind"] == "at-gate"
+        status, document = api.post("/pattern", {**body, "anyway": True})
+        assert status == 200
+        with pypdfium2.PdfDocument(document) as read:
+            assert max(read[0].get_size()) == pytest.approx(11 * 72, abs=0.1)
 
 
 class TestRepairAll:

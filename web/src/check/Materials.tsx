@@ -80,20 +80,20 @@ const LIMITS = [
 export function LimitFields({ findings, unit }: { findings: Findings; unit: Unit }) {
   const material = useDesign((s) => s.recipe.material)
   const editRecipe = useDesign((s) => s.editRecipe)
+  // What the maker has set is there at once; the rest is as the findings were judged.
+  const limits = material.limits ?? findings.limits
   return (
     <Section title="What the material holds">
       {LIMITS.map(({ key, name }) => (
         <LengthRow
           key={key}
           label={name}
-          mm={findings.limits[key]}
+          mm={limits[key]}
           unit={unit}
           min={0}
           max={20}
           stepMm={unit === 'in' ? 0.254 : 0.1}
-          onChange={(mm) =>
-            editRecipe({ material: { ...material, limits: { ...findings.limits, [key]: mm } } })
-          }
+          onChange={(mm) => editRecipe({ material: { ...material, limits: { ...limits, [key]: mm } } })}
         />
       ))}
       {material.limits && (
@@ -109,7 +109,7 @@ export function LimitFields({ findings, unit }: { findings: Findings; unit: Unit
           Back to those of {material.name.toLowerCase()}
         </Button>
       )}
-      <ShopMaterial key={material.name} limits={findings.limits} />
+      <ShopMaterial key={material.name} limits={limits} />
     </Section>
   )
 }
