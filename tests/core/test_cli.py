@@ -8,6 +8,7 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pypdfium2
 import pytest
 import svgelements
 
@@ -684,7 +685,45 @@ class TestSimulate:
         assert "cannot be read" in refused(capsys, "simulate", tmp_path / "none.plt")
 
 
+class TestPattern:
+    def test_a_recipe_to_print_at_true_size(self, capsys, tmp_path):
+        lid = {"kind": "shape", "id": "lid", "form": "rectangle", "width_mm": 400.0, "height_mm": 250.0}
+        recipe, out = tmp_path / "lid.json", tmp_path / "lid.pdf"
+        recipe.write_text(json.dumps({"format": "fulgen-recipe", "version": 10, "parts": [lid]}))
+        assert run(capsys, "pattern", recipe, "-o", out)[0] == 0
+        with pypdfium2.PdfDocument(out.read_bytes()) as read:
+            assert len(read) == 3
+            assert "lid. A1, page 1 of 3" in read[0].get_textpage().get_text_range()
+        assert run(capsys, "pattern", recipe, "-o", out, "--paper", "letter")[0] == 0
+        with pypdfium2.PdfDocument(out.read_bytes()) as read:
+            assert max(read[0].get_size()) == pytest.approx(11 * 72, abs=0.1)
+
+    def test_what_is_not_ready_is_printed_anyway_only(self, capsys, tmp_path):
+        word = {"id": "w", "text": "Tern", "face": {"family": "anton"}, "join": {"how": "set"}}
+        recipe, out = tmp_path / "tern.json", tmp_path / "tern.pdf"
+        recipe.write_text(json.dumps({"format": "fulgen-recipe", "version": 10, "parts": [word]}))
+        code, _, err = run(capsys, "pattern", recipe, "-o", out)
+        assert (code, out.exists()) == (1, False)
+        assert "comes off in 4 pieces" in err
+        assert run(capsys, "pattern", recipe, "-o", out, "--anyway")[0] == 0
+
+
 class TestCut:
+    def test_what_is_engraved_and_scored_goes_to_the_laser_in_its_order(self, capsys, tmp_path):
+        lid = {"kind": "shape", "id": "lid", "form": "rectangle", "width_mm": 80.0, "height_mm": 50.0}
+        spot = {"kind": "shape", "id": "spot", "form": "disc", "width_mm": 10.0, "height_mm": 10.0,
+                "use": "engrave"}  # fmt: skip
+        fold = {"kind": "line", "id": "fold", "use": "score", "place": {"y": 15.0}}
+        recipe, out = tmp_path / "lid.json", tmp_path / "out"
+        recipe.write_text(json.dumps({"format": "fulgen-recipe", "version": 10, "parts": [lid, spot, fold]}))
+        asked = ("cut", recipe, "--sheet", "200x100mm", "--machine", "Laser", "-o", out)
+        assert run(capsys, *asked)[0] == 0
+        (file,) = out.glob("*.plt")
+        pens = re.findall(r"SP(\d);", file.read_text())
+        assert pens == ["5", "4", "1", "0"]
+        code, told, _ = run(capsys, "simulate", file, "--kerf", "0.15mm")
+        assert (code, told) == (0, "1 piece off the sheet, 0 holes weeded.\n")
+
     def drawing(self, tmp_path, name="tag.svg", size=(40, 20)):
         path, (w, h) = tmp_path / name, size
         path.write_text(

@@ -425,7 +425,8 @@ class TestShop:
         assert not any(row["own"] for row in rows)
 
     FELT = {"name": "Harbour felt", "joint_mm": 3.0, "mirrored": True, "note": "Blunt blade.",
-            "limits": {"neck_mm": 4.0, "stroke_mm": 3.5, "hole_mm": 2.0, "piece_mm": 5.0, "gap_mm": 1.0}}  # fmt: skip
+            "limits": {"neck_mm": 4.0, "stroke_mm": 3.5, "hole_mm": 2.0, "piece_mm": 5.0, "gap_mm": 1.0},
+            }  # fmt: skip
 
     def test_materials_of_its_own_and_others_as_it_has_them(self, api):
         _, rows = api.put("/materials", {"material": self.FELT})
