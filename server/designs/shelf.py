@@ -100,7 +100,7 @@ def _card_of(recipe: Recipe) -> CardFigures:
 
 
 def thumbnail(evaluation: Evaluation) -> Thumbnail:
-    """The outline as it is cut, in the thumbnail's own units."""
+    """The outline as it is cut, with what is engraved on it, in the thumbnail's own units."""
     box = box_as_cut(evaluation.box, evaluation.recipe)
     scale = THUMBNAIL_UNITS / max(box.width, box.height)
 
@@ -108,11 +108,16 @@ def thumbnail(evaluation: Evaluation) -> Thumbnail:
         cut = as_cut(outline, evaluation.recipe)
         return path_data(cut.placed(-box.x * scale, -box.y * scale, scale), decimals=1)
 
-    return Thumbnail(
-        width=round(box.width * scale, 1),
-        height=round(box.height * scale, 1),
-        films=[ThumbnailFilm(colour=film.colour, d=small(film.outline)) for film in evaluation.films],
-    )
+    films = [ThumbnailFilm(colour=film.colour, d=small(film.outline)) for film in evaluation.films]
+    films += [
+        ThumbnailFilm(colour=_ENGRAVED, d=small(one.mark.outline))
+        for one in evaluation.marks
+        if one.mark.use == "engrave"
+    ]
+    return Thumbnail(width=round(box.width * scale, 1), height=round(box.height * scale, 1), films=films)
+
+
+_ENGRAVED = "#5B3A22"
 
 
 def find(design_id: UUID, *, deleted: bool = False) -> Design:

@@ -257,6 +257,12 @@ class TestAtTheMachine:
             Point(0, 0).buffer(4.9).intersects(LineString(line)) for line in engraving_lines(ring, 0.5)
         )
 
+    def test_nothing_is_engraved_between_areas(self):
+        areas = shapely.MultiPolygon([shapely.box(0, 0, 10, 1), Point(5, 8).buffer(2.0)])
+        lines = engraving_lines(areas, 0.25)
+        assert all(areas.buffer(1e-9).covers(LineString(line)) for line in lines)
+        assert sum(LineString(line).length for line in lines) * 0.25 == pytest.approx(areas.area, rel=0.03)
+
     def test_too_many_lines_are_refused(self):
         with pytest.raises(Problem, match="more than 60,000 lines"):
             engraving_lines(shapely.box(0, 0, 10, 4000), 0.05)

@@ -34,7 +34,7 @@ def engraving_lines(area: Region, apart: float) -> list[Floats]:
         rows = levels[first : first + _AT_ONCE]
         across = shapely.linestrings([[(left - 1.0, y), (right + 1.0, y)] for y in rows.tolist()])
         for n, within in enumerate(shapely.intersection(across, area), first):
-            lines = [part for part in shapely.get_parts(within) if part.geom_type == "LineString"]
+            lines = [part for part in shapely.get_parts(within) if part.length > 0]
             ends = sorted(sorted(shapely.get_coordinates(line)[[0, -1]].tolist()) for line in lines)
             found += [np.array(line[::-1]) for line in ends[::-1]] if n % 2 else map(np.array, ends)
         if len(found) > MOST_LINES:

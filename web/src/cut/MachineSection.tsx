@@ -133,15 +133,9 @@ export function MachineSection() {
           onKeep={(machine) => keep.mutate({ machine })}
         />
       </Expander>
-      {row.machine.formats.includes('hpgl') && (
-        <Expander label="Force and speed" open={false}>
-          <ToolSettings
-            machine={row.machine}
-            does={row.does}
-            onKeep={(machine) => keep.mutate({ machine })}
-          />
-        </Expander>
-      )}
+      <Expander label="Force and speed" open={false}>
+        <ToolSettings machine={row.machine} does={row.does} onKeep={(machine) => keep.mutate({ machine })} />
+      </Expander>
       {row.machine.formats.includes('hpgl') && (
         <Expander label="How it is reached" open={false}>
           <ReachedFields

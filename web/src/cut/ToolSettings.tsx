@@ -1,8 +1,7 @@
-import { Text } from '@chakra-ui/react'
+import { Grid, Text } from '@chakra-ui/react'
 import { USE_WORDS } from '../build/UseField'
 import type { Use } from '../design/recipe'
 import { useDesign } from '../design/store'
-import { Row } from '../fields/Panel'
 import { TypedField, within } from '../fields/TypedField'
 import type { Machine } from './plan'
 
@@ -52,7 +51,8 @@ function OfMaterial({ material, machine, does, onKeep }: MachineProps & { materi
       {words.map(({ value: use, label }) => {
         const now = of(use)
         return (
-          <Row key={use} label={label}>
+          <Grid key={use} templateColumns="1fr 92px 108px" gap="1.5" alignItems="center">
+            <Text>{label}</Text>
             <Figure
               label={`Force, ${label.toLowerCase()}, ${material}`}
               unit="g"
@@ -67,7 +67,7 @@ function OfMaterial({ material, machine, does, onKeep }: MachineProps & { materi
               value={now.speed_mm_s ?? null}
               onChange={(speed_mm_s) => keep({ ...now, speed_mm_s })}
             />
-          </Row>
+          </Grid>
         )
       })}
     </>
