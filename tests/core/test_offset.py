@@ -18,8 +18,10 @@ from fulgen.geometry.nodes import nodes_of
 from fulgen.geometry.offset import MITRE_LIMIT, offset, stroked
 from fulgen.geometry.outline import CUBIC, Outline
 from fulgen.geometry.polygons import region_of
+from fulgen.geometry.shape import FLATNESS_MM
 from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
@@ -147,3 +149,14 @@ class TestThickenedLettering:
         with pytest.raises(Problem, match="Made so much thinner, nothing is left of “B”") as told:
             self.made(-8.0).whole()
         assert told.value.where == "thicken_mm"
+
+
+@pytest.mark.parametrize(("face", "text"), [("grand-hotel", "Maud"), ("pacifico", "Heron"), ("anton", "Se")])
+@pytest.mark.parametrize("distance", [1.5, 1.9, 2.0, 2.1, 2.5])
+def test_no_slit_runs_down_to_where_sides_go_on_without_a_corner(face, text, distance):
+    """Nothing of what the offset leaves is nearer than the distance: GEOS measures it."""
+    size = Size(measure="width", mm=50.0)
+    word = evaluate(Recipe(parts=(Lettering(text=text, face=FaceChoice(face), size=size),))).films[0].shape
+    around = offset(word.refined(FLATNESS_MM), distance)
+    rest = shapely.box(*around.region.buffer(5.0).bounds).difference(around.region)
+    assert shapely.distance(rest, word.region) == pytest.approx(distance, abs=2 * FLATNESS_MM)

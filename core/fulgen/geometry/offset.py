@@ -56,7 +56,8 @@ def offset(shape: Shape, distance: float, corners: Corners = "round") -> Shape:
     firsts = np.flatnonzero(np.append(True, contour_of[1:] != contour_of[:-1]))
     following = np.arange(len(contour_of)) + 1
     following[np.append(firsts[1:], len(contour_of)) - 1] = firsts
-    drawn = [_strips(z, distance, shape.tolerance), _joins(z, following, distance, corners)]
+    nodes = np.arange(len(contour_of)), following
+    drawn = [_strips(z, distance, shape.tolerance, nodes), _joins(z, following, distance, corners)]
     region = shape.region
     how = shapely.union if distance > 0 else shapely.difference
     return _combined(shape, Outline.joined(drawn), lambda covered: overlay(how, region, covered))
@@ -94,14 +95,20 @@ def _headings(z: Complexes, t: Floats) -> Complexes:
     return np.asarray(np.where(still, np.where(t[:, None] < 0.5, first, last), unit))
 
 
-def _strips(z: Complexes, distance: float, tolerance: float) -> Outline:
-    """What lies between sides (4, S) and their parallel curves, a contour each."""
+def _strips(z: Complexes, distance: float, tolerance: float, nodes: tuple[Ints, Ints]) -> Outline:
+    """What lies between sides (4, S) and their parallel curves, a contour each. ``nodes`` are the sides that
+    end where others begin, and those others: strips that go on without a corner meet to the last bit, or
+    there would be a slit between them, however fine, down to the node."""
     parallel, own = _parallels(z, distance, _TRUE * tolerance)
     contours = np.unique(own, return_counts=True)[1]
     is_line = _straight(z)
     verbs: list[Ints] = []
     points: list[Complexes] = []
     starts = np.cumsum(contours) - contours
+    one, other = nodes
+    ends, begins = parallel[3, (starts + contours - 1)[one]], parallel[0, starts[other]]
+    goes_on = np.abs(ends - begins) < _SMOOTH * abs(distance)
+    parallel[0, starts[other[goes_on]]] = ends[goes_on]
     for n, (start, many) in enumerate(zip(starts.tolist(), contours.tolist(), strict=True)):
         back = parallel[::-1, start : start + many][:, ::-1]  # from the end of the side to its start
         if is_line[n]:
@@ -220,7 +227,7 @@ def _sectors(at: Complexes, into: Complexes, out: Complexes, distance: float, co
     turn = np.angle(out * into.conj())
     # On the other side of a bend the strips overlap. A spike turns either way.
     opens = (turn * np.sign(distance) > 0) | (np.abs(turn) > np.pi - 1e-6) | (np.abs(turn) < 1e-3)
-    opens &= into != out
+    opens &= np.abs(turn) >= _SMOOTH
     verbs: list[Ints] = []
     points: list[Complexes] = []
     for n in np.flatnonzero(opens).tolist():
@@ -260,7 +267,7 @@ def band(line: Outline, width: float, tolerance: float, ends: Ends = "round") ->
     inner = np.arange(z.shape[1] - 1)
     drawn = []
     for side in (half, -half):
-        drawn.append(_strips(z, side, tolerance))
+        drawn.append(_strips(z, side, tolerance, (inner, inner + 1)))
         drawn.append(_sectors(z[3, inner], last[inner], first[inner + 1], side, "round"))
     for at, way in ((z[0, 0], -first[0]), (z[3, -1], last[-1])):
         across = 1j * way * half
