@@ -1,8 +1,11 @@
 """The API of making ready: what it would do and does, what is left, and the gate before every way out."""
 
+from dataclasses import replace
+
 import pypdfium2
 import pytest
 
+from designs.api import findings as findings_api
 from tests.server.test_api import refused
 
 HAIRLINES = {"id": "word", "text": "Rosalind", "face": {"family": "great-vibes"},
@@ -111,6 +114,31 @@ class TestTheGate:
         assert status == 200
         with pypdfium2.PdfDocument(document) as read:
             assert max(read[0].get_size()) == pytest.approx(11 * 72, abs=0.1)
+
+
+class TestARepairThatFindsNoPlace:
+    @pytest.mark.parametrize(
+        ("part", "kind", "why"),
+        [(HAIRLINES, "hairline", "The thin place is not there any more"),
+         (HAIRLINES, "hole", "The hole is not there any more")],
+    )  # fmt: skip
+    def test_it_says_why_and_changes_nothing(self, api, monkeypatch, part, kind, why):
+        body = {"recipe": recipe(part)}
+        found = [f for f in api.post("/findings", body)[1]["findings"] if f["kind"] == kind]
+        if not found:
+            pytest.fail(f"no {kind} to repair")
+        evaluate = findings_api.evaluate
+
+        def without_a_place(asked, faces):
+            """An evaluation in which every touch-up has lost its place."""
+            made = evaluate(asked, faces)
+            return replace(made, lost=tuple(range(len(asked.touch_ups))))
+
+        monkeypatch.setattr(findings_api, "evaluate", without_a_place)
+        problem = refused(api.post("/findings/remedy", {**body, "numbers": [found[0]["number"]]}))
+        assert problem["kind"] == "no-remedy"
+        assert problem["what"].startswith(why)
+        assert problem["todo"]
 
 
 class TestRepairAll:

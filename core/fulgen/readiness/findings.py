@@ -664,3 +664,19 @@ def thinnest_stroke(evaluation: Evaluation) -> float:
 
 _NARROWEST_STROKE_MM, _WIDER = 0.1, 1.3
 """Strokes are looked for from so many mm on, in steps of so many times as wide."""
+
+
+def why_no_place(finding: Finding) -> str:
+    """Why a repair can find no place to hold, in words."""
+    return _NO_PLACE.get(finding.kind, "The repair finds no place to hold there.")
+
+
+_NO_PLACE: dict[Kind, str] = {
+    "neck": "The neck is not thin by itself there: what is beside it was changed, or lies too near.",
+    "hairline": "The thin place is not there any more: what is beside it was changed by another repair.",
+    "sliver": "The sliver is not there any more, or taking it off would leave nothing.",
+    "hole": "The hole is not there any more, or has become another one.",
+    "slit": "The slit is not there any more, or it has opened.",
+    "near": "The gap is not there any more, or its edges meet at one end: that is a bay, and can be weeded.",
+    "points": "Without these points a piece or a hole would come or go.",
+}

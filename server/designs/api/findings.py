@@ -13,7 +13,7 @@ from fulgen.joining.materials import Limits
 from fulgen.parts.touchups import TouchUpKind
 from fulgen.problem import Problem
 from fulgen.readiness.films import alike_films, film_name
-from fulgen.readiness.findings import Finding, findings, thinnest_stroke, wide_enough
+from fulgen.readiness.findings import Finding, findings, thinnest_stroke, why_no_place, wide_enough
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Known, Recipe
 from fulgen.roots import root
@@ -147,17 +147,16 @@ def take_remedy(request: HttpRequest, wanted: RemedyIn) -> Recipe:
     """The recipe with the remedies of findings taken, as many as find a place to hold."""
     before = evaluate(wanted.recipe, face_of)
     found = findings(before)
-    remedies = [found[n].remedy for n in dict.fromkeys(wanted.numbers) if n < len(found)]
+    chosen = [found[n] for n in dict.fromkeys(wanted.numbers) if n < len(found) and found[n].remedy]
     mended, lost, taken = wanted.recipe, len(before.lost), 0
-    for remedy in remedies:
-        if remedy is None:
-            continue
-        tried = remedy.take(mended)
+    for finding in chosen:
+        assert finding.remedy is not None
+        tried = finding.remedy.take(mended)
         # All at once would be quicker, and one that finds no place would take the others with it.
         if len(evaluate(tried, face_of).lost) == lost:
             mended, taken = tried, taken + 1
     if not taken:
-        what = "The repair finds no place to hold there." if any(remedies) else "There is no remedy for this."
+        what = why_no_place(chosen[0]) if chosen else "There is no remedy for this."
         raise Problem("no-remedy", what, "Make it ready, repair it by hand, or accept it.")
     return mended
 
