@@ -168,14 +168,14 @@ def test_one_letter_of_another_film(building, page, tmp_path):
 
 def test_a_new_design_begins_as_the_last_one_here(page, server):
     page.goto("/")
-    page.get_by_role("button", name="New lettering").click()
+    page.get_by_role("button", name="New lettering", exact=True).click()
     bench = Bench(page)
     bench.words.fill("Piers")
     bench.pick_face("Allura")
     page.get_by_role("radio", name="in", exact=True).check(force=True)
     bench.saved()
     page.get_by_role("link", name="Fulgen").click()
-    page.get_by_role("button", name="New lettering").click()
+    page.get_by_role("button", name="New lettering", exact=True).click()
     expect(bench.words).to_have_value("")
     expect(page.get_by_role("button", name=re.compile("^Face: Allura"))).to_be_visible()
     expect(page.get_by_role("radio", name="in", exact=True)).to_be_checked()

@@ -26,6 +26,7 @@ const AS_SET: LetterChange = {
   mark_shape: null,
   shape: null,
   stand_in: null,
+  film: null,
 }
 
 /** All that is done to a letter itself, undone; what was decided for its seam stays. */
