@@ -70,7 +70,7 @@ export function OneSheet({ sheets, sheet, index, active, left, top, scale, place
       </text>
       {wide > 260 && (
         <text y={high + 34} fill="var(--chakra-colors-soft-ink)" style={{ fontSize: 12 }}>
-          {mirrored ? 'Seen from the back, as the knife meets it' : 'As the knife meets it'}
+          {mirrored ? 'Seen from the back, as the machine meets it' : 'As the machine meets it'}
         </text>
       )}
     </g>
