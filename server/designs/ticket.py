@@ -142,7 +142,10 @@ def _films(page: FPDF, evaluation: Evaluation, jobs: Sequence[Job]) -> None:
             size = f"{show_length(sheet.width_mm, unit)} × {show_length(sheet.height_mm, unit)}"
             marks = f" + {laid.mark_count} marks" if laid.mark_count else ""
             pieces = f"{len(laid.promised) - laid.mark_count}{marks}"
-            side = side_up(evaluation.recipe.material_of(laid.film))
+            material = evaluation.recipe.material_of(laid.film)
+            mirrored = evaluation.recipe.mirrors(laid.film)
+            other = "" if mirrored == material.mirrored else " Mirrored." if mirrored else " Not mirrored."
+            side = f"{side_up(material)}{other}"
             table.row((str(n), film_name(evaluation, laid.film), size, pieces, side))
 
 

@@ -43,7 +43,7 @@ class TestKitBag:
         expect(gate).to_be_hidden()
         bench.button("Mirror it").click()
         expect(bench.point("mirror", "good")).to_contain_text("shiny carrier side down")
-        expect(page.get_by_text("Seen from the back, as the knife meets it").first).to_be_visible()
+        expect(page.get_by_text("Seen from the back, as the machine meets it").first).to_be_visible()
         page.get_by_text("Marks by which films meet").click()
         expect(bench.point("pieces")).to_contain_text("6 marks by which the films meet")
         bench.open_film(BLUE)

@@ -1,7 +1,8 @@
+import { useDesign } from '../design/store'
 import { KNIFE_INK, PIECE_TINTS } from '../theme'
 import { useView } from '../workbench/view'
 import { Copy } from './Copy'
-import { copyKey, motifOf, type Sheet, type Sheets } from './plan'
+import { copyKey, motifOf, type Sheet, type Sheets, stockOf } from './plan'
 import { chooseSheet } from './store'
 import { type Job, type JobAtWork, jobOf, useJobs, useLines, useWatched } from './useJobs'
 
@@ -20,7 +21,7 @@ interface SheetProps {
 /** A sheet with what lies on it, in pixels of the window. */
 export function OneSheet({ sheets, sheet, index, active, left, top, scale, places }: SheetProps) {
   const look = useView((s) => s.look)
-  const mirrored = useSheetSide(sheet)
+  const mirrored = useMirrored(sheet)
   const job = useWatched(jobOf(useJobs(), sheet))
   const wide = sheet.width_mm * scale
   const high = sheet.height_mm * scale
@@ -77,7 +78,9 @@ export function OneSheet({ sheets, sheet, index, active, left, top, scale, place
   )
 }
 
-const useSheetSide = (sheet: Sheet) => useView((s) => s.side === -1) && sheet.laid.length > 0
+/** Whether a sheet is cut from its back. */
+const useMirrored = (sheet: Sheet) =>
+  useDesign(({ recipe }) => stockOf(recipe.cut, sheet.film).mirror ?? recipe.mirror)
 
 /** The way of the carriage between the cuts, and numbers for what is free first. */
 function Order({ sheet, sheets, scale }: { sheet: Sheet; sheets: Sheets; scale: number }) {

@@ -11,7 +11,7 @@ interface Props {
   stale: boolean
 }
 
-/** The sheets to scale on quiet ground, seen as the knife meets them. */
+/** The sheets to scale on quiet ground, seen as the machine meets them. */
 export const SheetsView = memo(function SheetsView({ sheets, stale }: Props) {
   const view = useView()
   const { scale, x, y, side, fitted, fitTo, window: size } = view
