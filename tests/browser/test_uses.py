@@ -62,6 +62,20 @@ def test_a_guide_is_seen_and_never_saved(building, page, tmp_path):
     bench.outline_differs_from(outline)
 
 
+def test_a_word_that_is_only_drawn_is_seen_laid_out_and_drawn_by_a_pen(page, server):
+    part = word("Heron", "name", 60.0, use="draw", join={"how": "auto"})
+    recipe = {"format": "fulgen-recipe", "version": 10, "parts": [part], "cut": {"machine": "Pen plotter"}}
+    design = server.call("POST", "/designs", {"name": "Only drawn", "recipe": recipe})["id"]
+    page.goto(f"/design/{design}")
+    bench = Cutting(page)
+    expect(page.locator("[data-use=draw]").first).to_be_visible()
+    expect(bench.figure("size")).to_contain_text("60 ×")
+    bench.stage("Cut")
+    expect(page.get_by_text("1 line is drawn, and not cut.")).to_be_visible()
+    _, path = bench.saved_as(bench.button("Save the sheet as PLT", exact=True))
+    assert set(re.findall(r"SP(\d);", path.read_text())) == {"3", "0"}
+
+
 def test_a_job_in_which_a_pen_draws_before_the_knife_cuts(cutting, page, server):
     bench = cutting(
         form("disc", "tag", 30.0, film="#C8932B"), form("heart", "heart", 10.0, film="#C8932B", use="draw"),

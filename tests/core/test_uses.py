@@ -30,8 +30,10 @@ from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from fulgen.sheet.checklist import checklist
 from fulgen.sheet.engrave import engraving_lines
-from fulgen.sheet.machines import Machine, Setting, machine, machine_from, profile_of
+from fulgen.sheet.machines import MACHINES, Machine, Setting, machine, machine_from, profile_of
+from fulgen.sheet.nest import nested
 from fulgen.sheet.plan import sheets_of
+from fulgen.sheet.sheets import Sheet
 
 BASE = {"format": "fulgen-recipe", "version": 10}
 PLATE = {"kind": "shape", "id": "plate", "form": "rectangle", "width_mm": 120.0, "height_mm": 60.0,
@@ -233,6 +235,20 @@ class TestAtTheMachine:
         assert set(pens_of(data)) == {3, 4, 5}
         _, told = cut_file(sheet(chosen="Pen"))
         assert (told.promised, told.came_off, told.is_kept) == (0, 0, True)
+
+    @pytest.mark.parametrize("chosen", [m.name for m in MACHINES])
+    @pytest.mark.parametrize("parts", [[HEART], [DISC], [FOLD]], ids=["drawn", "engraved", "scored"])
+    def test_what_is_not_cut_at_all_has_its_checklist_and_files(self, parts, chosen):
+        found, one = evaluated(parts), machine(chosen)
+        laid = sheets_of("tag", found)
+        points = checklist(found, laid, one)
+        assert not any(point.state == "blocks" for point in points)
+        assert any(point.about == "uses" for point in points)
+        drawn = sheet(parts=parts, chosen=chosen)
+        assert write_file(drawn, "svg").data
+        assert cut_file(drawn)[1].is_kept
+        assert laid[0].job(one).seconds("Card") >= 0.0
+        assert len(nested(laid[0].motifs, Sheet(300.0, 300.0), "quarter", 1)) == 1
 
     def test_what_is_only_drawn_has_a_sheet_too(self):
         drawn = sheet(parts=[HEART], chosen="Pen")

@@ -189,6 +189,14 @@ class Evaluation:
         boxes = [piece.box for piece in self.pieces]
         return measure.box_around(np.array([(b.x, b.y, b.right, b.bottom) for b in boxes]))
 
+    @cached_property
+    def extent(self) -> Box:
+        """The box around all that is cut; where nothing is, around what is drawn or engraved."""
+        if self.pieces or not self.marks:
+            return self.box
+        boxes = [measure.box(one.mark.outline) for one in self.marks]
+        return measure.box_around(np.array([(b.x, b.y, b.right, b.bottom) for b in boxes]))
+
     @property
     def cut_length(self) -> float:
         return sum(cluster.cut_length for cluster in self.clusters)

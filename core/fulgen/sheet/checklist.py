@@ -198,7 +198,7 @@ def _machine(evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machi
         what = f"{machine.name} cuts {show_length(machine.length_mm, unit)} long, and a sheet is "
         yield Point("blocks", "area", f"{what}{show_length(long, unit)}.", "Take a shorter sheet.")
     boxes = [measure.contour_boxes(one.motif.whole.outline) for sheet in sheets for one in sheet.motifs[:1]]
-    if machine.offset_mm and boxes:
+    if machine.offset_mm and any(map(len, boxes)):
         corners = np.concatenate(boxes)
         smallest = float((corners[:, 2:] - corners[:, :2]).min())
         if smallest / 2 < machine.offset_mm:

@@ -432,7 +432,8 @@ def _on_sheets(
 def look_whether_it_fits(motif: Motif, usable: Box, unit: Unit) -> None:
     """Raises Problem "no-room" for a motif that fits on no sheet as it is."""
     box = motif.box
-    fits = min(usable.width / box.width, usable.height / box.height)
+    # What is only drawn may be a straight line.
+    fits = min(usable.width / max(box.width, 1e-9), usable.height / max(box.height, 1e-9))
     if fits < 1 - 1e-9:
         size = f"{show_length(box.width, unit)} × {show_length(box.height, unit)}"
         raise Problem(

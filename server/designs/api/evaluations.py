@@ -236,8 +236,9 @@ class UnmetOut(Schema):
 
 
 class EvaluationOut(Schema):
-    """What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
-    accents. clusters, made, marks and forms are those that the browser did not say it has."""
+    """What a recipe comes to, in mm on the work; y down, not mirrored. box is around what is cut, or around
+    what is drawn where nothing is. loose_marks of the pieces are dots and accents. clusters, made, marks and
+    forms are those that the browser did not say it has."""
 
     box: BoxOut
     films: list[FilmOut]
@@ -420,7 +421,7 @@ def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
         have,
     )
     return EvaluationOut(
-        box=BoxOut.of(evaluation.box),
+        box=BoxOut.of(evaluation.extent),
         films=[
             FilmOut(colour=film.colour, clusters=[cluster.key for cluster in film.clusters])
             for film in evaluation.films

@@ -3414,8 +3414,9 @@ export interface components {
         };
         /**
          * EvaluationOut
-         * @description What a recipe comes to, in mm on the work; y down, not mirrored. loose_marks of the pieces are dots and
-         *     accents. clusters, made, marks and forms are those that the browser did not say it has.
+         * @description What a recipe comes to, in mm on the work; y down, not mirrored. box is around what is cut, or around
+         *     what is drawn where nothing is. loose_marks of the pieces are dots and accents. clusters, made, marks and
+         *     forms are those that the browser did not say it has.
          */
         EvaluationOut: {
             box: components["schemas"]["BoxOut"];

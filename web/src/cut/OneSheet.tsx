@@ -97,7 +97,8 @@ function Order({ sheet, sheets, scale }: { sheet: Sheet; sheets: Sheets; scale: 
       />
       {sheet.laid.map((laid) => {
         const motif = motifOf(sheets, laid)
-        if (!motif || motif.width * scale < 26) return null
+        // What is only drawn is never free.
+        if (!motif || laid.number === 0 || motif.width * scale < 26) return null
         const upright = Math.abs(laid.turn % 180) < 45 || Math.abs(laid.turn % 180) > 135
         const [wide, high] = upright ? [motif.width, motif.height] : [motif.height, motif.width]
         const size = Math.min(10, Math.max(7, (high * scale) / 4))

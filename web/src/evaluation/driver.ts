@@ -142,7 +142,8 @@ async function newOutline(recipe: Recipe, signal: AbortSignal) {
     .filter((part) => part.problem !== null)
     .map(({ id, problem }): Trouble => ({ part: id, problem: new Problem(problem ?? NOTHING) }))
   // Where nothing can be drawn, what was there before stays in sight.
-  if (evaluation.films.length > 0) useEvaluations.setState({ evaluation, troubles })
+  const drawn = evaluation.films.length > 0 || evaluation.parts.some((part) => part.marks.length > 0)
+  if (drawn) useEvaluations.setState({ evaluation, troubles })
   else useEvaluations.setState({ troubles })
   // While changes follow each other closely, only the outline keeps up with them.
   clearTimeout(nearlyQuiet)
