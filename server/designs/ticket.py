@@ -5,14 +5,15 @@ a list to tick off.
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from fpdf import FPDF
 from fpdf.fonts import FontFace
 
 from designs import shop
 from designs.models import PressTest
-from fulgen.formats.drawn_sheet import USE_COLOURS, about_of
-from fulgen.formats.pdf import MADE, filled, painted, set_in_our_face, stroked
+from fulgen.formats.drawn_sheet import about_of
+from fulgen.formats.pdf import MADE, filled, painted, painted_mark, set_in_our_face
 from fulgen.readiness.films import film_name
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.checklist import Point, side_up
@@ -22,6 +23,7 @@ from fulgen.units import Unit, show_length
 _WIDE, _EDGE = 210.0, 14.0
 _INK, _SOFT, _RULE = (35, 32, 28), (107, 99, 88), (228, 220, 203)
 _MOST_PICTURES = 6
+_LINE_MM = 0.2
 _PICTURE_MM = 78.0
 _COLUMNS = (10, 34, 40, 22, 66)
 
@@ -115,10 +117,8 @@ def _picture(page: FPDF, job: Job, x: float, y: float, scale: float) -> None:
             path = painted(laid.whole.outline.placed(x, y, scale))
             context.add_item(filled(path, laid.motif.film))
             for mark in laid.uncut:
-                path = painted(mark.outline.placed(x, y, scale), mark.closed)
-                is_area = mark.use == "engrave"
-                drawn = filled(path, USE_COLOURS["engrave"]) if is_area else stroked(path, mark.use, 0.2)
-                context.add_item(drawn)
+                there = replace(mark, outline=mark.outline.placed(x, y, scale))
+                context.add_item(painted_mark(there, _LINE_MM))
     page.set_font("nunito", "B", 7)
     page.set_text_color(*_INK)
     for laid, number in zip(job.laid.motifs[:60], job.numbers, strict=False):

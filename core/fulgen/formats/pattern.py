@@ -9,21 +9,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import shapely
 from fpdf import FPDF
 
 from fulgen.budget import check
-from fulgen.formats.drawn_sheet import USE_COLOURS, USES
+from fulgen.formats.drawn_sheet import USES
 from fulgen.formats.paper import PAPERS, Paper
-from fulgen.formats.pdf import MADE, painted, set_in_our_face, stroked
-from fulgen.formats.pdf import filled as filled_path
+from fulgen.formats.pdf import MADE, painted, painted_mark, set_in_our_face, stroked
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
-from fulgen.parts.part import Use
+from fulgen.parts.made import Mark
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.units import MM_PER_INCH, Unit
@@ -91,22 +90,20 @@ def _pages(box: Box, paper: tuple[float, float]) -> Pages:
 
 
 @dataclass(frozen=True, eq=False)
-class _Line:
-    """A thing on the pattern: its outline, what it is for, and whether it is closed."""
+class _Thing:
+    """A thing on the pattern: what is to be cut, or what is not, and the box around it."""
 
-    outline: Outline
-    use: Use
-    closed: bool
+    thing: Outline | Mark
     box: Box
 
 
 def write_pattern(title: str, evaluation: Evaluation, paper: Paper = "a4") -> bytes:
     """The design as it is cut, as PDF: what is cut as lines, areas that are engraved in grey, lines that are
     scored dashed. Pages with nothing on them are left out. Raises Problem "too-many-pages", "no-letters"."""
-    lines = list(_lines(evaluation))
-    if not lines:
+    things = list(_things(evaluation))
+    if not things:
         raise Problem("no-letters", "There is nothing to print yet.", "Type a word, or add a shape.")
-    boxes = shapely.total_bounds([_rectangle(line.box) for line in lines])
+    boxes = shapely.total_bounds([_rectangle(one.box) for one in things])
     box = Box(boxes[0], boxes[1], boxes[2] - boxes[0], boxes[3] - boxes[1])
     pages = pages_for(box, paper)
     pdf = FPDF(unit="mm", format=pages.paper)
@@ -120,7 +117,7 @@ def write_pattern(title: str, evaluation: Evaluation, paper: Paper = "a4") -> by
     for row in range(pages.down):
         for column in range(pages.across):
             shown = _rectangle(pages.shown(column, row))
-            on_it = [line for line in lines if shapely.intersects(shown, _rectangle(line.box))]
+            on_it = [one for one in things if shapely.intersects(shown, _rectangle(one.box))]
             if on_it:
                 wanted.append((column, row, on_it))
     for number, (column, row, on_it) in enumerate(wanted, 1):
@@ -133,33 +130,30 @@ def write_pattern(title: str, evaluation: Evaluation, paper: Paper = "a4") -> by
     return bytes(pdf.output())
 
 
-def _lines(evaluation: Evaluation) -> Iterator[_Line]:
+def _things(evaluation: Evaluation) -> Iterator[_Thing]:
     seen = Placement(flip=evaluation.recipe.mirror)
     whole = evaluation.whole()
-    outlines: list[tuple[Outline, Use, bool]] = [
-        (one.mark.outline, one.mark.use, one.mark.closed)
-        for use in USES for one in whole.marks if one.mark.use == use
-    ]  # fmt: skip
-    outlines += [(piece.outline, "cut", True) for piece in whole.pieces]
-    for outline, use, closed in outlines:
-        there = seen.outline(outline)
-        yield _Line(there, use, closed, measure.box(there))
+    for one in (one for use in USES for one in whole.marks if one.mark.use == use):
+        mark = replace(one.mark, outline=seen.outline(one.mark.outline))
+        yield _Thing(mark, measure.box(mark.outline))
+    for piece in whole.pieces:
+        outline = seen.outline(piece.outline)
+        yield _Thing(outline, measure.box(outline))
 
 
 def _rectangle(box: Box) -> shapely.Polygon:
     return shapely.box(box.x, box.y, box.right, box.bottom)
 
 
-def _draw(pdf: FPDF, shown: Box, lines: Sequence[_Line]) -> None:
+def _draw(pdf: FPDF, shown: Box, things: Sequence[_Thing]) -> None:
     by = (EDGE_MM - shown.x, EDGE_MM - shown.y)
     with pdf.rect_clip(EDGE_MM, EDGE_MM, shown.width, shown.height), pdf.drawing_context() as context:
-        for line in lines:
-            path = painted(line.outline.placed(*by), line.closed)
-            if line.use == "engrave":
-                context.add_item(filled_path(path, USE_COLOURS["engrave"]))
+        for one in things:
+            if isinstance(one.thing, Outline):
+                context.add_item(stroked(painted(one.thing.placed(*by)), "cut", _LINE_MM))
                 continue
-            path = stroked(path, line.use, _LINE_MM)
-            if line.use == "score":
+            path = painted_mark(replace(one.thing, outline=one.thing.outline.placed(*by)), _LINE_MM)
+            if one.thing.use == "score":
                 path.style.stroke_dash_pattern = [3.0, 2.0]
             context.add_item(path)
 

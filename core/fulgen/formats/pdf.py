@@ -16,6 +16,7 @@ from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet,
 from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import FACES_DIR
+from fulgen.parts.made import Mark
 from fulgen.parts.part import Use
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -45,11 +46,7 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     page.add_page()
     with page.drawing_context() as context:
         for mark in (mark for use in USES for mark in drawn.marks(use)):
-            path = painted(mark.outline, mark.closed)
-            is_area = mark.use == "engrave"
-            context.add_item(
-                filled(path, USE_COLOURS[mark.use]) if is_area else stroked(path, mark.use, drawn.line_mm)
-            )
+            context.add_item(painted_mark(mark, drawn.line_mm))
         for piece in drawn.pieces:
             path = painted(piece)
             context.add_item(
@@ -81,6 +78,13 @@ def filled(path: PaintedPath, colour: str) -> PaintedPath:
     path.style.fill_color = colour
     path.style.paint_rule = PathPaintRule.FILL_NONZERO
     return path
+
+
+def painted_mark(mark: Mark, width: float) -> PaintedPath:
+    """What is not cut, as its use is seen: an area filled, or lines so wide."""
+    path = painted(mark.outline, mark.closed)
+    is_area = mark.use == "engrave"
+    return filled(path, USE_COLOURS["engrave"]) if is_area else stroked(path, mark.use, width)
 
 
 def stroked(path: PaintedPath, use: Use, width: float) -> PaintedPath:

@@ -25,6 +25,7 @@ from fulgen.geometry.paths import DECIMALS, path_data
 from fulgen.geometry.placement import Placement
 from fulgen.parts.made import Mark
 from fulgen.parts.part import Use
+from fulgen.readiness.uses import uncut_words
 from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
 
 
@@ -133,25 +134,10 @@ def _sentences(evaluation: Evaluation) -> Iterator[str]:
     box, count = evaluation.box, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"
-    for told in uncut_words(evaluation):
-        yield f"{told}."
+    for _, told in uncut_words(evaluation):
+        yield f"{told}, and not cut."
     yield f"{box.width:.2f} × {box.height:.2f} mm, {pieces}, {evaluation.cut_length:.1f} mm of cut.{mirrored}"
     yield "Made with Fulgen."
-
-
-_USE_WORDS: dict[Use, tuple[str, str]] = {
-    "engrave": ("area is engraved", "areas are engraved"),
-    "draw": ("line is drawn", "lines are drawn"),
-    "score": ("line is scored", "lines are scored"),
-}
-
-
-def uncut_words(evaluation: Evaluation) -> Iterator[str]:
-    """What of a design is not cut, in words."""
-    for use in USES:
-        count = sum(one.mark.use == use for one in evaluation.marks)
-        if count:
-            yield f"{count} {_USE_WORDS[use][count > 1]}, and not cut"
 
 
 def _text(words: str) -> str:

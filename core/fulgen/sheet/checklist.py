@@ -14,9 +14,9 @@ import shapely
 
 from fulgen.geometry import measure
 from fulgen.joining.materials import Material
-from fulgen.parts.made import MarkUse
 from fulgen.readiness.films import alike_films, film_name
 from fulgen.readiness.gate import stops
+from fulgen.readiness.uses import uncut_words
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.plan import Other
@@ -136,27 +136,15 @@ def _alike(evaluation: Evaluation) -> Iterator[Point]:
 
 def _uses(evaluation: Evaluation, machine: Machine) -> Iterator[Point]:
     """What is not to be cut, and what of it the machine leaves out."""
-    counts = {use: sum(one.mark.use == use for one in evaluation.marks) for use in _USES}
-    for use, (one, more, does) in _USES.items():
-        count = counts[use]
-        if not count:
-            continue
-        what = f"1 {one}" if count == 1 else f"{count} {more}"
+    for use, what in uncut_words(evaluation):
         if use in machine.does:
             yield Point("know", "uses", f"{what}, and not cut.")
         else:
             todo = "It is in files that can hold it. Choose a machine that does it, or another use."
-            yield Point("know", "uses", f"{what}: {machine.name} does not {does}.", todo)
+            yield Point("know", "uses", f"{what}: {machine.name} does not {use}.", todo)
     if not machine.cuts and evaluation.pieces:
         what = f"{machine.name} draws: what is to be cut is drawn as well, and nothing comes off."
         yield Point("know", "uses", what)
-
-
-_USES: dict[MarkUse, tuple[str, str, str]] = {
-    "engrave": ("area is engraved", "areas are engraved", "engrave"),
-    "draw": ("line is drawn", "lines are drawn", "draw"),
-    "score": ("line is scored", "lines are scored", "score"),
-}
 
 
 def _places(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
