@@ -124,11 +124,6 @@ class SlitsAsked:
 
     kept_bytes = 2_500
 
-    @property
-    def closed(self) -> Closed:
-        """What closes them, and the holes that are closed off by that."""
-        return _closed(self)
-
 
 @dataclass(frozen=True, eq=False)
 class Closed:
@@ -385,11 +380,12 @@ def join_lines(
 
 
 _SIZE_STEP = 0.04
+"""How finely sizes are told from each other where slits are looked for."""
 
 
 def _stepped(size: float) -> float:
     """A size in mm rounded down to a step of 4 %: so the slits of a seam serve again at another size."""
-    return math.exp(math.floor(math.log(size) / _SIZE_STEP) * _SIZE_STEP)
+    return math.exp(math.floor(math.log(max(size, 1e-6)) / _SIZE_STEP) * _SIZE_STEP)
 
 
 def _joined(line: Line, only_slid: bool) -> Joined:
@@ -663,7 +659,7 @@ def _closing(line: Line, a: SetLetter, b: SetLetter, there: Placement, bar: Addi
     if line.gap_mm <= 0 or line.path is not None:
         return _NOT_CLOSED
     asked = SlitsAsked(_seam_asked(line.pair(a, b, there), bar), line.gap_mm, line.size, line.wish.hole)
-    return _slits.get(asked, lambda: asked.closed)
+    return _slits.get(asked, partial(_closed, asked))
 
 
 def _closed(asked: SlitsAsked) -> Closed:
