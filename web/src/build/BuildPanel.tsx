@@ -115,10 +115,12 @@ function Chosen() {
 
 const FilmAndName = memo(function FilmAndName({ part }: { part: Part }) {
   const edit = useDesign((s) => s.edit)
+  // A name in a frame is for what its frame is for.
+  const framed = useDesign((s) => isFramed(s.recipe, part.id))
   return (
     <Section title="Film, use and name">
       <FilmColour label="Colour of the film" film={part.film} onChange={(film) => edit({ film }, part.id)} />
-      <UseField part={part} />
+      {!framed && <UseField part={part} />}
       <Field.Root>
         <Field.Label srOnly>Name of the part</Field.Label>
         <Input
