@@ -320,8 +320,8 @@ class TestHands:
         bench.drag(between["x"] + 4, between["y"] + 4, 0, -40)
         expect(bench.page.locator("[data-point]")).to_have_count(4)
         bench.choose("Score")
-        expect(bench.page.get_by_text("It stays a line and is never cut.")).to_be_visible()
-        expect(bench.page.locator("[data-free-lines]")).to_be_attached()
+        expect(bench.page.get_by_text("Its lines are pressed in for a fold. It is not cut.")).to_be_visible()
+        expect(bench.page.locator("[data-uncut] [data-use=score]")).to_be_attached()
 
 
 def size_of(bench, name):
