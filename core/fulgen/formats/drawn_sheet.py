@@ -129,7 +129,7 @@ def about_of(title: str, evaluation: Evaluation) -> About:
         weight = made.lettering.face.weight
         faces.append(f"{made.faces.face.name}{f' {weight}' if weight else ''}")
     words = " / ".join(" ".join(made.lettering.text.split()) for _, made in evaluation.letterings)
-    box, unit = evaluation.box, evaluation.recipe.unit
+    box, unit = evaluation.extent, evaluation.recipe.unit
     return About(
         title,
         words,

@@ -23,7 +23,7 @@ from fulgen.formats.hpgl_text import (
 from fulgen.geometry.outline import Floats, Point
 from fulgen.problem import Problem
 from fulgen.sheet.machines import Machine
-from fulgen.sheet.strokes import CUT_PEN, PENS, WEEDING_PEN, Stroke
+from fulgen.sheet.strokes import Stroke, settings_by_pen
 
 MAX_FILE_BYTES = 16 * 2**20
 
@@ -44,9 +44,8 @@ def tools_of(machine: Machine, material: str) -> dict[int, str]:
     """What is said of each pen when it is taken, for a machine that is set for a material."""
     if not any(setting.material == material for setting in machine.settings):
         return {}
-    by_pen = {pen: machine.setting(material, use) for use, pen in PENS.items()}
-    by_pen[WEEDING_PEN] = by_pen[CUT_PEN]
-    return {pen: tool_text(setting.force_g, setting.speed_mm_s) for pen, setting in by_pen.items()}
+    by_pen = settings_by_pen(machine, material).items()
+    return {pen: tool_text(setting.force_g, setting.speed_mm_s) for pen, setting in by_pen}
 
 
 def write_hpgl(strokes: Sequence[Stroke], height: float, tools: Mapping[int, str] = NO_TOOLS) -> str:

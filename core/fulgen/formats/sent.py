@@ -17,7 +17,7 @@ from fulgen.geometry.polygons import Region
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.pace import LIFTED_TIMES
 from fulgen.sheet.sheets import Sheet, turning_at, turning_place
-from fulgen.sheet.strokes import BLADE_PENS, PENS, WEEDING_PEN, Stroke
+from fulgen.sheet.strokes import BLADE_PENS, WEEDING_PEN, Stroke, settings_by_pen
 
 
 @dataclass(frozen=True)
@@ -38,8 +38,8 @@ NO_PACES: Mapping[int, float] = MappingProxyType({})
 
 def paces_of(machine: Machine, material: str) -> dict[int, float]:
     """How many times as fast as its usual speed a machine goes with each pen, in a material."""
-    found = {pen: machine.setting(material, use).speed_mm_s for use, pen in PENS.items()}
-    return {pen: speed / machine.speed_mm_s for pen, speed in found.items() if speed}
+    by_pen = settings_by_pen(machine, material).items()
+    return {pen: one.speed_mm_s / machine.speed_mm_s for pen, one in by_pen if one.speed_mm_s}
 
 
 def sent_strokes(

@@ -131,7 +131,7 @@ def _sentences(evaluation: Evaluation) -> Iterator[str]:
             spacing += f", letter spacing {part.spacing_share * 100:g} % of the size"
         words = " ".join(part.text.split())
         yield f"“{words}” in {face}, size {made.size:.2f} mm{spacing}."
-    box, count = evaluation.box, len(evaluation.pieces)
+    box, count = evaluation.extent, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"
     for _, told in uncut_words(evaluation):

@@ -29,7 +29,7 @@ from fulgen.sheet.machines import Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.order import cutting_order, way_between
 from fulgen.sheet.pace import LIFTED_TIMES
-from fulgen.sheet.strokes import BLADE_PENS, CUT_PEN, PENS, WEEDING_PEN, Stroke
+from fulgen.sheet.strokes import BLADE_PENS, CUT_PEN, PENS, WEEDING_PEN, Stroke, settings_by_pen
 from fulgen.units import Unit, show_length
 
 CUT_TO_MM = 0.005
@@ -270,12 +270,11 @@ class Job:
         if not self.strokes:
             return 0.0
         usual = self.machine.speed_mm_s
-        speeds = {pen: self.machine.setting(material, use).speed_mm_s or usual for use, pen in PENS.items()}
+        by_pen = settings_by_pen(self.machine, material).items()
+        speeds = {pen: setting.speed_mm_s or usual for pen, setting in by_pen}
         ends = np.array([(path[0], path[-1]) for _, path in self.strokes])
         lifted = np.hypot(*(ends[1:, 0] - ends[:-1, 1]).T).sum() / (LIFTED_TIMES * usual)
-        down = (
-            np.hypot(*np.diff(path, axis=0).T).sum() / speeds.get(pen, usual) for pen, path in self.strokes
-        )
+        down = (np.hypot(*np.diff(path, axis=0).T).sum() / speeds[pen] for pen, path in self.strokes)
         return float(lifted + sum(down))
 
     def stroke_of(self, cut: int) -> int:

@@ -2,6 +2,7 @@
 
 from fulgen.geometry.outline import Floats
 from fulgen.parts.part import Use
+from fulgen.sheet.machines import Machine, Setting
 
 CUT_PEN = 1
 
@@ -16,3 +17,9 @@ BLADE_PENS = frozenset((CUT_PEN, WEEDING_PEN, PENS["score"]))
 
 Stroke = tuple[int, Floats]
 """A pen, and a path of the carriage with it down (N, 2)."""
+
+
+def settings_by_pen(machine: Machine, material: str) -> dict[int, Setting]:
+    """How a machine is set for a material, pen by pen: what only helps is cut as all else is."""
+    found = {pen: machine.setting(material, use) for use, pen in PENS.items()}
+    return {**found, WEEDING_PEN: found[CUT_PEN]}
