@@ -23,6 +23,7 @@ from fulgen.parts.artwork import MadeArtwork, crossing_lines
 from fulgen.parts.combination import Combination, Halo, Operation
 from fulgen.parts.made import Placed
 from fulgen.parts.ornament import glyphs_of, name_of
+from fulgen.parts.part import Use
 from fulgen.parts.welding import body_of
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation, evaluate
@@ -248,7 +249,8 @@ class PartIn(Schema):
 
 class ContourOut(Schema):
     """A contour of a part, on the work: its number, whether it is the edge of a hole, an open line, or left
-    out; of a drawing also its film (None: that of the part), its group, and the contour it lies on."""
+    out; of a drawing also its film (None: that of the part), what it is for, its group, and the contour it
+    lies on."""
 
     number: int
     d: str
@@ -256,6 +258,7 @@ class ContourOut(Schema):
     open: bool
     off: bool
     film: str | None
+    use: Use
     group: str
     double_of: int | None
     gap_mm: float
@@ -304,6 +307,7 @@ def _of_drawing(placed: Placed, made: MadeArtwork) -> ContoursOut:
             open=contour.line,
             off=contour.off,
             film=contour.film,
+            use=contour.use,
             group=contour.group,
             double_of=contour.double_of,
             gap_mm=gaps.get(contour.number, 0.0) * placed.place.scale,
@@ -317,8 +321,8 @@ def _of_shape(shape: Shape) -> list[ContourOut]:
     areas = measure.contour_areas(shape.outline).tolist()
     return [
         ContourOut(
-            number=number, d=path_data(contour), hole=area < 0, open=False, off=False, film=None, group="",
-            double_of=None, gap_mm=0.0,
+            number=number, d=path_data(contour), hole=area < 0, open=False, off=False, film=None, use="cut",
+            group="", double_of=None, gap_mm=0.0,
         )
         for number, (contour, area) in enumerate(zip(shape.outline.contours(), areas, strict=True))
     ]  # fmt: skip

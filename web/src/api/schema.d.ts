@@ -3956,7 +3956,8 @@ export interface components {
         /**
          * ContourOut
          * @description A contour of a part, on the work: its number, whether it is the edge of a hole, an open line, or left
-         *     out; of a drawing also its film (None: that of the part), its group, and the contour it lies on.
+         *     out; of a drawing also its film (None: that of the part), what it is for, its group, and the contour it
+         *     lies on.
          */
         ContourOut: {
             /** Number */
@@ -3971,6 +3972,11 @@ export interface components {
             off: boolean;
             /** Film */
             film: string | null;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "cut" | "engrave" | "draw" | "score" | "guide";
             /** Group */
             group: string;
             /** Double Of */

@@ -104,7 +104,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
       >
         {pointing?.for === 'contours' ? 'Done' : 'Choose contours…'}
       </Button>
-      {pointing?.for === 'contours' && <Chosen part={part} />}
+      {pointing?.for === 'contours' && <Chosen part={part} contours={contours} />}
       {chosen.length > 0 && (
         <Button
           size="sm"
@@ -145,7 +145,7 @@ function Groups({ part, contours }: { part: Artwork; contours: readonly Contour[
 }
 
 /** What is done with the contours that are pointed at. */
-function Chosen({ part }: { part: Artwork }) {
+function Chosen({ part, contours }: { part: Artwork; contours: readonly Contour[] }) {
   const numbers = useBuild((s) => s.contours)
   const edit = useDesign((s) => s.edit)
   if (numbers.length === 0)
@@ -155,7 +155,7 @@ function Chosen({ part }: { part: Artwork }) {
       </Text>
     )
   const choices = numbers.map((n) => part.contours?.[n])
-  const usual = (choices[0]?.film ?? part.film).toUpperCase()
+  const first = contours.find((contour) => contour.number === numbers[0])
   const off = choices.every((choice) => choice?.off)
   const change = (what: Partial<Choice>) => {
     endStep()
@@ -171,7 +171,7 @@ function Chosen({ part }: { part: Artwork }) {
       />
       <UseChoice
         label="What these contours are for"
-        value={choices[0]?.use ?? part.uses?.[usual] ?? 'cut'}
+        value={choices[0]?.use ?? first?.use ?? 'cut'}
         options={USE_WORDS}
         onChange={(use) => change({ use })}
       />
