@@ -100,6 +100,7 @@ def _parser() -> argparse.ArgumentParser:
         ("width", "overall width"),
         ("height", "overall height"),
         ("capitals", "height of a capital (25mm unless said)"),
+        ("face-size", "size of the face, such as 100pt"),
     ):
         size.add_argument(f"--{measure}", metavar="LENGTH", help=words)
     letter.add_argument(
@@ -264,6 +265,9 @@ def _takes_lettering(parser: argparse.ArgumentParser, join: str, marks: str) -> 
         "--thicken", metavar="LENGTH", default="0", help="moves every edge outwards, or inwards with -0.1mm"
     )
     parser.add_argument(
+        "--slant", type=float, default=0.0, metavar="DEGREES", help="letters lean to the right by so much"
+    )
+    parser.add_argument(
         "--corners", choices=("round", "mitred"), default="round", help="how thickened corners are drawn"
     )
     parser.add_argument(
@@ -413,6 +417,7 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[..., Recipe], F
             "tie": options.tie or frame is not None,
         },
         "thicken_mm": parse_length(options.thicken, where="--thicken"),
+        "slant": options.slant,
         "corners": options.corners,
     }
     if frame is None:
@@ -434,12 +439,13 @@ def _recipe_maker(options: argparse.Namespace) -> tuple[Callable[..., Recipe], F
 
 def _set_as(options: argparse.Namespace) -> dict[str, Any]:
     """How large words are, and how they run."""
-    measure = next((m for m in ("width", "height", "capitals") if getattr(options, m)), "capitals")
+    measures = {"width": "width", "height": "height", "capitals": "capitals", "face_size": "face"}
+    asked = next((option for option in measures if getattr(options, option)), "capitals")
     course = _course(options.on) if options.on else None
     return {
         "size": {
-            "measure": measure,
-            "mm": parse_length(getattr(options, measure) or "25mm", where=f"--{measure}"),
+            "measure": measures[asked],
+            "mm": parse_length(getattr(options, asked) or "25mm", where=f"--{asked.replace('_', '-')}"),
         },
         "line_spacing": options.line_spacing,
         "align": options.align or ("centre" if course else "left"),

@@ -13,8 +13,11 @@ Unit = Literal["mm", "in"]
 MM_PER_INCH = 25.4
 """Exact by definition: international yard and pound agreement, 1959 (1 in = 25.4 mm)."""
 
+MM_PER_POINT = MM_PER_INCH / 72
+"""The point of desktop publishing (ISO 32000-1, 8.3.2.3: the default unit of user space)."""
+
 _MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
-           "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH}  # fmt: skip
+           "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "pt": MM_PER_POINT}  # fmt: skip
 
 _LENGTH = re.compile(r"(?P<sign>[-−+]?)\s*(?P<number>[\d.,/ -]*\d[.,]?)\s*(?P<unit>[a-z\"″]*)")
 _DECIMAL = r"(?P<whole>\d{1,9}(?:[.,]\d{0,9})?|[.,]\d{1,9})"

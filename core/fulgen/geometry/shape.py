@@ -119,9 +119,15 @@ class Shape:
         """The shape scaled about the origin, then moved."""
         return self.moved_by(lambda xy: xy * scale + (dx, dy), scale)
 
-    def stretched(self, across: float, down: float) -> Shape:
-        """The shape made so many times as wide and as high, about the origin."""
-        return self.moved_by(lambda xy: xy * (across, down), max(across, down))
+    def widened(self, across: float, slant: float) -> Shape:
+        """The shape made so many times as wide, then slanted to the right by ``slant`` degrees: what lies on
+        the line y = 0 stays where it is."""
+        lean = math.tan(math.radians(slant))
+        # Nothing grows by more than the larger of both ways and what the slant adds.
+        return self.moved_by(
+            lambda xy: np.stack([xy[:, 0] * across - xy[:, 1] * lean, xy[:, 1]], axis=1),
+            max(across, 1.0) + abs(lean),
+        )
 
     def refined(self, tolerance: float) -> Shape:
         """The shape with a twin at least so true; kept, for a few steps of fineness."""

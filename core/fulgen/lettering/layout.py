@@ -38,11 +38,12 @@ _ALIGN_SHARE = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 @dataclass(frozen=True)
 class Treatment:
-    """What is done to a letter's shape, in this order: made wider by ``stretch``, nodes changed or a shape
-    put in its place, scaled about its origin and turned (degrees clockwise) about its middle, and its edge
-    moved outwards by ``thicker``, a share of the size."""
+    """What is done to a letter's shape, in this order: made wider by ``stretch`` and slanted to the right by
+    ``slant`` degrees, nodes changed or a shape put in its place, scaled about its origin and turned (degrees
+    clockwise) about its middle, and its edge moved outwards by ``thicker``, a share of the size."""
 
     stretch: float = 1.0
+    slant: float = 0.0
     shape: LetterShape | None = None
     stand_in: StandIn | None = None
     turn: float = 0.0
@@ -60,7 +61,7 @@ shape."""
 class SetLetter:
     """A letter on its line, for a size of 1: the place of its first character in the text, its origin
     with all that moves it and the part of it that hands have done, how many letters come before it,
-    its shape and what that depends on, and its shape as the face draws it, made wider where that is asked;
+    its shape and what that depends on, and its shape as the face draws it, made wider or slanted where asked;
     ``mark`` tells what the face draws; by its ``middle``, from its origin, it stands on a line that bends."""
 
     text: str
@@ -219,7 +220,7 @@ def set_lines(setting: Setting, faces: Faces, thicker: float = 0.0) -> Lines:
                     SetLetter(
                         shaped.text, start + shaped.at, x, change.dy, hand, order,
                         _form_key(shaped, treatment), treatment, form,
-                        _stretched(shaped.shape, treatment.stretch), partial(_mark, shaped), middle,
+                        _widened(shaped.shape, treatment), partial(_mark, shaped), middle,
                     )
                 )  # fmt: skip
             moved += change.after
@@ -261,7 +262,9 @@ def _treatment(setting: Setting, change: LetterChange, text: str, thicker: float
     own = change.shape if change.shape and change.shape.edits else None
     kind = setting.kinds.get(text)
     shape = own or (kind if kind and kind.edits else None)
-    return Treatment(setting.stretch, shape, stand_in, change.turn, change.scale, thicker, setting.corners)
+    return Treatment(
+        setting.stretch, setting.slant, shape, stand_in, change.turn, change.scale, thicker, setting.corners
+    )
 
 
 _PLAIN = Treatment()
@@ -279,7 +282,7 @@ def _formed(shaped: ShapedLetter, treatment: Treatment) -> Shape:
 
 
 def _treated(shaped: ShapedLetter, treatment: Treatment) -> Shape:
-    form = _stretched(shaped.shape, treatment.stretch)
+    form = _widened(shaped.shape, treatment)
     if treatment.stand_in is not None and form:
         form = fitted(treatment.stand_in.drawn, form.box, treatment.stand_in.to)
     elif treatment.shape is not None and form:
@@ -321,7 +324,7 @@ _layers: Bounded[FormKey, list[tuple[str, Shape]]] = Bounded(8 * 2**20)
 def _wider_by(treatment: Treatment, shaped: ShapedLetter) -> float:
     """How much more room a stand-in takes than its letter."""
     assert treatment.stand_in is not None
-    box = _stretched(shaped.shape, treatment.stretch).box
+    box = _widened(shaped.shape, treatment).box
     return fitted(treatment.stand_in.drawn, box, treatment.stand_in.to).box.width - box.width
 
 
@@ -329,14 +332,15 @@ def _mark(shaped: ShapedLetter) -> str:
     return mark_of(shaped.shape.outline)
 
 
-def _stretched(shape: Shape, stretch: float) -> Shape:
-    """A letter made so many times as wide."""
-    if stretch == 1.0 or not shape:
+def _widened(shape: Shape, treatment: Treatment) -> Shape:
+    """A letter made so many times as wide, and slanted."""
+    if (treatment.stretch == 1.0 and treatment.slant == 0.0) or not shape:
         return shape
-    return _wider.get((shape.step_key, stretch), partial(shape.stretched, stretch, 1.0))
+    key = shape.step_key, treatment.stretch, treatment.slant
+    return _wider.get(key, lambda: shape.widened(treatment.stretch, treatment.slant))
 
 
-_wider: Bounded[tuple[str, float], Shape] = Bounded(8 * 2**20)
+_wider: Bounded[tuple[str, float, float], Shape] = Bounded(8 * 2**20)
 
 
 _forms: Bounded[FormKey, Shape] = Bounded(32 * 2**20)
@@ -441,6 +445,8 @@ def size_of(setting: Setting, face: Face, lines: Lines) -> float:
     asked = setting.size.mm
     if setting.size.measure == "capitals":
         return setting.size.mm / face.capital_height
+    if setting.size.measure == "face":
+        return setting.size.mm
     if (setting.size.measure == "height") != is_down:
         return asked / _height(setting, rows)
     filled = [row for row in rows if len(row.order)]

@@ -27,11 +27,12 @@ MAX_LINES = 20
 
 @dataclass(frozen=True)
 class Size:
-    """What the maker measures: the overall width or height, or the height of a capital."""
+    """What the maker measures: the overall width or height, the height of a capital, or the size of the
+    face as type is measured (its em)."""
 
     __pydantic_config__ = STRICT
 
-    measure: Literal["width", "height", "capitals"] = "capitals"
+    measure: Literal["width", "height", "capitals", "face"] = "capitals"
     mm: Annotated[float, Field(strict=True, ge=1.0, le=3000.0)] = 25.0
 
 
@@ -43,8 +44,8 @@ class Setting(Frozen):
     next_letter_id is greater than every id there ever was, so that none is used twice. letters is what a hand
     has done, by these ids; kinds are changes of the nodes of every letter of a kind; habits are what is done
     to letters and pairs of a family wherever they come. thicken_mm moves every edge outwards (inwards where
-    negative); stretch makes letters so many times as wide. course is what they run along, if not a straight
-    line, warp how they are bent as a whole.
+    negative); stretch makes letters so many times as wide, slant leans them to the right by so many degrees.
+    course is what they run along, if not a straight line, warp how they are bent as a whole.
     """
 
     text: str = Field(
@@ -68,6 +69,7 @@ class Setting(Frozen):
     thicken_mm: float = Field(0.0, strict=True, ge=-20.0, le=50.0)
     corners: Corners = "round"
     stretch: float = Field(1.0, strict=True, ge=0.5, le=2.0)
+    slant: float = Field(0.0, strict=True, ge=-45.0, le=45.0)
     face: FaceChoice = FaceChoice()
     features: dict[Tag, Flag] = Field(default_factory=dict, max_length=40, json_schema_extra=NO_OTHERS)
     size: Size = Size()

@@ -418,7 +418,7 @@ def make_lettering(
     def made_at(size: float) -> MadeLettering:
         return _warped(_tied(part, faces, bars, joined, None, place(part, joined.lines, size)))
 
-    if part.size.measure == "capitals":
+    if part.size.measure in ("capitals", "face"):
         made = made_at(size)
     else:
         # Underlines and bars go beyond the letters, and a bend makes them higher: the whole is measured.
@@ -463,6 +463,8 @@ def _measured(made: MadeLettering) -> float:
     measure = made.lettering.size.measure
     if measure == "capitals":
         return made.capital_height
+    if measure == "face":
+        return made.size
     width, height = made.measures
     return width if measure == "width" else height
 
@@ -471,7 +473,7 @@ def _unmet(part: Lettering, made: MadeLettering, joined_for: float) -> Iterator[
     """What was asked of the size and is not so; ``joined_for`` is the size that joints were made for."""
     got = _measured(made)
     if abs(got - part.size.mm) > TOLD_MM:
-        what = {"width": "wide", "height": "high", "capitals": "high, its capitals"}[part.size.measure]
+        what = _MEASURED[part.size.measure]
         yield Problem(
             "size-not-met",
             f"It is {show_length(got, places=2)} {what}: {show_length(part.size.mm, places=2)} was asked "
@@ -480,6 +482,9 @@ def _unmet(part: Lettering, made: MadeLettering, joined_for: float) -> Iterator[
             "size",
         )
     yield from off_from_joints(made, made.size, joined_for)
+
+
+_MEASURED = {"width": "wide", "height": "high", "capitals": "high, its capitals", "face": "large, its face"}
 
 
 def off_from_joints(made: MadeLettering, size: float, joined_for: float | None = None) -> Iterator[Problem]:

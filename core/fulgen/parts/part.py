@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import ConfigDict, Field
 
-from fulgen.frozen import Flag, Frozen
+from fulgen.frozen import STRICT, Flag, Frozen
 from fulgen.geometry.placement import Placement
 from fulgen.joining.anchors import PartId
 
@@ -27,8 +28,21 @@ SAYS_ITS_KIND = ConfigDict(json_schema_extra=_says_its_kind)
 """For kinds of parts that a recipe has to name: a part of which nothing is said is lettering."""
 
 
+@dataclass(frozen=True)
+class Alignment:
+    """What stays in its place when a part changes: an edge or the middle of the box around it, across, down,
+    or both. It is measured from the same edge or middle of another part of its level, or of nothing: from the
+    level's origin. Where it is aligned, the part's place says how far off."""
+
+    __pydantic_config__ = STRICT
+
+    to: PartId | None = None
+    across: Literal["left", "centre", "right"] | None = None
+    down: Literal["top", "middle", "bottom"] | None = None
+
+
 _UNSEEN: dict[str, Any] = {"place": Placement(), "hidden": False, "locked": False, "travels": "",
-                            "use": "cut"}  # fmt: skip
+                            "use": "cut", "alignment": None}  # fmt: skip
 ANY_FILM = "#000000"
 """What the making of a part sees of its film, where its colour makes no difference."""
 
@@ -49,6 +63,7 @@ class Part(Frozen):
     locked: Flag = False
     travels: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
     use: Use = "cut"
+    alignment: Alignment | None = None
 
     @property
     def contains(self) -> tuple[str, ...]:
@@ -59,6 +74,12 @@ class Part(Frozen):
     def needs(self) -> tuple[str, ...]:
         """The parts that have to be made before it."""
         return ()
+
+    @property
+    def placed_after(self) -> tuple[str, ...]:
+        """The parts that have to be made and placed before it."""
+        to = self.alignment.to if self.alignment else None
+        return self.needs if to is None else (*self.needs, to)
 
     def as_made(self) -> Self:
         """The part as its making sees it: where it lies, and what else it has no business with, is as

@@ -52,7 +52,9 @@ from fulgen.parts.shape import ShapePart, make_shape
 from fulgen.parts.touchups import NEAR, spot_of, touched_up
 from fulgen.parts.welding import body_of, marks_of, welded
 from fulgen.problem import Problem
+from fulgen.recipe.alignment import ORIGIN, aligned
 from fulgen.recipe.graph import in_order
+from fulgen.recipe.grounds import off_ground
 from fulgen.recipe.model import AnyPart, Recipe
 from fulgen.recipe.tree import Tree
 from fulgen.steps import Step, key_of
@@ -178,7 +180,8 @@ class Evaluation:
     def unmet(self) -> tuple[Unmet, ...]:
         """What was asked for and is not so."""
         of_parts = [Unmet(part.id, problem) for part in self.parts for problem in part.made.unmet]
-        return (*of_parts, *map(partial(Unmet, None), _unknown_materials(self)))
+        off = [Unmet(name, problem) for name, problem in off_ground(self.recipe, self.made)]
+        return (*of_parts, *off, *map(partial(Unmet, None), _unknown_materials(self)))
 
     @cached_property
     def pieces(self) -> tuple[Piece, ...]:
@@ -275,7 +278,7 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
     tree = Tree(recipe)
     failures: list[Failure] = []
     in_level: dict[str, Placed] = {}
-    for part_id in in_order({part.id: part.needs for part in recipe.parts}):
+    for part_id in in_order({part.id: part.placed_after for part in recipe.parts}):
         part = tree.by_id[part_id]
         if isinstance(part, Lettering) and tree.is_left_out(part_id) and not part.hidden:
             continue
@@ -288,6 +291,13 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
             failures.append(Failure(told, result))
             continue
         placed = _placed(part, *result, tree.lies_in_level(part))
+        if tree.is_aligned(part):
+            at = _alignment(part, placed, tree, in_level)
+            if isinstance(at, Problem):
+                failures.append(Failure((part_id,), at))
+                continue
+            tree.lies(part_id, at)
+            placed = _placed(part, *result, at)
         across = _across(placed, tree)
         if across > MAX_EXTENT_MM:
             failures.append(Failure((part_id,), too_large(across, "place")))
@@ -479,6 +489,27 @@ def _placed(part: AnyPart, made: Made, key: str, place: Placement) -> Placed:
         (placed_key, part.id, part.film, part.use),
         lambda: Placed(part.id, part.film.upper(), made, place, key, placed_key, part.use),
     )
+
+
+def _alignment(
+    part: AnyPart, placed: Placed, tree: Tree, in_level: Mapping[str, Placed]
+) -> Placement | Problem:
+    """Where an aligned part lies in its level. What it is aligned to may not be there, for want of words:
+    then it is where that would begin."""
+    assert part.alignment is not None
+    to = part.alignment.to
+    if to is None:
+        return aligned(placed.place, placed.box, part.alignment, ORIGIN)
+    if tree.parent.get(to) != tree.parent.get(part.id):
+        return Problem(
+            "no-part",
+            "A part is aligned to one that lies in another combination.",
+            "Take both into it, or both out, or let it lie freely.",
+            part.id,
+        )
+    start = tree.lies_in_level(tree.by_id[to])
+    box = in_level[to].box if to in in_level else (start.x, start.y, start.x, start.y)
+    return aligned(placed.place, placed.box, part.alignment, box)
 
 
 def _on_the_work(placed: Placed, tree: Tree) -> Placed:

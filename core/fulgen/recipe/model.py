@@ -31,7 +31,7 @@ from fulgen.parts.touchups import TouchUp
 from fulgen.recipe.cutting import CutPlan
 from fulgen.units import Unit
 
-VERSION = 10
+VERSION = 11
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
@@ -93,7 +93,7 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[10] = 10
+    version: Literal[11] = 11
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()

@@ -1,6 +1,9 @@
 """The tree of a recipe's parts: which lie in which, and where that puts them on the work.
 
 Terms. The *level* of a part is the combination it is a member of, or the work.
+
+Where aligned parts lie is known once they are made: evaluate tells the tree (``lies``), each before what is
+placed after it.
 """
 
 from __future__ import annotations
@@ -28,7 +31,8 @@ class Tree:
         self.by_id: dict[str, AnyPart] = {part.id: part for part in recipe.parts}
         self.parent: dict[str, str] = {member: part.id for part in recipe.parts for member in part.contains}
         self._has_others = not all(map(_is_blank, recipe.parts))
-        self.lies_on_work = cache(self._lies_on_work)
+        self._aligned: dict[str, Placement] = {}
+        self.scale_of = cache(self._scale_of)
 
     def top(self, part_id: str) -> str:
         """The part on the work that a part is in, or itself."""
@@ -58,7 +62,16 @@ class Tree:
             return self.from_level(part).within(part.place)
         if isinstance(part, Lettering) and part.needs:
             return AT_HOME  # it lies on the line that it runs along
-        return part.place
+        return self._aligned.get(part.id, part.place)
+
+    def lies(self, part_id: str, place: Placement) -> None:
+        """Says where an aligned part lies in its level."""
+        self._aligned[part_id] = place
+
+    def is_aligned(self, part: AnyPart) -> bool:
+        """Whether its alignment says where a part lies, and not what it is made of."""
+        follows = isinstance(part, Backing) or (isinstance(part, Lettering) and bool(part.needs))
+        return part.alignment is not None and not follows and not self.is_framed(part.id)
 
     def from_level(self, part: Backing) -> Placement:
         """Where what a backing is of lies in the backing's level.
@@ -80,7 +93,7 @@ class Tree:
             part.id,
         )
 
-    def _lies_on_work(self, part_id: str | None) -> Placement | None:
+    def lies_on_work(self, part_id: str | None) -> Placement | None:
         """Where the frame of a part lies on the work; None for the work itself."""
         if part_id is None:
             return None
@@ -88,7 +101,7 @@ class Tree:
         outer = self.lies_on_work(self.parent.get(part_id))
         return own if outer is None else own.within(outer)
 
-    def scale_of(self, part_id: str | None) -> float:
+    def _scale_of(self, part_id: str | None) -> float:
         """How many times as large lengths in the frame of a part are on the work."""
         place = self.lies_on_work(part_id)
         return 1.0 if place is None else place.scale

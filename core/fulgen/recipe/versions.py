@@ -94,6 +94,11 @@ def _from_9(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 10, "parts": [_with_use(part) for part in parts]}
 
 
+def _from_10(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 11 knows parts that are aligned, and letters that are slanted."""
+    return {**recipe, "version": 11}
+
+
 def _with_use(part: Any) -> Any:
     is_band = isinstance(part, dict) and part.get("kind") == "line" and part.get("use") == "band"
     return {**part, "use": "cut"} if is_band else part
@@ -163,6 +168,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     7: _from_7,
     8: _from_8,
     9: _from_9,
+    10: _from_10,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20
@@ -237,7 +243,8 @@ def recipe_from(data: object) -> Recipe:
 
 _FIELD_WORDS = {
     "text": "the text", "mm": "the size", "size": "the size", "spacing_mm": "the letter spacing",
-    "spacing_share": "the letter spacing", "line_spacing": "the line spacing", "film": "the film’s colour",
+    "spacing_share": "the letter spacing", "stretch": "the width of the letters", "slant": "the slant",
+    "alignment": "the alignment", "line_spacing": "the line spacing", "film": "the film’s colour",
     "place": "the place",
     "face": "the face", "weight": "the weight", "features": "the features", "axes": "the axes",
     "neck_mm": "the neck", "smooth_mm": "the smoothing", "letters": "what was done to a letter",

@@ -1233,6 +1233,20 @@ export interface components {
             faces: string[];
         };
         /**
+         * Alignment
+         * @description What stays in its place when a part changes: an edge or the middle of the box around it, across, down,
+         *     or both. It is measured from the same edge or middle of another part of its level, or of nothing: from the
+         *     level's origin. Where it is aligned, the part's place says how far off.
+         */
+        Alignment: {
+            /** To */
+            to?: string | null;
+            /** Across */
+            across?: ("left" | "centre" | "right") | null;
+            /** Down */
+            down?: ("top" | "middle" | "bottom") | null;
+        };
+        /**
          * Also
          * @description Another design of the shelf that is cut from the same sheets, by its id, and how many of it.
          */
@@ -1350,6 +1364,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default artwork
@@ -1460,6 +1475,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default backing
@@ -1570,6 +1586,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default combination
@@ -1953,6 +1970,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default frame
@@ -2301,6 +2319,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Text
              * @description At most 500 letters on at most 20 lines.
@@ -2346,6 +2365,11 @@ export interface components {
              * @default 1
              */
             stretch: number;
+            /**
+             * Slant
+             * @default 0
+             */
+            slant: number;
             /**
              * @default {
              *       "family": "pacifico",
@@ -2476,6 +2500,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default line
@@ -2620,6 +2645,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default ornament
@@ -2766,10 +2792,10 @@ export interface components {
             format: "fulgen-recipe";
             /**
              * Version
-             * @default 10
+             * @default 11
              * @constant
              */
-            version: 10;
+            version: 11;
             /**
              * Unit
              * @default mm
@@ -2847,6 +2873,7 @@ export interface components {
              *         "locked": false,
              *         "travels": "",
              *         "use": "cut",
+             *         "alignment": null,
              *         "text": "",
              *         "letter_ids": [],
              *         "next_letter_id": 1,
@@ -2856,6 +2883,7 @@ export interface components {
              *         "thicken_mm": 0,
              *         "corners": "round",
              *         "stretch": 1,
+             *         "slant": 0,
              *         "face": {
              *           "axes": {},
              *           "family": "pacifico",
@@ -2996,6 +3024,7 @@ export interface components {
              * @enum {string}
              */
             use: "cut" | "engrave" | "draw" | "score" | "guide";
+            alignment?: components["schemas"]["Alignment"] | null;
             /**
              * Kind
              * @default shape
@@ -3024,7 +3053,8 @@ export interface components {
         };
         /**
          * Size
-         * @description What the maker measures: the overall width or height, or the height of a capital.
+         * @description What the maker measures: the overall width or height, the height of a capital, or the size of the
+         *     face as type is measured (its em).
          */
         Size: {
             /**
@@ -3032,7 +3062,7 @@ export interface components {
              * @default capitals
              * @enum {string}
              */
-            measure: "width" | "height" | "capitals";
+            measure: "width" | "height" | "capitals" | "face";
             /**
              * Mm
              * @default 25
@@ -3215,7 +3245,7 @@ export interface components {
             /**
              * @default {
              *       "format": "fulgen-recipe",
-             *       "version": 10,
+             *       "version": 11,
              *       "unit": "mm",
              *       "mirror": false,
              *       "material": {
@@ -3246,6 +3276,7 @@ export interface components {
              *       "parts": [
              *         {
              *           "align": "left",
+             *           "alignment": null,
              *           "corners": "round",
              *           "course": null,
              *           "face": {
@@ -3288,6 +3319,7 @@ export interface components {
              *             "measure": "capitals",
              *             "mm": 25
              *           },
+             *           "slant": 0,
              *           "spacing_mm": 0,
              *           "spacing_share": 0,
              *           "stretch": 1,

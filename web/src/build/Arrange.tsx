@@ -20,20 +20,21 @@ import { Expander } from '../fields/Expander'
 import { IconTool } from '../fields/IconTool'
 import { LengthRow } from '../fields/LengthRow'
 import { Section } from '../fields/Panel'
-import { arrangeOnce, bind, boxesOf } from './actions'
-import { aligned, type Edge, spread, stacked } from './arrange'
+import { align, arrangeOnce, bind, boxesOf } from './actions'
+import type { AlignEdge } from './alignment'
+import { spread, stacked } from './arrange'
 
-const EDGES: readonly { edge: Edge; name: string; mark: ReactNode }[] = [
-  { edge: 'left', name: 'Align left edges', mark: <AlignStartVertical size={17} /> },
-  { edge: 'centre', name: 'Centre one under the other', mark: <AlignCenterVertical size={17} /> },
-  { edge: 'right', name: 'Align right edges', mark: <AlignEndVertical size={17} /> },
-  { edge: 'top', name: 'Align top edges', mark: <AlignStartHorizontal size={17} /> },
-  { edge: 'middle', name: 'Centre side by side', mark: <AlignCenterHorizontal size={17} /> },
-  { edge: 'bottom', name: 'Align bottom edges', mark: <AlignEndHorizontal size={17} /> },
+const EDGES: readonly { edge: AlignEdge; name: string; mark: ReactNode }[] = [
+  { edge: { across: 'left' }, name: 'Align left edges', mark: <AlignStartVertical size={17} /> },
+  { edge: { across: 'centre' }, name: 'Centre one under the other', mark: <AlignCenterVertical size={17} /> },
+  { edge: { across: 'right' }, name: 'Align right edges', mark: <AlignEndVertical size={17} /> },
+  { edge: { down: 'top' }, name: 'Align top edges', mark: <AlignStartHorizontal size={17} /> },
+  { edge: { down: 'middle' }, name: 'Centre side by side', mark: <AlignCenterHorizontal size={17} /> },
+  { edge: { down: 'bottom' }, name: 'Align bottom edges', mark: <AlignEndHorizontal size={17} /> },
 ]
 
-/** Several parts lined up, spread and stacked; the first that was chosen stays. */
-export function Arrange({ ids }: { ids: readonly string[] }) {
+/** Several parts lined up with the ground among them, spread and stacked. */
+export function Arrange({ ids, ground }: { ids: readonly string[]; ground: string }) {
   const unit = useUnit()
   const [gap, setGap] = useState(4)
   const [stagger, setStagger] = useState(0)
@@ -47,7 +48,7 @@ export function Arrange({ ids }: { ids: readonly string[] }) {
     <Section title="Arrange">
       <Box display="grid" gridTemplateColumns="repeat(6, 1fr)" gap="1" role="group" aria-label="Align">
         {EDGES.map(({ edge, name, mark }) => (
-          <Mark key={edge} name={name} onClick={() => by(aligned(boxesOf(ids), edge))}>
+          <Mark key={name} name={name} onClick={() => align(ids, ground, edge)}>
             {mark}
           </Mark>
         ))}
@@ -99,7 +100,7 @@ export function Arrange({ ids }: { ids: readonly string[] }) {
         </Button>
       </Expander>
       <Button size="sm" variant="outline" onClick={() => bind(ids, !together)}>
-        {together ? 'Let them go apart' : 'Keep together, each as it is'}
+        {together ? 'Move each by itself again' : 'Move them together'}
       </Button>
     </Section>
   )

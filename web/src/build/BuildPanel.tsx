@@ -3,6 +3,7 @@ import { memo, useEffect } from 'react'
 import { findPart, type Part } from '../design/recipe'
 import { selectionNow, useChosenParts, useSelection } from '../design/selection'
 import { endStep, useDesign } from '../design/store'
+import { useLaterEvaluation } from '../evaluation/store'
 import { Notes, type Troubles } from '../fields/Notes'
 import { Panel, Section } from '../fields/Panel'
 import { FilmColour } from '../letter/FilmField'
@@ -12,7 +13,7 @@ import { makeFrame } from './actions'
 import { DrawingPicker } from './DrawingPicker'
 import { FrameLibrary } from './FrameLibrary'
 import { KindFields } from './KindFields'
-import { Operations } from './Operations'
+import { groundOf, Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
 import { PlaceFields, SeveralActions } from './PlaceFields'
@@ -77,18 +78,23 @@ function Level() {
 function Chosen() {
   const recipe = useDesign((s) => s.recipe)
   const level = useBuild((s) => s.level)
+  const wanted = useBuild((s) => s.ground)
+  const evaluation = useLaterEvaluation()
   const there = new Set(onLevel(recipe, level).map((p) => p.id))
   const ids = useChosenParts().filter((id) => there.has(id))
   const part = findPart(recipe, ids[0] ?? '')
   if (!part) return null
-  if (ids.length > 1)
+  if (ids.length > 1) {
+    const ground = groundOf(evaluation, ids, wanted)
+    const ordered = [ground, ...ids.filter((id) => id !== ground)]
     return (
       <>
-        <Operations ids={ids} />
-        <Arrange ids={ids} />
+        <Operations ids={ordered} />
+        <Arrange ids={ordered} ground={ground} />
         <SeveralActions ids={ids} />
       </>
     )
+  }
   return (
     <>
       <KindFields key={part.id} part={part} />

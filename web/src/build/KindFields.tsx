@@ -4,6 +4,7 @@ import type {
   Artwork,
   Backing,
   Combination,
+  Lettering,
   LinePart,
   Ornament,
   Part,
@@ -13,6 +14,7 @@ import type {
 import { findPart } from '../design/recipe'
 import { endStep, useDesign } from '../design/store'
 import { useEvaluation, useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
 import { LengthRow } from '../fields/LengthRow'
 import { Row, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
@@ -20,11 +22,11 @@ import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
 import { FilmColour } from '../letter/FilmField'
 import { useView } from '../workbench/view'
-import { release } from './actions'
-import { viewOf } from './arrange'
+import { changeGround, release, splitLines, typeWordsOf } from './actions'
 import { ColourUses } from './ColourUses'
 import { ContourNotes } from './ContourNotes'
 import { FrameFields } from './FrameFields'
+import { viewOf } from './levels'
 import { showsTheSame } from './parts'
 import { FormPicture, useForms } from './ShapeLibrary'
 import { useBuild } from './store'
@@ -34,7 +36,7 @@ import { OPERATION_WORDS, OPERATIONS, type Operation, sayPart } from './words'
 export const KindFields = memo(function KindFields({ part }: { part: Part }) {
   switch (part.kind) {
     case 'lettering':
-      return <ToLetter />
+      return <ToLetter part={part} />
     case 'shape':
       return <ShapeFields part={part} />
     case 'line':
@@ -60,7 +62,7 @@ const once = (change: PartChange) => {
   editNow(change)
 }
 
-function ToLetter() {
+function ToLetter({ part }: { part: Lettering }) {
   const { setStage } = useView.getState()
   const { pick } = useBuild.getState()
   return (
@@ -69,13 +71,18 @@ function ToLetter() {
         Put it in a frame…
       </Button>
       <Flex gap="2">
-        <Button size="sm" variant="outline" onClick={() => setStage('letter')}>
+        <Button size="sm" variant="outline" onClick={() => typeWordsOf(part.id)}>
           Words and face…
         </Button>
         <Button size="sm" variant="outline" onClick={() => setStage('join')}>
           Join its letters…
         </Button>
       </Flex>
+      {part.text.trim().includes('\n') && !part.course && (
+        <Button size="sm" variant="outline" onClick={() => splitLines(part.id)}>
+          Make each line a part of its own
+        </Button>
+      )}
     </Section>
   )
 }
@@ -336,6 +343,7 @@ function CombinationFields({ part }: { part: Combination }) {
   const { open, point } = useBuild.getState()
   const pointing = useBuild((s) => s.pointing)
   const level = useBuild((s) => s.level)
+  const recipe = useDesign((s) => s.recipe)
   const halo = part.halo
   const ground = part.members[0] ?? ''
   return (
@@ -362,6 +370,16 @@ function CombinationFields({ part }: { part: Combination }) {
         onChange={(how) => once({ how })}
         fill
       />
+      {part.members.length > 1 && (
+        <Row label="Laid on">
+          <Choice
+            label="Laid on"
+            value={ground}
+            options={part.members.map((id) => ({ value: id, label: sayPart(findPart(recipe, id)) }))}
+            onChange={(id) => changeGround(part.id, id)}
+          />
+        </Row>
+      )}
       {part.how === 'halo' && halo && (
         <>
           <LengthRow
@@ -408,7 +426,7 @@ function CombinationFields({ part }: { part: Combination }) {
       {part.how === 'divide' && <Regions part={part} />}
       {part.how !== 'edges' && (
         <LengthRow
-          label="Leave out crumbs under"
+          label="Leave out bits under"
           mm={part.least_mm}
           unit={unit}
           min={0}
@@ -419,11 +437,11 @@ function CombinationFields({ part }: { part: Combination }) {
       )}
       <Row label="Its parts">
         <Button size="sm" variant="outline" onClick={() => open(level === part.id ? null : part.id)}>
-          {level === part.id ? 'Close' : 'Work inside'}
+          {level === part.id ? 'Done' : 'Change them'}
         </Button>
       </Row>
       <Button size="sm" variant="outline" onClick={() => release(part.id)}>
-        Release: parts by themselves again
+        Take it apart
       </Button>
     </Section>
   )

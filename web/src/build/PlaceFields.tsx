@@ -1,17 +1,31 @@
 import { Button, Flex } from '@chakra-ui/react'
-import { ArrowDownToLine, ArrowUpToLine, Copy, FlipHorizontal2, FlipVertical2, Trash2 } from 'lucide-react'
+import {
+  ArrowDownToLine,
+  ArrowUpToLine,
+  Copy,
+  FlipHorizontal2,
+  FlipVertical2,
+  PenLine,
+  Trash2,
+} from 'lucide-react'
 import { type ComponentProps, memo, useDeferredValue, useState } from 'react'
+import { stockOf } from '../cut/plan'
 import { findPart, type Part } from '../design/recipe'
 import { endStep, useDesign } from '../design/store'
 import { useLaterEvaluation, useUnit } from '../evaluation/store'
+import { Choice } from '../fields/Choice'
 import { IconTool } from '../fields/IconTool'
 import { LengthRow } from '../fields/LengthRow'
+import { NumberRow } from '../fields/NumberRow'
 import { Row, Section } from '../fields/Panel'
 import { Toggle } from '../fields/Toggle'
-import { TypedField, within } from '../fields/TypedField'
-import { arrangeOnce, copy, order, remove } from './actions'
-import { about, alike, movedBy, viewOf } from './arrange'
+import { AlignFields } from './AlignFields'
+import { anotherName, arrangeOnce, copy, order, remove } from './actions'
+import { about, alike, movedBy } from './arrange'
+import { viewOf } from './levels'
+import { letteringsIn } from './parts'
 import { grown, stretches } from './resize'
+import { sayPart } from './words'
 
 /** Where a part lies, how large it is, and which way it is turned. */
 export function PlaceFields({ part }: { part: Part }) {
@@ -40,6 +54,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
   const wide = (mm: number) => resize(mm / box.width, even || !free ? mm / box.width : 1)
   const high = (mm: number) => resize(even || !free ? mm / box.height : 1, mm / box.height)
   const sized = part.kind !== 'backing'
+  const hasWords = letteringsIn(useDesign.getState().recipe, part.id).length > 0
 
   return (
     <Section title="Place and size">
@@ -70,6 +85,8 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
           Keep its proportions
         </Toggle>
       )}
+      {sized && <AsLargeAs part={part} onWide={wide} onHigh={high} />}
+      <AlignFields part={part} />
       <LengthRow
         label="Middle, from the left"
         mm={middle.x}
@@ -88,23 +105,16 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         stepMm={1}
         onChange={(mm) => arrangeOnce(alike(ids, movedBy(0, mm - middle.y)))}
       />
-      <Row label="Turned">
-        <TypedField
-          label="Turned"
-          value={part.place.turn}
-          show={(degrees) => `${Math.round(degrees * 100) / 100}°`}
-          read={(text) => {
-            const degrees = Number(text.replace('°', '').replace(',', '.').trim())
-            return text.trim() !== '' && Number.isFinite(degrees)
-              ? { value: within(degrees, -360, 360) }
-              : { wrong: `“${text.trim()}” is not a number of degrees.` }
-          }}
-          step={(degrees, steps) => within(degrees + steps, -360, 360)}
-          onChange={(degrees) =>
-            arrangeOnce(alike(ids, about(middle.x, middle.y, 1, degrees - part.place.turn)))
-          }
-        />
-      </Row>
+      <NumberRow
+        label="Turned"
+        sign="°"
+        value={part.place.turn}
+        min={-360}
+        max={360}
+        onChange={(degrees) =>
+          arrangeOnce(alike(ids, about(middle.x, middle.y, 1, degrees - part.place.turn)))
+        }
+      />
       <Flex gap="1" wrap="wrap" role="group" aria-label="This part">
         <Mark
           name="Flip left and right"
@@ -124,9 +134,14 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         <Mark name="To the back by one" onClick={() => order(part.id, -1)}>
           <ArrowDownToLine size={17} />
         </Mark>
-        <Mark name="Copy" onClick={() => copy(ids)}>
+        <Mark name="Copy it beside this one" onClick={() => copy(ids)}>
           <Copy size={17} />
         </Mark>
+        {hasWords && (
+          <Mark name="Another name like this" onClick={() => anotherName(part.id)}>
+            <PenLine size={17} />
+          </Mark>
+        )}
         <Mark name="Take out" onClick={() => remove(ids)}>
           <Trash2 size={17} />
         </Mark>
@@ -134,6 +149,45 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
     </Section>
   )
 })
+
+/** A size taken from something else: the sheet of its film, or another part. */
+function AsLargeAs({ part, onWide, onHigh }: { part: Part; onWide: Resize; onHigh: Resize }) {
+  const recipe = useDesign((s) => s.recipe)
+  const evaluation = useLaterEvaluation()
+  const stock = stockOf(recipe.cut, part.film)
+  const sheet = {
+    width: stock.width_mm - 2 * stock.margin_mm,
+    height: stock.height_mm - 2 * stock.margin_mm,
+  }
+  const others = evaluation?.parts.filter((p) => p.id !== part.id && p.shown && p.box) ?? []
+  const options = [
+    { value: '', label: '…' },
+    { value: SHEET, label: stock.roll ? 'the roll' : 'the sheet' },
+    ...others.map(({ id }) => ({ value: id, label: sayPart(findPart(recipe, id)) })),
+  ]
+  const take = (id: string, by: 'width' | 'height', resize: Resize) => {
+    const mm = id === SHEET ? sheet[by] : viewOf(evaluation, id)?.box?.[by]
+    if (mm && mm > 0) resize(mm)
+  }
+  return (
+    <>
+      <Row label="As wide as">
+        <Choice label="As wide as" value="" options={options} onChange={(id) => take(id, 'width', onWide)} />
+      </Row>
+      <Row label="As high as">
+        <Choice
+          label="As high as"
+          value=""
+          options={stock.roll ? options.filter((o) => o.value !== SHEET) : options}
+          onChange={(id) => take(id, 'height', onHigh)}
+        />
+      </Row>
+    </>
+  )
+}
+
+type Resize = (mm: number) => void
+const SHEET = 'sheet'
 
 function Mark(props: ComponentProps<typeof IconTool>) {
   return <IconTool size="sm" variant="outline" {...props} />

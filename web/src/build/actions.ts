@@ -4,22 +4,39 @@ import type { Frame, Lettering, Part, Recipe } from '../design/recipe'
 import { AT_ORIGIN, findPart } from '../design/recipe'
 import { partsOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, takeRecipe, useDesign } from '../design/store'
-import type { Placement } from '../evaluation/evaluation'
+import { type Evaluation, onWork, type Placement, undone } from '../evaluation/evaluation'
 import { evaluationNow } from '../evaluation/store'
-import { useView } from '../workbench/view'
-import { alike, arranged, boxAround, movedBy, viewOf } from './arrange'
+import { askForWords } from '../letter/asking'
+import { type Spot, useView } from '../workbench/view'
+import {
+  type AlignEdge,
+  type Alignment,
+  alignedTo,
+  canAlign,
+  dependsOn,
+  freed,
+  type Pulled,
+  realigned,
+} from './alignment'
+import { alike, arranged, beside, boxAround, movedBy } from './arrange'
 import { asFitted, framed, madeFrame, namesFor, withKept, withName } from './frames'
+import { levelOf, viewOf } from './levels'
+import { withLinesApart } from './lines'
 import {
   bound,
   combined,
   copied,
   type Halo,
+  insideOf,
+  letteringsIn,
   newPart,
   onLevel,
   parentOf,
   released,
   reordered,
+  topOf,
   travelling,
+  withGround,
   withInner,
   withNew,
   without,
@@ -85,7 +102,8 @@ export function addBacking(of: string) {
 
 export function remove(ids: readonly string[]) {
   if (ids.length === 0) return
-  const before = recipeNow()
+  const gone = new Set(withInner(recipeNow(), ids))
+  const before = freed(recipeNow(), evaluationNow(), (p) => gone.has(p.alignment?.to ?? ''))
   const next = without(before, ids)
   if (buildNow().level !== null && !findPart(next, buildNow().level ?? '')) buildNow().open(null)
   takeRecipe(next)
@@ -93,16 +111,85 @@ export function remove(ids: readonly string[]) {
   useSelection.getState().choosePart(left?.id ?? next.parts[0]?.id ?? '')
 }
 
-export function copy(ids: readonly string[]) {
-  if (ids.length === 0) return
-  const { recipe, copies } = copied(recipeNow(), ids)
+/** Copies parts and lays the copies beside them. */
+export function copy(ids: readonly string[]): string[] {
+  if (ids.length === 0) return []
+  const { recipe, copies } = copied(recipeNow(), ids, besideNow(ids))
   takeRecipe(recipe)
   choose(copies)
+  useView.getState().keepFitted()
+  return copies
+}
+
+/** How far copies of parts go, in the level of these, to lie beside them and on nothing else. */
+function besideNow(ids: readonly string[]): Spot {
+  const recipe = recipeNow()
+  const evaluation = evaluationNow()
+  const box = boxAround(boxesOf(ids).map((b) => b.box))
+  if (!box || !evaluation) return { x: 6, y: 6 }
+  const level = parentOf(recipe, ids[0] ?? '')?.id ?? null
+  const others = boxesOf(onLevel(recipe, level).map((p) => p.id)).filter(({ id }) => !ids.includes(id))
+  const by = beside(
+    box,
+    others.map((other) => other.box),
+  )
+  const back = undone(levelOf(recipe, evaluation, ids[0] ?? ''))
+  const [from, to] = [onWork(back, box), onWork(back, { x: box.x + by.x, y: box.y + by.y })]
+  return { x: to.x - from.x, y: to.y - from.y }
+}
+
+/** Another name in the manner of one: all that it is in is copied, and its words are there to be typed. */
+export function anotherName(id: string) {
+  const recipe = recipeNow()
+  const whole = topOf(recipe, id)
+  const at = letteringsIn(recipe, whole).findIndex((p) => p.id === id)
+  const [made] = copy([whole])
+  const names = letteringsIn(recipeNow(), made ?? '')
+  const name = names[Math.max(at, 0)]
+  if (!name) return
+  buildNow().open(null)
+  typeWordsOf(name.id)
+}
+
+/** Opens the Letter stage at a lettering, with its words chosen, ready to be typed over. */
+export function typeWordsOf(id: string) {
+  useSelection.getState().choosePart(id)
+  useView.getState().setStage('letter')
+  askForWords()
+}
+
+/** Each line of a lettering becomes a part of its own, where it stands. */
+export function splitLines(id: string) {
+  const evaluation = evaluationNow()
+  const part = findPart(recipeNow(), id)
+  const view = viewOf(evaluation, id)
+  if (!evaluation || part?.kind !== 'lettering' || !view?.made) return
+  const { recipe, parts } = withLinesApart(recipeNow(), part, view, levelOf(recipeNow(), evaluation, id))
+  takeRecipe(recipe)
+  choose(parts)
+}
+
+/** Aligns parts to one of them, which stays. */
+export function align(ids: readonly string[], ground: string, edge: AlignEdge) {
+  const evaluation = evaluationNow()
+  if (evaluation) takeRecipe(alignedTo(recipeNow(), evaluation, ids, ground, edge))
+}
+
+/** What a part is aligned to, and at what. */
+export function realign(id: string, alignment: Alignment | null, pulled?: Pulled) {
+  const evaluation = evaluationNow()
+  if (evaluation) takeRecipe(realigned(recipeNow(), evaluation, id, alignment, pulled))
+}
+
+export function changeGround(id: string, ground: string) {
+  const whole = findPart(recipeNow(), id)
+  if (whole?.kind === 'combination') takeRecipe(withGround(recipeNow(), whole, ground))
 }
 
 /** Puts parts together, in the order they were chosen: the first is the ground. */
 export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
-  const { recipe, id } = combined(recipeNow(), ids, how, halo ? { halo } : {})
+  const before = asMembers(recipeNow(), evaluationNow(), ids, how)
+  const { recipe, id } = combined(before, ids, how, halo ? { halo } : {})
   buildNow().look(null)
   takeRecipe(recipe)
   choose([id])
@@ -112,11 +199,36 @@ export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
 export function release(id: string) {
   const whole = findPart(recipeNow(), id)
   const now = whole?.kind === 'frame' ? asFitted(recipeNow(), evaluationNow(), whole) : recipeNow()
-  const { recipe, members } = released(now, id)
+  const inside = new Set(insideOf(whole))
+  const loose = (p: Part) => inside.has(p.id) || p.alignment?.to === id
+  const { recipe, members } = released(freed(now, evaluationNow(), loose), id)
   takeRecipe(recipe)
   const parent = parentOf(recipe, members[0] ?? '')
   buildNow().open(parent?.id ?? null)
   choose(members)
+}
+
+/** Parts as they go into a combination: what they are aligned to stays where it is, and words on a plate keep
+ * their middle when they change. */
+function asMembers(
+  recipe: Recipe,
+  evaluation: Evaluation | undefined,
+  ids: readonly string[],
+  how: Operation,
+): Recipe {
+  if (!evaluation) return recipe
+  const inside = new Set(ids)
+  const parted = (p: Part) => p.alignment?.to != null && inside.has(p.id) !== inside.has(p.alignment.to)
+  const [ground = ''] = ids
+  let next = freed(recipe, evaluation, parted)
+  if (how === 'weld' || how === 'divide') return next
+  for (const id of ids.slice(1)) {
+    const part = findPart(next, id)
+    if (part?.kind !== 'lettering' || part.alignment || !canAlign(next, part)) continue
+    if (dependsOn(next, ground, id)) continue
+    next = realigned(next, evaluation, id, { to: ground, across: 'centre', down: null })
+  }
+  return next
 }
 
 export function bind(ids: readonly string[], together: boolean) {

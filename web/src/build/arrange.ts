@@ -4,17 +4,15 @@ import { findPart, type Part, type Recipe } from '../design/recipe'
 import {
   type Box,
   type Evaluation,
-  type Part as PartView,
+  onWork,
   type Placement,
   placedWithin,
   undone,
 } from '../evaluation/evaluation'
-import { isFramed, parentOf } from './parts'
-
-const NOWHERE: Placement = { x: 0, y: 0, turn: 0, scale: 1, flip: false }
-
-export const viewOf = (evaluation: Evaluation | undefined, id: string): PartView | undefined =>
-  evaluation?.parts.find((p) => p.id === id)
+import type { Spot } from '../workbench/view'
+import { heldPoint } from './alignment'
+import { kept, levelOf, NO_MOVE, ownPlace, viewOf } from './levels'
+import { isFramed } from './parts'
 
 /** The box around parts on the work; null where none has one. */
 export function boxAround(boxes: readonly (Box | null | undefined)[]): Box | null {
@@ -27,34 +25,59 @@ export function boxAround(boxes: readonly (Box | null | undefined)[]): Box | nul
   return { x: left, y: top, width: right - left, height: bottom - top }
 }
 
-const LEAST = 0.01
-const MOST = 100
-const FURTHEST = 5000
-
-const within = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value))
-
-/** A placement as a recipe keeps it. */
-export const kept = ({ x, y, turn, scale, flip }: Placement): Placement => ({
-  x: round(within(x, -FURTHEST, FURTHEST)),
-  y: round(within(y, -FURTHEST, FURTHEST)),
-  turn: round(((((turn + 180) % 360) + 360) % 360) - 180),
-  scale: round(within(scale, LEAST, MOST)),
-  flip,
-})
-
-const round = (value: number) => Math.round(value * 1e5) / 1e5
-
-/** Where the frame of a part's level lies on the work. */
-function levelOf(recipe: Recipe, evaluation: Evaluation, id: string): Placement {
-  const parent = parentOf(recipe, id)
-  return (parent && viewOf(evaluation, parent.id)?.place) ?? NOWHERE
+/** A part's own place after a change that was made on the work; a backing's is what moves it on from its part.
+ * `carried` is how far what it is aligned to takes it along by itself. */
+export function placeAfter(
+  recipe: Recipe,
+  evaluation: Evaluation,
+  part: Part,
+  change: Placement,
+  carried: Spot = NO_MOVE,
+): Placement {
+  const level = levelOf(recipe, evaluation, part.id)
+  const own = ownPlace(recipe, evaluation, part)
+  // change ∘ level ∘ own = level ∘ next
+  const next = kept(placedWithin(placedWithin(placedWithin(own, level), change), undone(level)))
+  if (!part.alignment) return next
+  const by = heldBy(recipe, evaluation, part, change)
+  return kept({
+    ...next,
+    ...(part.alignment.across && { x: part.place.x + by.x - carried.x }),
+    ...(part.alignment.down && { y: part.place.y + by.y - carried.y }),
+  })
 }
 
-/** A part's own place after a change that was made on the work; a backing's is what moves it on from its part. */
-export function placeAfter(recipe: Recipe, evaluation: Evaluation, part: Part, change: Placement): Placement {
-  const level = levelOf(recipe, evaluation, part.id)
-  // change ∘ level ∘ own = level ∘ next
-  return kept(placedWithin(placedWithin(placedWithin(part.place, level), change), undone(level)))
+/** How far a change made on the work moves the point that a part is held by, in its level. */
+function heldBy(recipe: Recipe, evaluation: Evaluation, part: Part, change: Placement): Spot {
+  const box = viewOf(evaluation, part.id)?.box
+  const at = box && part.alignment ? heldPoint(box, part.alignment) : { x: 0, y: 0 }
+  return movedInLevel(recipe, evaluation, part.id, at, onWork(change, at))
+}
+
+function movedInLevel(recipe: Recipe, evaluation: Evaluation, id: string, from: Spot, to: Spot): Spot {
+  const back = undone(levelOf(recipe, evaluation, id))
+  const [before, after] = [onWork(back, from), onWork(back, to)]
+  return { x: after.x - before.x, y: after.y - before.y }
+}
+
+/** How far changes take a part along by what it is aligned to. */
+function carriedBy(
+  recipe: Recipe,
+  evaluation: Evaluation,
+  part: Part,
+  changes: ReadonlyMap<string, Placement>,
+): Spot {
+  const to = findPart(recipe, part.alignment?.to ?? '')
+  const box = to && viewOf(evaluation, to.id)?.box
+  if (!to || !box || !part.alignment) return NO_MOVE
+  const change = changes.get(to.id)
+  // What is aligned to something that moves moves by itself, too.
+  if (!change || to.locked) {
+    const { x, y } = carriedBy(recipe, evaluation, to, changes)
+    return { x: to.alignment?.across ? x : 0, y: to.alignment?.down ? y : 0 }
+  }
+  const at = heldPoint(box, part.alignment)
+  return movedInLevel(recipe, evaluation, part.id, at, onWork(change, at))
 }
 
 /** The recipe with parts changed where they lie on the work: each by a placement of its own. */
@@ -70,17 +93,18 @@ export function arranged(
       // A backing goes along with its part by itself.
       const follows = part.kind === 'backing' && changes.has(part.of)
       if (!change || part.locked || follows || isFramed(recipe, part.id)) return part
-      return { ...part, place: placeAfter(recipe, evaluation, part, change) }
+      const carried = carriedBy(recipe, evaluation, part, changes)
+      return { ...part, place: placeAfter(recipe, evaluation, part, change, carried) }
     }),
   }
 }
 
-export const movedBy = (dx: number, dy: number): Placement => ({ ...NOWHERE, x: dx, y: dy })
+export const movedBy = (dx: number, dy: number): Placement => ({ ...NO_MOVE, x: dx, y: dy })
 
 /** Made larger and turned about a place of the work. */
 export function about(x: number, y: number, scale: number, turn = 0, flip = false): Placement {
   const there: Placement = { x: 0, y: 0, turn, scale, flip }
-  const { x: mx, y: my } = placedWithin({ ...NOWHERE, x: -x, y: -y }, there)
+  const { x: mx, y: my } = placedWithin({ ...NO_MOVE, x: -x, y: -y }, there)
   return { ...there, x: x + mx, y: y + my }
 }
 
@@ -88,32 +112,17 @@ export function about(x: number, y: number, scale: number, turn = 0, flip = fals
 export const alike = (ids: readonly string[], change: Placement) =>
   new Map(ids.map((id) => [id, change] as const))
 
-export type Edge = 'left' | 'centre' | 'right' | 'top' | 'middle' | 'bottom'
-
-const EDGES: Record<Edge, (box: Box) => number> = {
-  left: (b) => b.x,
-  centre: (b) => b.x + b.width / 2,
-  right: (b) => b.x + b.width,
-  top: (b) => b.y,
-  middle: (b) => b.y + b.height / 2,
-  bottom: (b) => b.y + b.height,
+/** Edges and middles of a box. */
+const EDGES = {
+  left: (b: Box) => b.x,
+  centre: (b: Box) => b.x + b.width / 2,
+  right: (b: Box) => b.x + b.width,
+  top: (b: Box) => b.y,
+  middle: (b: Box) => b.y + b.height / 2,
+  bottom: (b: Box) => b.y + b.height,
 }
-const ACROSS: ReadonlySet<Edge> = new Set(['left', 'centre', 'right'])
 
 type Boxed = { id: string; box: Box }
-
-/** Parts lined up at an edge or middle: with the first chosen, which stays. */
-export function aligned(boxed: readonly Boxed[], edge: Edge): Map<string, Placement> {
-  const [first] = boxed
-  if (!first) return new Map()
-  const to = EDGES[edge](first.box)
-  const by = (box: Box) => to - EDGES[edge](box)
-  return new Map(
-    boxed
-      .slice(1)
-      .map(({ id, box }) => [id, ACROSS.has(edge) ? movedBy(by(box), 0) : movedBy(0, by(box))] as const),
-  )
-}
 
 /** Parts spread between the outermost two: with their middles evenly apart, or with even gaps between them. */
 export function spread(
@@ -159,6 +168,32 @@ export function stacked(boxed: readonly Boxed[], gapMm: number, staggerMm: numbe
   }
   return changes
 }
+
+const AIR_MM = 6
+
+/** How far something goes to lie beside itself and on nothing else: to the right, else below, else beyond all
+ * others. What it lies on itself is not in its way. */
+export function beside(box: Box, others: readonly Box[]): Spot {
+  const inTheWay = others.filter((other) => !holds(other, box))
+  const air = Math.max(AIR_MM, 0.08 * Math.min(box.width, box.height))
+  const right = { x: box.width + air, y: 0 }
+  const below = { x: 0, y: box.height + air }
+  const free = [right, below].find((by) => !inTheWay.some((other) => meets(shifted(box, by), other)))
+  if (free) return free
+  const furthest = Math.max(...inTheWay.map((other) => other.x + other.width))
+  return { x: furthest + air - box.x, y: 0 }
+}
+
+const shifted = (box: Box, by: Spot): Box => ({ ...box, x: box.x + by.x, y: box.y + by.y })
+
+const meets = (a: Box, b: Box) =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
+
+const holds = (outer: Box, inner: Box) =>
+  outer.x <= inner.x &&
+  outer.y <= inner.y &&
+  outer.x + outer.width >= inner.x + inner.width &&
+  outer.y + outer.height >= inner.y + inner.height
 
 export interface Snap {
   /** How far further it goes to lie on something. */

@@ -1,9 +1,10 @@
 import { describe, expect, test } from 'vitest'
-import type { Combination, Part, Recipe } from '../design/recipe'
+import type { Combination, Lettering, Part, Recipe } from '../design/recipe'
 import { AT_ORIGIN } from '../design/recipe'
 import { type Evaluation, onWork, placedWithin } from '../evaluation/evaluation'
 import { recipeOf, tern } from '../testing'
-import { about, aligned, alike, arranged, boxAround, movedBy, snapped, spread, stacked } from './arrange'
+import { alignedTo, freed, groundsFor, realigned } from './alignment'
+import { about, alike, arranged, beside, boxAround, movedBy, snapped, spread, stacked } from './arrange'
 import {
   bound,
   combined,
@@ -137,13 +138,6 @@ describe('where parts lie', () => {
     box: box ?? { x: 0, y: 0, width: 0, height: 0 },
   }))
 
-  test('aligned with the first that was chosen', () => {
-    expect([...aligned(boxed, 'left')].map(([id, p]) => [id, p.x])).toEqual([
-      ['b', -30],
-      ['c', -60],
-    ])
-  })
-
   test('spread between the outermost two', () => {
     const uneven = boxed.map((b, n) => (n === 1 ? { ...b, box: { ...b.box, x: 3 } } : b))
     expect(spread(uneven, 'across', 'middles').get('b')?.x).toBeCloseTo(17)
@@ -189,16 +183,109 @@ describe('where parts lie', () => {
   })
 })
 
+describe('aligned parts', () => {
+  const ground = disc('a')
+  const held = (alignment: Part['alignment'], more: object = {}) =>
+    disc('b', 30, { place: at(30, 7), alignment, ...more })
+  const evaluated = (recipe: Recipe, where: Record<string, Part['place']>): Evaluation => ({
+    ...seen(recipe),
+    parts: seen({ ...recipe, parts: recipe.parts.map((p) => ({ ...p, place: where[p.id] ?? p.place })) })
+      .parts,
+  })
+
+  test('to be aligned moves a part only where it is pulled', () => {
+    const recipe = recipeOf([ground, held(null)])
+    const kept = realigned(recipe, seen(recipe), 'b', { to: 'a', across: 'centre', down: null })
+    expect(placeOf(kept, 'b')).toMatchObject({ x: 30, y: 7 })
+    const edge = realigned(recipe, seen(recipe), 'b', { to: null, across: 'left', down: 'bottom' })
+    expect(placeOf(edge, 'b')).toMatchObject({ x: 20, y: 17 })
+    const pulled = alignedTo(recipe, seen(recipe), ['a', 'b'], 'a', { across: 'right' })
+    expect(pulled.parts[1]).toMatchObject({ alignment: { to: 'a', across: 'right' }, place: { x: 0, y: 7 } })
+  })
+
+  test('a second edge keeps the first, and the ground never goes by what is laid on it', () => {
+    const recipe = recipeOf([ground, held({ to: 'a', across: 'left', down: null }, { place: at(0, 7) })])
+    const evaluation = evaluated(recipe, { b: at(0, 7) })
+    const both = alignedTo(recipe, evaluation, ['b', 'a'], 'a', { down: 'top' })
+    expect(both.parts[1]?.alignment).toEqual({ to: 'a', across: 'left', down: 'top' })
+    const turned = alignedTo(recipe, evaluation, ['a', 'b'], 'b', { across: 'left' })
+    expect(turned.parts.map((p) => p.alignment?.to ?? null)).toEqual(['b', null])
+    expect(placeOf(turned, 'b')).toMatchObject({ x: 0, y: 7 })
+  })
+
+  test('moved by hand it is as far off, and with its ground it goes by itself', () => {
+    const recipe = recipeOf([ground, held({ to: 'a', across: 'centre', down: null }, { place: at(0, 7) })])
+    const evaluation = evaluated(recipe, { b: at(0, 7) })
+    const alone = arranged(recipe, evaluation, alike(['b'], movedBy(4, 2)))
+    expect(placeOf(alone, 'b')).toMatchObject({ x: 4, y: 9 })
+    const both = arranged(recipe, evaluation, alike(['a', 'b'], movedBy(4, 2)))
+    expect(placeOf(both, 'a')).toMatchObject({ x: 4, y: 2 })
+    expect(placeOf(both, 'b')).toMatchObject({ x: 0, y: 9 })
+    const turned = arranged(recipe, evaluation, alike(['b'], about(0, 7, 1, 90)))
+    expect(placeOf(turned, 'b')).toMatchObject({ x: 0, turn: 90 })
+  })
+
+  test('lying freely again it stays where it came out', () => {
+    const recipe = recipeOf([ground, held({ to: 'a', across: 'centre', down: null }, { place: at(3, 7) })])
+    const evaluation = evaluated(recipe, { a: at(50), b: at(53, 7) })
+    expect(
+      placeOf(
+        freed(recipe, evaluation, () => true),
+        'b',
+      ),
+    ).toMatchObject({ x: 53, y: 7 })
+  })
+
+  test('only parts of its level that it does not place are there to be chosen', () => {
+    const recipe = recipeOf([ground, held({ to: 'a', across: 'centre', down: null }), disc('c', 60)])
+    expect(groundsFor(recipe, 'a').map((p) => p.id)).toEqual(['c'])
+    expect(groundsFor(recipe, 'b').map((p) => p.id)).toEqual(['a', 'c'])
+  })
+
+  test('a copy goes by the copy of what it was aligned to', () => {
+    const recipe = recipeOf([ground, held({ to: 'a', across: 'centre', down: null })])
+    const both = copied(recipe, ['a', 'b'], { x: 40, y: 0 }).recipe.parts
+    expect(both[3]).toMatchObject({ alignment: { to: both[2]?.id }, place: { x: 30, y: 7 } })
+    const alone = copied(recipe, ['b'], { x: 40, y: 0 }).recipe.parts
+    expect(alone[2]).toMatchObject({ alignment: { to: 'a' }, place: { x: 70, y: 7 } })
+  })
+})
+
+describe('where a copy goes', () => {
+  const box = { x: 0, y: 0, width: 100, height: 20 }
+  test('to the right, else below, else beyond everything', () => {
+    expect(beside(box, [])).toEqual({ x: 106, y: 0 })
+    expect(beside(box, [{ x: 150, y: 0, width: 20, height: 20 }])).toEqual({ x: 0, y: 26 })
+    const crowd = [
+      { x: 150, y: 0, width: 20, height: 20 },
+      { x: 0, y: 30, width: 20, height: 20 },
+    ]
+    expect(beside(box, crowd)).toEqual({ x: 176, y: 0 })
+  })
+  test('what it lies on is not in its way', () => {
+    expect(beside(box, [{ x: -10, y: -10, width: 400, height: 400 }])).toEqual({ x: 106, y: 0 })
+  })
+})
+
 describe('parts made larger', () => {
   test('a shape is stretched about what stays', () => {
     const next = grown(three, seen(three), new Set(['b']), { across: 2, down: 1, x: 20, y: 0 })
     expect(next.parts[1]).toMatchObject({ width_mm: 40, height_mm: 20, place: { x: 40, y: 0 } })
   })
 
-  test('lettering grows evenly by its own size', () => {
-    const recipe = recipeOf([tern({ size: { measure: 'capitals', mm: 20 } })])
-    const next = grown(recipe, seen(recipe), new Set(['one']), { across: 1.5, down: 1, x: 0, y: 0 })
-    expect(next.parts[0]).toMatchObject({ size: { measure: 'capitals', mm: 30 }, place: { scale: 1 } })
+  test('lettering is stretched as its letters are, and its size is as it is measured', () => {
+    const word = (more: Partial<Lettering>) =>
+      recipeOf([tern({ size: { measure: 'capitals', mm: 20 }, ...more })])
+    const wider = (recipe: Recipe, by = { across: 1.5, down: 1 }) =>
+      grown(recipe, seen(recipe), new Set(['one']), { ...by, x: 0, y: 0 }).parts[0]
+    expect(wider(word({}))).toMatchObject({ size: { mm: 20 }, stretch: 1.5, place: { scale: 1 } })
+    expect(wider(word({}), { across: 1, down: 1.25 })).toMatchObject({ size: { mm: 25 }, stretch: 0.8 })
+    const across = word({ size: { measure: 'width', mm: 60 } })
+    expect(wider(across)).toMatchObject({ size: { measure: 'width', mm: 90 }, stretch: 1.5 })
+    expect(wider(across, { across: 1, down: 1.25 })).toMatchObject({ size: { mm: 60 }, stretch: 0.8 })
+    expect(wider(word({ stretch: 1.8 }))).toMatchObject({ stretch: 2, size: { mm: 20 } })
+    const around = word({ course: { kind: 'circle' } as Lettering['course'] & object })
+    expect(wider(around)).toMatchObject({ size: { mm: 30 }, stretch: 1 })
   })
 
   test('a combination grows as one thing', () => {

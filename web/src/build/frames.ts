@@ -12,7 +12,7 @@ import {
   type Recipe,
 } from '../design/recipe'
 import { type Evaluation, type Placement, placedWithin, undone } from '../evaluation/evaluation'
-import { kept } from './arrange'
+import { kept } from './levels'
 import { freshId, insideOf, onLevel, plain } from './parts'
 
 export type FrameForm = Schemas['FrameFormOut']
@@ -37,6 +37,7 @@ export const USUAL_FIT: Fit = {
 const joinedAsOne = (name: Lettering): Lettering => ({
   ...name,
   course: null,
+  alignment: null,
   join: { ...name.join, how: 'auto', marks: 'lower', tie: true },
 })
 

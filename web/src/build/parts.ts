@@ -13,6 +13,7 @@ import {
 } from '../design/recipe'
 import { onlyPlaced } from '../evaluation/ahead'
 import { type Placement, placedWithin } from '../evaluation/evaluation'
+import type { Spot } from '../workbench/view'
 import type { Operation } from './words'
 
 /** A design holds as many parts. */
@@ -39,6 +40,7 @@ export const plain = (id: string, film: string, place: Placement) => ({
   locked: false,
   travels: '',
   use: 'cut' as const,
+  alignment: null,
 })
 
 type Drafts = {
@@ -207,11 +209,11 @@ const needsGone = (part: Part, gone: ReadonlySet<string>) =>
 const followsGone = ({ course }: Lettering, gone: ReadonlySet<string>) =>
   course?.of != null && gone.has(course.of)
 
-/** Copies of parts and of all that is in them, moved a little; with their ids. */
+/** Copies of parts and of all that is in them, moved in their level; with their ids. */
 export function copied(
   recipe: Recipe,
   ids: readonly string[],
-  byMm = 6,
+  by: Spot = { x: 6, y: 6 },
 ): { recipe: Recipe; copies: string[] } {
   const all = withInner(recipe, ids)
   const names = new Map<string, string>()
@@ -224,8 +226,16 @@ export function copied(
   const parts = recipe.parts
     .filter((p) => names.has(p.id))
     .map((p): Part => {
-      const moved = outer.has(p.id) ? { ...p.place, x: p.place.x + byMm, y: p.place.y + byMm } : p.place
-      const copy = { ...p, id: renamed(p.id), place: moved, travels: '' }
+      const moves = outer.has(p.id) && !(p.kind === 'backing' && names.has(p.of))
+      const copy = {
+        ...p,
+        id: renamed(p.id),
+        place: moves ? movedFrom(p, by, (id) => names.has(id)) : p.place,
+        alignment: p.alignment
+          ? { ...p.alignment, to: p.alignment.to ? renamed(p.alignment.to) : null }
+          : null,
+        travels: '',
+      }
       if (copy.kind === 'combination') return { ...copy, members: copy.members.map(renamed) }
       if (copy.kind === 'frame')
         return {
@@ -248,6 +258,26 @@ export function copied(
   }
   return { recipe: next, copies: ids.map(renamed) }
 }
+
+/** A part's place moved on; by what it is aligned to, it goes along by itself. */
+function movedFrom({ place, alignment }: Part, by: Spot, goes: (id: string) => boolean): Placement {
+  const along = alignment?.to != null && goes(alignment.to)
+  return {
+    ...place,
+    x: place.x + (along && alignment.across ? 0 : by.x),
+    y: place.y + (along && alignment.down ? 0 : by.y),
+  }
+}
+
+/** The letterings in a part, itself first. */
+export const letteringsIn = (recipe: Recipe, id: string): Lettering[] =>
+  withInner(recipe, [id])
+    .map((inner) => findPart(recipe, inner))
+    .filter((p): p is Lettering => p?.kind === 'lettering')
+
+/** Another part of a combination becomes its ground. */
+export const withGround = (recipe: Recipe, { id, members }: Combination, ground: string): Recipe =>
+  withMembers(recipe, id, [ground, ...members.filter((m) => m !== ground)])
 
 /** Parts of one level put together, the first of them the ground. */
 export function combined(

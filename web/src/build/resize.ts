@@ -1,8 +1,9 @@
 // Parts made larger by hand: what can be stretched is, what cannot grows evenly.
 
-import type { Part, Recipe } from '../design/recipe'
+import type { Lettering, Part, Recipe } from '../design/recipe'
 import type { Evaluation } from '../evaluation/evaluation'
-import { about, kept, movedBy, placeAfter, viewOf } from './arrange'
+import { about, movedBy, placeAfter } from './arrange'
+import { kept, viewOf } from './levels'
 import { isFramed } from './parts'
 
 export interface Growth {
@@ -14,10 +15,18 @@ export interface Growth {
   y: number
 }
 
-const STRETCHED: ReadonlySet<Part['kind']> = new Set(['shape', 'artwork', 'line', 'frame'])
+const STRETCHED: ReadonlySet<Part['kind']> = new Set(['shape', 'artwork', 'line', 'frame', 'lettering'])
 
-/** Whether a part can be stretched in one direction: not while it is turned. */
-export const stretches = (part: Part) => STRETCHED.has(part.kind) && part.place.turn % 90 === 0
+/** Whether a part can be stretched in one direction: not while it is turned, nor where its words run along a
+ * line or are bent. */
+export const stretches = (part: Part) =>
+  STRETCHED.has(part.kind) &&
+  part.place.turn % 90 === 0 &&
+  !(part.kind === 'lettering' && (part.course || part.warp))
+
+/** Letters can be made so many times as wide as their face draws them, at least and at most. */
+const NARROWEST = 0.5
+const WIDEST = 2
 
 const bounded = (mm: number, low: number, high: number) =>
   Math.round(Math.min(high, Math.max(low, mm)) * 1e4) / 1e4
@@ -52,12 +61,7 @@ function grownPart(recipe: Recipe, evaluation: Evaluation, part: Part, by: Growt
   const [wide, high] = upright ? [by.across, by.down] : [by.down, by.across]
   switch (part.kind) {
     case 'lettering':
-      return {
-        ...part,
-        place,
-        size: { ...part.size, mm: bounded(part.size.mm * by.across, 1, 3000) },
-        spacing_mm: bounded((part.spacing_mm ?? 0) * by.across, -100, 300),
-      }
+      return { ...part, place, ...letteringGrown(part, wide, high) }
     case 'shape':
     case 'frame':
       return {
@@ -86,5 +90,17 @@ function grownPart(recipe: Recipe, evaluation: Evaluation, part: Part, by: Growt
         })),
         swing_mm: bounded((part.swing_mm ?? 5) * high, 0, 500),
       }
+  }
+}
+
+/** Lettering made so many times as wide and as high: its letters are stretched where the two are not alike. */
+function letteringGrown(part: Lettering, wide: number, high: number) {
+  const wanted = (part.stretch ?? 1) * (wide / high)
+  const stretch = bounded(wanted, NARROWEST, WIDEST)
+  const by = part.size.measure === 'width' ? (high * stretch) / (part.stretch ?? 1) : high
+  return {
+    stretch,
+    size: { ...part.size, mm: bounded(part.size.mm * by, 1, 3000) },
+    spacing_mm: bounded((part.spacing_mm ?? 0) * wide, -100, 300),
   }
 }

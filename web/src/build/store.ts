@@ -15,6 +15,8 @@ interface BuildState {
   picker: Picker
   /** What an operation would make, while it is looked at. */
   preview: Preview | null
+  /** Which of several chosen parts is the base, where the maker has said so. */
+  ground: string | null
   /** How a halo would be laid. */
   halo: Halo
   /** The part whose edges or contours are pointed at, and what for. */
@@ -31,6 +33,7 @@ interface BuildState {
   pick: (picker: Picker) => void
   look: (preview: Preview | null) => void
   setHalo: (halo: Halo) => void
+  setGround: (ground: string) => void
   point: (pointing: BuildState['pointing'], band?: number) => void
   chooseContours: (contours: readonly number[]) => void
   hold: (node: number | null) => void
@@ -41,6 +44,7 @@ export const useBuild = create<BuildState>()((set) => ({
   level: null,
   picker: null,
   preview: null,
+  ground: null,
   halo: USUAL_HALO,
   pointing: null,
   band: 0,
@@ -51,6 +55,7 @@ export const useBuild = create<BuildState>()((set) => ({
   pick: (picker) => set({ picker, preview: null, pointing: null }),
   look: (preview) => set({ preview }),
   setHalo: (halo) => set({ halo }),
+  setGround: (ground) => set({ ground }),
   point: (pointing, band = 0) => set({ pointing, band, contours: [] }),
   chooseContours: (contours) => set({ contours }),
   hold: (node) => set({ node }),

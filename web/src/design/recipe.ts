@@ -42,7 +42,7 @@ export type SizeMeasure = Schemas['Size']['measure']
 /** A design before one is opened. */
 export const NO_RECIPE: Recipe = {
   format: 'fulgen-recipe',
-  version: 10,
+  version: 11,
   unit: 'mm',
   mirror: false,
   material: { name: 'Adhesive film', limits: null },
@@ -109,6 +109,7 @@ const NO_LETTERING: Lettering = {
   locked: false,
   travels: '',
   use: 'cut',
+  alignment: null,
   text: '',
   letter_ids: [],
   next_letter_id: 1,
@@ -116,6 +117,7 @@ const NO_LETTERING: Lettering = {
   thicken_mm: 0,
   corners: 'round',
   stretch: 1,
+  slant: 0,
   face: { family: 'pacifico', weight: null, axes: {} },
   size: { measure: 'capitals', mm: 25 },
   spacing_mm: 0,

@@ -3,6 +3,8 @@
 import type { Unit } from './recipe'
 
 const MM_PER_INCH = 25.4
+/** The point of desktop publishing. */
+export const MM_PER_POINT = MM_PER_INCH / 72
 const MM_PER: Record<string, number> = {
   mm: 1,
   cm: 10,
@@ -12,6 +14,7 @@ const MM_PER: Record<string, number> = {
   inches: MM_PER_INCH,
   '"': MM_PER_INCH,
   '″': MM_PER_INCH,
+  pt: MM_PER_POINT,
 }
 const LENGTH = /^([-−+]?)\s*([\d.,/ -]*\d[.,]?)\s*([a-z"″]*)$/
 const DECIMAL = /^(\d{1,9}(?:[.,]\d{0,9})?|[.,]\d{1,9})$/

@@ -35,6 +35,7 @@ export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<str
       found.set(part.id, { shifts: shifts(view, old, part), place: moved })
     else return null
   }
+  if (!alignedFollow(evaluation, now, found)) return null
   // A backing goes along with what it is the backing of.
   for (const part of now) {
     const view = evaluation.parts.find((p) => p.id === part.id)
@@ -48,6 +49,40 @@ export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<str
     })
   }
   return found
+}
+
+/** Adds the parts that are aligned to those that moved, and go along; false where only the server knows how. */
+function alignedFollow(
+  evaluation: Evaluation,
+  now: readonly RecipePart[],
+  found: Map<string, Ahead>,
+): boolean {
+  const followers = now.filter((part) => part.alignment?.to != null)
+  for (let goOn = found.size > 0; goOn; ) {
+    goOn = false
+    for (const part of followers.splice(0)) {
+      const to = evaluation.parts.find((p) => p.id === part.alignment?.to)
+      const moved = to && found.get(to.id)
+      if (!moved) {
+        followers.push(part)
+        continue
+      }
+      const view = evaluation.parts.find((p) => p.id === part.id)
+      if (view?.within != null) return false
+      if (moved.shifts.size > 0 || moved.place.scale !== to.place.scale || moved.place.turn !== to.place.turn)
+        return false
+      if (!view?.made) continue
+      const own = found.get(part.id) ?? { shifts: NO_SHIFTS, place: view.place }
+      const place = {
+        ...own.place,
+        x: own.place.x + (part.alignment?.across ? moved.place.x - to.place.x : 0),
+        y: own.place.y + (part.alignment?.down ? moved.place.y - to.place.y : 0),
+      }
+      found.set(part.id, { ...own, place })
+      goOn = true
+    }
+  }
+  return true
 }
 
 const NONE: ReadonlyMap<string, Ahead> = new Map()

@@ -7,8 +7,10 @@ import type { Lettering, Recipe } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { Notes, type Troubles } from '../fields/Notes'
+import { NumberRow } from '../fields/NumberRow'
 import { Panel, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
+import { useAsking } from './asking'
 import { CourseFields } from './CourseFields'
 import { FaceButton } from './FaceButton'
 import { FacePicker } from './FacePicker'
@@ -46,8 +48,9 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
         <Section title="Along a line">
           <CourseFields />
         </Section>
-        <Section title="Weight of the strokes">
+        <Section title="Strokes and shape">
           <ThickenFields />
+          <ShapeOfLetters />
         </Section>
         <Section title="Film">
           <FilmField />
@@ -56,6 +59,33 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
     </Panel>
   )
 })
+
+/** How wide letters are drawn, and how far they lean. */
+function ShapeOfLetters() {
+  const stretch = usePart((part) => part.stretch ?? 1)
+  const slant = usePart((part) => part.slant ?? 0)
+  const edit = useDesign((s) => s.edit)
+  return (
+    <>
+      <NumberRow
+        label="Width of the letters"
+        sign="%"
+        value={stretch * 100}
+        min={50}
+        max={200}
+        onChange={(percent) => edit({ stretch: percent / 100 })}
+      />
+      <NumberRow
+        label="Slant to the right"
+        sign="°"
+        value={slant}
+        min={-45}
+        max={45}
+        onChange={(degrees) => edit({ slant: degrees })}
+      />
+    </>
+  )
+}
 
 /** A design with several letterings: which one the panel edits. */
 function PartChoice() {
@@ -104,10 +134,14 @@ function Words() {
   const field = useRef<HTMLTextAreaElement>(null)
   /** The design as it was before what is being typed, and as typing left it last. */
   const typing = useRef<{ before: Recipe; last: Recipe } | null>(null)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each design
+  const wanted = useAsking((s) => s.wanted)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each design, and when it is asked for
   useEffect(() => {
-    if (text === '') field.current?.focus()
-  }, [id])
+    if (text === '' || wanted) field.current?.focus()
+    if (!wanted) return
+    field.current?.select()
+    useAsking.setState({ wanted: false })
+  }, [id, wanted])
   return (
     <Textarea
       ref={field}

@@ -1,23 +1,26 @@
 import { Text } from '@chakra-ui/react'
 import { sayPart } from '../build/words'
-import type { SizeMeasure } from '../design/recipe'
+import type { SizeMeasure, Unit } from '../design/recipe'
 import { endStep, useDesign, usePart } from '../design/store'
-import { showLength } from '../design/units'
+import { MM_PER_POINT, parseLength, showLength } from '../design/units'
 import { usePartView, useUnit } from '../evaluation/store'
-import { LengthRow } from '../fields/LengthRow'
+import { Row } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
+import { NOT_A_LENGTH, TypedField, within } from '../fields/TypedField'
 import { useFramed } from './useFramed'
 
 const MEASURES: readonly { value: SizeMeasure; label: string }[] = [
   { value: 'width', label: 'Width' },
   { value: 'height', label: 'Height' },
   { value: 'capitals', label: 'Capitals' },
+  { value: 'face', label: 'Face' },
 ]
 
 const WORDS: Record<SizeMeasure, string> = {
   width: 'Overall width',
   height: 'Overall height',
   capitals: 'Height of a capital',
+  face: 'Size of the face',
 }
 
 /** Along a line letters are measured as if it were straight. */
@@ -25,6 +28,7 @@ const ALONG: Record<SizeMeasure, string> = {
   width: 'Length on its line',
   height: 'Height on its line',
   capitals: 'Height of a capital',
+  face: 'Size of the face',
 }
 
 export const MIN_SIZE_MM = 1
@@ -43,7 +47,12 @@ export function SizeFields() {
   function measureBy(next: SizeMeasure) {
     endStep()
     const made = view?.made
-    const now = { width: made?.width_mm, height: made?.height_mm, capitals: made?.capital_height_mm }[next]
+    const now = {
+      width: made?.width_mm,
+      height: made?.height_mm,
+      capitals: made?.capital_height_mm,
+      face: made?.size_mm,
+    }[next]
     const kept = Math.min(MAX_SIZE_MM, Math.max(MIN_SIZE_MM, now ?? mm))
     edit({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })
   }
@@ -57,7 +66,7 @@ export function SizeFields() {
   return (
     <>
       <Segments label="What is measured" value={measure} options={MEASURES} onChange={measureBy} fill />
-      <LengthRow
+      <SizeRow
         label={along ? (spread && measure === 'width' ? 'Length as set' : ALONG[measure]) : WORDS[measure]}
         mm={mm}
         unit={unit}
@@ -65,7 +74,13 @@ export function SizeFields() {
         max={MAX_SIZE_MM}
         stepMm={unit === 'in' ? 25.4 / 4 : 1}
         onChange={(value) => edit({ size: { measure, mm: value } })}
+        onPoints={(value) => edit({ size: { measure: 'face', mm: value } })}
       />
+      {measure === 'face' && (
+        <Text fontSize="sm" color="softInk">
+          {`${Math.round((mm / MM_PER_POINT) * 10) / 10} pt; as in print, from the lowest to the highest stroke of the face, and some air.`}
+        </Text>
+      )}
       {view?.box && (
         <Text fontSize="sm" color="softInk">
           {showLength(view.box.width, unit, unit === 'in' ? 2 : 1)} wide,{' '}
@@ -73,5 +88,38 @@ export function SizeFields() {
         </Text>
       )}
     </>
+  )
+}
+
+interface SizeRowProps {
+  label: string
+  mm: number
+  unit: Unit
+  min: number
+  max: number
+  stepMm: number
+  onChange: (mm: number) => void
+  onPoints: (mm: number) => void
+}
+
+/** A size; typed in points it is that of the face, whatever is measured otherwise. */
+function SizeRow({ label, mm, unit, min, max, stepMm, onChange, onPoints }: SizeRowProps) {
+  return (
+    <Row label={label}>
+      <TypedField
+        label={label}
+        value={{ mm, points: false }}
+        show={(size) => showLength(size.mm, unit)}
+        read={(text) => {
+          const value = parseLength(text, unit)
+          if (value === null) return { wrong: `“${text.trim()}” ${NOT_A_LENGTH}` }
+          if (value < min || value > max)
+            return { wrong: `It can be ${showLength(min, unit)} to ${showLength(max, unit)}.` }
+          return { value: { mm: value, points: /pt\s*$/i.test(text) } }
+        }}
+        step={(size, steps) => ({ ...size, mm: within(size.mm + steps * stepMm, min, max) })}
+        onChange={(size) => (size.points ? onPoints : onChange)(size.mm)}
+      />
+    </Row>
   )
 }

@@ -1,0 +1,8 @@
+// Asks for the words of the chosen lettering: the field takes the keys, and what is typed takes the place of
+// what is there.
+
+import { create } from 'zustand'
+
+export const useAsking = create<{ wanted: boolean }>()(() => ({ wanted: false }))
+
+export const askForWords = () => useAsking.setState({ wanted: true })
