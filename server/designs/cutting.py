@@ -36,7 +36,7 @@ class Made:
     """A design with its sheets, and how each is cut. Raises Problem where that cannot be made."""
 
     def __init__(self, name: str, recipe: Recipe) -> None:
-        self.name = name.strip() or "Lettering"
+        self.name = name.strip() or recipe.called
         self.evaluation: Evaluation = evaluate(recipe, face_of).whole()
         self.machine = shop.machine_named(recipe.cut.machine)
         self.others, self.missing = _others(recipe)
@@ -200,12 +200,15 @@ def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
             what = "A design that was on these sheets is not on the shelf any more."
             missing.append(Point("know", "others", what, "Take it off the sheets below."))
             continue
+        name = design.name
         try:
-            evaluation = evaluate(read_stored(newest(design)), face_of).whole()
+            other = read_stored(newest(design))
+            name = design.name or other.called
+            evaluation = evaluate(other, face_of).whole()
         except Problem as problem:
-            missing.append(Point("blocks", "others", f"{design.name}: {problem.what}", problem.todo))
+            missing.append(Point("blocks", "others", f"{name}: {problem.what}", problem.todo))
         else:
-            found.append(Other(also.design, design.name, also.copies, evaluation))
+            found.append(Other(also.design, name, also.copies, evaluation))
     return found, missing
 
 

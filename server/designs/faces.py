@@ -39,6 +39,14 @@ def family_of(name: str) -> Family:
     return _own(name) if name.startswith(OWN_PREFIX) else find_family(name)
 
 
+def family_name(slug: str) -> str:
+    """What a face is called, by what it is kept under; that itself where it is not here."""
+    try:
+        return family_of(slug).name
+    except Problem:
+        return slug
+
+
 _own_families: Bounded[str, Family] = Bounded(
     64 * 2**20, lambda family: sum(file.size for file in family.weights[0].face.files)
 )

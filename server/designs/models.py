@@ -12,10 +12,12 @@ from designs.job_states import State
 
 
 class Design(models.Model):
-    """A maker's document, with what the shelf shows of it: the card, and the revision it was drawn from."""
+    """A maker's document, with what the shelf shows of it: the card, and the revision it was drawn from.
+    Without a name it is called by its words."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    name = models.CharField(max_length=120)
+    name = models.CharField(max_length=120, blank=True)
+    tags = models.JSONField(default=list)
     head = models.PositiveIntegerField(default=0)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(db_index=True)

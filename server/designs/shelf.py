@@ -5,6 +5,7 @@ transaction, and whatever becomes of it, the design is kept.
 """
 
 import logging
+from collections.abc import Iterable
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -13,7 +14,7 @@ from django.utils import timezone
 from ninja import Schema
 
 from designs import revisions
-from designs.faces import face_of
+from designs.faces import face_of, family_name
 from designs.models import Design
 from fulgen.budget import too_much
 from fulgen.geometry.outline import Outline
@@ -44,8 +45,12 @@ class Thumbnail(Schema):
 
 
 class CardFigures(Schema):
-    """What the shelf shows of a recipe: thumbnail, size and pieces. Where something of it could not be made,
-    ``why_not`` says why."""
+    """What the shelf shows of a recipe, and what it is found by: what it is called by its words, its words
+    and faces, thumbnail, size and pieces. Where something of it could not be made, ``why_not`` says why."""
+
+    called: str = "Untitled"
+    words: list[str] = []
+    faces: list[str] = []
 
     width_mm: float | None = None
     height_mm: float | None = None
@@ -61,13 +66,16 @@ def draw_card(design_id: str) -> None:
     design = Design.objects.filter(pk=design_id).first()
     if design is None or design.card_of == design.head:
         return
+    card = CardFigures()
     try:
-        card = _card_of(read_stored(revisions.newest(design)))
+        recipe = read_stored(revisions.newest(design))
+        card = _found_by(recipe)
+        card = _drawn(card, evaluate(recipe, face_of))
     except Problem as problem:
-        card = CardFigures(why_not=problem.what)
+        card.why_not = problem.what
     except Exception as error:
         log.error("the card of %s could not be drawn", design_id, exc_info=error)
-        card = CardFigures(why_not=_NO_CARD)
+        card.why_not = _NO_CARD
     _keep_card(design, card)
 
 
@@ -87,16 +95,24 @@ def _keep_card(design: Design, card: CardFigures) -> None:
     newest.update(card=card.model_dump(), card_of=design.head)
 
 
-def _card_of(recipe: Recipe) -> CardFigures:
-    evaluation = evaluate(recipe, face_of)
-    figures = CardFigures(unit=recipe.unit)
+def _found_by(recipe: Recipe) -> CardFigures:
+    faces = [family_name(slug) for slug in recipe.families]
+    return CardFigures(unit=recipe.unit, called=recipe.called, words=recipe.words, faces=faces)
+
+
+def _drawn(card: CardFigures, evaluation: Evaluation) -> CardFigures:
+    """The card with the picture and the figures of what its recipe comes to."""
+    figures: dict[str, object] = {}
     if evaluation.failures:
-        figures.why_not = evaluation.failures[0].problem.what
+        figures["why_not"] = evaluation.failures[0].problem.what
     if evaluation.pieces:
-        figures.width_mm, figures.height_mm = evaluation.box.width, evaluation.box.height
-        figures.pieces = len(evaluation.pieces)
-        figures.thumbnail = thumbnail(evaluation)
-    return figures
+        figures |= {
+            "width_mm": evaluation.box.width,
+            "height_mm": evaluation.box.height,
+            "pieces": len(evaluation.pieces),
+            "thumbnail": thumbnail(evaluation),
+        }
+    return card.model_copy(update=figures)
 
 
 def thumbnail(evaluation: Evaluation) -> Thumbnail:
@@ -182,7 +198,24 @@ def save(design_id: UUID, name: str, recipe: Recipe, based_on: int, edit: Edit =
 def copy(design_id: UUID) -> Design:
     """A second design like the first."""
     design = find(design_id)
-    return make(f"{design.name[:112]} copy", read_stored(revisions.newest(design)))
+    recipe = read_stored(revisions.newest(design))
+    copied = make(f"{(design.name or recipe.called)[:112]} copy", recipe)
+    Design.objects.filter(pk=copied.pk).update(tags=design.tags)
+    copied.tags = design.tags
+    return copied
+
+
+MOST_TAGS = 12
+MOST_IN_A_TAG = 30
+
+
+def tag(design_id: UUID, tags: Iterable[str]) -> Design:
+    """The design with other tags: each on one line, none twice in whatever case."""
+    design = find(design_id)
+    lines = (_line(tag)[:MOST_IN_A_TAG].strip() for tag in tags)
+    design.tags = list({tag.casefold(): tag for tag in lines if tag}.values())[:MOST_TAGS]
+    design.save(update_fields=["tags"])
+    return design
 
 
 def delete(design_id: UUID) -> None:
@@ -201,5 +234,8 @@ def restore(design_id: UUID) -> Design:
 
 
 def _name(name: str) -> str:
-    shown = " ".join("".join(c if c.isprintable() else " " for c in name).split())
-    return shown[:120] or "Untitled"
+    return _line(name)[:120]
+
+
+def _line(text: str) -> str:
+    return " ".join("".join(c if c.isprintable() else " " for c in text).split())

@@ -1,6 +1,7 @@
 """The API of repairs: findings and remedies, bars, shapes of letters, touch-ups; and what bad asks get."""
 
 import json
+import math
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -255,9 +256,11 @@ class TestTouchUps:
         return api.post("/touch-ups/lay", {"recipe": body or design("H"), "kind": kind, **more})
 
     def corner(self, api, body):
-        places = api.post("/outline/nodes", {"recipe": body})[1]["places"]
-        points = list(zip(places[::2], places[1::2], strict=True))
-        return max(points, key=lambda p: p[0] - p[1])
+        return max(((node["x"], node["y"]) for node in self.nodes(api, body)), key=lambda p: p[0] - p[1])
+
+    def nodes(self, api, body):
+        contours = api.post("/outline/nodes", {"recipe": body})[1]["contours"]
+        return [node for contour in contours for node in contour]
 
     @pytest.mark.parametrize("place", [{}, {"y": 30, "turn": 90, "flip": True}])
     def test_a_corner_is_rounded_and_the_touch_up_comes_back_anchored(self, api, place):
@@ -283,7 +286,52 @@ class TestTouchUps:
         there = self.corner(api, {**body, "touch_ups": [touch_up]})
         assert there == pytest.approx((x + 2, y - 1), abs=1e-3)
 
-    @pytest.mark.parametrize("kind", ["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round"])
+    def test_a_point_moved_again_is_one_touch_up(self, api):
+        body = {**design("H"), "version": 3}
+        x, y = self.corner(api, body)
+        first = self.lay(api, "move", body, at={"x": x, "y": y}, dx_mm=2, dy_mm=-1)[1]
+        assert not first["goes_on"]
+        moved = {**body, "touch_ups": [first["touch_up"]]}
+        again = self.lay(api, "move", moved, at={"x": x + 2, "y": y - 1}, dx_mm=1)[1]
+        assert again["goes_on"]
+        there = self.corner(api, {**body, "touch_ups": [again["touch_up"]]})
+        assert there == pytest.approx((x + 3, y - 1), abs=1e-3)
+        another = self.nodes(api, moved)[0]
+        other = self.lay(api, "move", moved, at={"x": another["x"], "y": another["y"]}, dx_mm=0.5)[1]
+        assert not other["goes_on"]
+
+    def test_a_point_is_put_in_and_the_outline_stays(self, api):
+        """A side of a stem is parted in its middle, by arithmetic; and the new point can be moved."""
+        body = {**design("H"), "version": 3}
+        nodes = self.nodes(api, body)
+        x, y = self.corner(api, body)
+        below = min((n for n in nodes if abs(n["x"] - x) < 1e-6 and n["y"] > y + 1), key=lambda n: n["y"])
+        middle = {"x": x, "y": (y + below["y"]) / 2}
+        laid = self.lay(api, "insert", body, at=middle)[1]
+        assert laid["moved_mm"] == pytest.approx(0, abs=1e-6)
+        put = {**body, "touch_ups": [laid["touch_up"]]}
+        assert len(self.nodes(api, put)) == len(nodes) + 1
+        pulled = self.lay(api, "move", put, at=middle, dx_mm=1.5)[1]
+        there = self.nodes(api, {**put, "touch_ups": [laid["touch_up"], pulled["touch_up"]]})
+        assert any(n["x"] == pytest.approx(x + 1.5, abs=1e-3) for n in there)
+
+    def test_a_curve_is_pulled_by_its_handle(self, api):
+        body = {**design("O"), "version": 3}
+        node = next(n for n in self.nodes(api, body) if n["after"] and n["smooth"])
+        at = {"x": node["x"], "y": node["y"]}
+        laid = self.lay(api, "after", body, at=at, dx_mm=0.6, dy_mm=0.4)[1]
+        now = self.nodes(api, {**body, "touch_ups": [laid["touch_up"]]})
+        same = min(now, key=lambda n: abs(n["x"] - at["x"]) + abs(n["y"] - at["y"]))
+        assert same["after"]["x"] == pytest.approx(node["after"]["x"] + 0.6, abs=2e-3)
+        assert same["after"]["y"] == pytest.approx(node["after"]["y"] + 0.4, abs=2e-3)
+        # The outline flows on through the point: its other handle turns along.
+        into = (same["x"] - same["before"]["x"], same["y"] - same["before"]["y"])
+        out = (same["after"]["x"] - same["x"], same["after"]["y"] - same["y"])
+        cross = into[0] * out[1] - into[1] * out[0]
+        assert cross == pytest.approx(0, abs=1e-3 * math.hypot(*into) * math.hypot(*out) + 1e-4)
+
+    @pytest.mark.parametrize("kind", ["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round",
+                                      "insert", "before", "after"])  # fmt: skip
     def test_where_it_cannot_be_done_it_says_why_and_what_to_do(self, api, kind):
         problem = refused(self.lay(api, kind, at={"x": 500, "y": 500}, to={"x": 510, "y": 500}, size_mm=1))
         assert problem["kind"] == "no-place"

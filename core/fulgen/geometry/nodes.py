@@ -20,6 +20,9 @@ from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
 _SAMPLES = 24
 """Points of a side that a curve drawn in its place is fitted to."""
 
+_NEAR_END = 0.02
+"""A node is put into a side no nearer to its ends than this time."""
+
 _IN_LINE = math.radians(2)
 """Handles that turn by no more than this at a node flow into each other."""
 
@@ -151,6 +154,26 @@ def inserted(nodes: Contour, after: int, time: float, name: int) -> Contour:
     changed[(after + 1) % len(nodes)] = replace(following, before=c)
     changed.insert(after + 1, new)
     return tuple(changed)
+
+
+def nearest_on(nodes: Contour, at: complex) -> tuple[float, int, float]:
+    """How far the outline is from a place, and where it is nearest: the node before, and the time of the side
+    that follows it. Ends of sides are left out: there are nodes."""
+    best = (math.inf, 0, 0.5)
+    times = np.linspace(_NEAR_END, 1 - _NEAR_END, _SAMPLES + 1)
+    for n, node in enumerate(nodes):
+        side = _side(node, nodes[(n + 1) % len(nodes)])
+        far = abs(np.asarray(point(side, times)) - at)
+        k = int(far.argmin())
+        # Between the neighbours of the nearest sample the distance has one least: it is narrowed down.
+        low, high = times[max(k - 1, 0)], times[min(k + 1, len(times) - 1)]
+        for _ in range(40):
+            third = (high - low) / 3
+            closer = abs(point(side, low + third) - at) <= abs(point(side, high - third) - at)
+            low, high = (low, high - third) if closer else (low + third, high)
+        time = float(low + high) / 2
+        best = min(best, (float(abs(point(side, time) - at)), n, time))
+    return best
 
 
 def removed(nodes: Contour, gone: set[int], *, curved: bool = False) -> tuple[Contour, float]:

@@ -19,7 +19,18 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT
 from fulgen.geometry import polygons
-from fulgen.geometry.nodes import Contour, merged, nodes_of, outline_of, removed, rounded, smoothed
+from fulgen.geometry.nodes import (
+    Contour,
+    inserted,
+    merged,
+    nearest_on,
+    nodes_of,
+    outline_of,
+    removed,
+    rounded,
+    smoothed,
+    with_handle,
+)
 from fulgen.geometry.offset import stroked
 from fulgen.geometry.operations import cut_out, fill_holes
 from fulgen.geometry.outline import Floats, Outline, Point
@@ -33,7 +44,9 @@ from fulgen.lettering.reshape import Move
 from fulgen.parts.made import Placed
 from fulgen.problem import Problem
 
-TouchUpKind = Literal["fill", "cut", "thicken", "close", "remove", "move", "smooth", "round"]
+TouchUpKind = Literal[
+    "fill", "cut", "thicken", "close", "remove", "move", "smooth", "round", "insert", "before", "after"
+]
 
 NEAR = 0.035
 """A touch-up looks for its place this far around where it was laid, as a share of the size. (†)"""
@@ -53,7 +66,8 @@ class TouchUp:
     fill: the hole there is filled. cut: what is thinner than size_mm there is taken off. thicken: it is made
     size_mm wide. close: a gap narrower than size_mm is filled. remove: the node there goes, and a smooth
     curve is drawn in its place. move: it goes by dx, dy (shares of the size). smooth: the stretch from there
-    to ``to`` is smoothed. round: the corner there is rounded by size_mm.
+    to ``to`` is smoothed. round: the corner there is rounded by size_mm. insert: a node is put into the side
+    there, and the outline stays as it is. before, after: that handle of the node there goes by dx, dy.
     """
 
     __pydantic_config__ = STRICT
@@ -258,6 +272,31 @@ def _move(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     return _redrawn(shape, contours)
 
 
+def _insert(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    contours = list(nodes_of(shape.outline))
+    at = complex(*spot.at)
+    found = [(*nearest_on(contour, at), number) for number, contour in enumerate(contours)]
+    distance, place, time, number = min(found, default=(math.inf, 0, 0.0, 0))
+    if distance > spot.near:
+        return None
+    contours[number] = inserted(contours[number], place, time, name=0)
+    # A weld would take a node out of a straight side again; the outline is the same without one.
+    return Shape.of(outline_of(contours), shape.tolerance)
+
+
+def _handle(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
+    found = _on_node(shape, spot)
+    if found is None:
+        return None
+    contours, number, n = found
+    node = contours[number][n]
+    before = touch_up.kind == "before"
+    handle = node.before if before else node.after
+    bent = with_handle(node, before, (node.at if handle is None else handle) + spot.by)
+    contours[number] = tuple(bent if k == n else other for k, other in enumerate(contours[number]))
+    return _redrawn(shape, contours)
+
+
 def _round(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
     contours = nodes_of(shape.outline)
     corners = tuple(tuple(n for n in c) for c in contours)
@@ -339,4 +378,7 @@ _DONE: dict[TouchUpKind, Callable[[Shape, TouchUp, Spot], Shape | None]] = {
     "move": _move,
     "smooth": _smooth,
     "round": _round,
+    "insert": _insert,
+    "before": _handle,
+    "after": _handle,
 }

@@ -155,6 +155,26 @@ class Recipe(Frozen):
         """The part of that id."""
         return next((part for part in self.parts if part.id == part_id), None)
 
+    @property
+    def words(self) -> list[str]:
+        """The words of each lettering, on one line; what is empty is left out."""
+        texts = (" ".join(part.text.split()) for part in self.parts if isinstance(part, Lettering))
+        return [text for text in texts if text]
+
+    @property
+    def called(self) -> str:
+        """What the design is called until it has a name: by its words."""
+        words = [text if len(text) <= 40 else f"{text[:39]}…" for text in self.words]
+        if len(words) > 2:
+            return f"{words[0]}, {words[1]} and {len(words) - 2} more"
+        return ", ".join(words) or "Untitled"
+
+    @property
+    def families(self) -> list[str]:
+        """The faces that its words are set in, each once."""
+        faces = (part.face.family for part in self.parts if isinstance(part, Lettering) and part.text.strip())
+        return list(dict.fromkeys(faces))
+
     def lettering(self, part_id: str) -> Lettering | None:
         """The lettering of that id, or the first there is."""
         letterings = [part for part in self.parts if isinstance(part, Lettering)]

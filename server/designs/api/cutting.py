@@ -262,7 +262,7 @@ def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
     """The design as a pattern to print, on as many pages as it takes, as PDF."""
     from fulgen.formats.pattern import write_pattern  # with all that writes PDF: imported when it is wanted
 
-    name = wanted.name.strip() or "Lettering"
+    name = wanted.name.strip() or wanted.recipe.called
     evaluation = evaluate(wanted.recipe, face_of)
     data = write_pattern(name, evaluation, wanted.paper)
     if not wanted.anyway:

@@ -24,16 +24,18 @@ Name = Annotated[str, Field(max_length=400)]
 
 
 class Card(CardFigures):
-    """A design as the shelf shows it; drawn: the figures are of its newest recipe, not of one before."""
+    """A design as the shelf shows it, by its name or by its words; drawn: the figures are of its newest
+    recipe, not of one before."""
 
     id: UUID
     name: str
+    tags: list[str]
     changed: datetime
     drawn: bool
 
 
 class DesignOut(Schema):
-    """A design, opened: its newest revision."""
+    """A design, opened: its newest revision. Without a name it is called by its words."""
 
     id: UUID
     name: str
@@ -58,6 +60,10 @@ class SaveDesign(Schema):
     edit: Annotated[int, Field(ge=0, le=2**53), WHOLE] = 0
 
 
+class Tags(Schema):
+    tags: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=50)]
+
+
 class Saved(Schema):
     revision: int
     name: str
@@ -65,12 +71,14 @@ class Saved(Schema):
 
 
 def _card(design: Design) -> Card:
+    figures = CardFigures(**design.card)
     return Card(
         id=design.id,
-        name=design.name,
+        name=design.name or figures.called,
+        tags=design.tags,
         changed=design.changed,
         drawn=design.card_of == design.head,
-        **design.card,
+        **figures.model_dump(),
     )
 
 
@@ -114,6 +122,12 @@ def save_design(request: HttpRequest, design_id: UUID, design: SaveDesign) -> Sa
     edit = shelf.Edit(design.window, design.edit)
     saved = _drawn_later(shelf.save(design_id, design.name, design.recipe, design.based_on, edit))
     return Saved(revision=saved.head, name=saved.name, changed=saved.changed)
+
+
+@router.put("/{design_id}/tags", response={200: Card, **Problems}, operation_id="tagDesign")
+def tag_design(request: HttpRequest, design_id: UUID, wanted: Tags) -> Card:
+    """The words that a design is found by on the shelf, besides its own."""
+    return _card(shelf.tag(design_id, wanted.tags))
 
 
 @router.post("/{design_id}/copy", response={201: Card, **Problems}, operation_id="copyDesign")

@@ -238,8 +238,10 @@ class UnmetOut(Schema):
 class EvaluationOut(Schema):
     """What a recipe comes to, in mm on the work; y down, not mirrored. box is around what is cut, or around
     what is drawn where nothing is. loose_marks of the pieces are dots and accents. clusters, made, marks and
-    forms are those that the browser did not say it has."""
+    forms are those that the browser did not say it has. called is what the design goes by until it has a
+    name."""
 
+    called: str
     box: BoxOut
     films: list[FilmOut]
     parts: list[PartOut]
@@ -395,7 +397,7 @@ def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
     document = write_svg(evaluation)
     if not file.anyway:
         look_whether_ready(evaluation)
-    name = f"{safe_names([file.name or 'lettering'])[0]}.svg"
+    name = f"{safe_names([file.name.strip() or file.recipe.called])[0]}.svg"
     disposition = f"attachment; filename=\"lettering.svg\"; filename*=UTF-8''{quote(name)}"
     return HttpResponse(document, "image/svg+xml", headers={"Content-Disposition": disposition})
 
@@ -421,6 +423,7 @@ def _evaluation(evaluation: Evaluation, have: frozenset[str]) -> EvaluationOut:
         have,
     )
     return EvaluationOut(
+        called=evaluation.recipe.called,
         box=BoxOut.of(evaluation.extent),
         films=[
             FilmOut(colour=film.colour, clusters=[cluster.key for cluster in film.clusters])

@@ -100,6 +100,7 @@ _DID: dict[TouchUpKind, str] = {
     "fill": "a hole was filled", "cut": "a sliver was taken off", "thicken": "a thin place was thickened",
     "close": "a gap was closed", "remove": "a point was taken out", "move": "a point was moved",
     "smooth": "a stretch was smoothed", "round": "a corner was rounded",
+    "insert": "a point was put in", "before": "a curve was pulled", "after": "a curve was pulled",
 }  # fmt: skip
 
 

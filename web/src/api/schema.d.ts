@@ -56,6 +56,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tag Design
+         * @description The words that a design is found by on the shelf, besides its own.
+         */
+        put: operations["tagDesign"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/copy": {
         parameters: {
             query?: never;
@@ -1164,9 +1184,25 @@ export interface components {
     schemas: {
         /**
          * Card
-         * @description A design as the shelf shows it; drawn: the figures are of its newest recipe, not of one before.
+         * @description A design as the shelf shows it, by its name or by its words; drawn: the figures are of its newest
+         *     recipe, not of one before.
          */
         Card: {
+            /**
+             * Called
+             * @default Untitled
+             */
+            called: string;
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
+            /**
+             * Faces
+             * @default []
+             */
+            faces: string[];
             /** Width Mm */
             width_mm?: number | null;
             /** Height Mm */
@@ -1192,6 +1228,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Tags */
+            tags: string[];
             /**
              * Changed
              * Format: date-time
@@ -1830,7 +1868,7 @@ export interface components {
         };
         /**
          * DesignOut
-         * @description A design, opened: its newest revision.
+         * @description A design, opened: its newest revision. Without a name it is called by its words.
          */
         DesignOut: {
             /**
@@ -3155,14 +3193,15 @@ export interface components {
          *     fill: the hole there is filled. cut: what is thinner than size_mm there is taken off. thicken: it is made
          *     size_mm wide. close: a gap narrower than size_mm is filled. remove: the node there goes, and a smooth
          *     curve is drawn in its place. move: it goes by dx, dy (shares of the size). smooth: the stretch from there
-         *     to ``to`` is smoothed. round: the corner there is rounded by size_mm.
+         *     to ``to`` is smoothed. round: the corner there is rounded by size_mm. insert: a node is put into the side
+         *     there, and the outline stays as it is. before, after: that handle of the node there goes by dx, dy.
          */
         TouchUp: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round";
+            kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round" | "insert" | "before" | "after";
             at: components["schemas"]["Anchor"];
             to?: components["schemas"]["Anchor"] | null;
             /**
@@ -3369,6 +3408,11 @@ export interface components {
              */
             edit: number;
         };
+        /** Tags */
+        Tags: {
+            /** Tags */
+            tags: string[];
+        };
         /**
          * BandOut
          * @description A place for a name in a frame, in the frame's own frame of reference: its box and the outline of what
@@ -3448,9 +3492,12 @@ export interface components {
          * EvaluationOut
          * @description What a recipe comes to, in mm on the work; y down, not mirrored. box is around what is cut, or around
          *     what is drawn where nothing is. loose_marks of the pieces are dots and accents. clusters, made, marks and
-         *     forms are those that the browser did not say it has.
+         *     forms are those that the browser did not say it has. called is what the design goes by until it has a
+         *     name.
          */
         EvaluationOut: {
+            /** Called */
+            called: string;
             box: components["schemas"]["BoxOut"];
             /** Films */
             films: components["schemas"]["FilmOut"][];
@@ -4421,22 +4468,46 @@ export interface components {
             /** Id */
             id: number;
         };
+        /** HandleOut */
+        HandleOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * OutlineNodeOut
+         * @description A node of the welded outline on the work, with its handles, and whether the outline flows through it.
+         */
+        OutlineNodeOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            before: components["schemas"]["HandleOut"] | null;
+            after: components["schemas"]["HandleOut"] | null;
+            /** Smooth */
+            smooth: boolean;
+        };
         /**
          * OutlineNodesOut
-         * @description The nodes of the welded outline on the work: x and y in turn.
+         * @description The nodes of each contour of the welded outline, in their order.
          */
         OutlineNodesOut: {
-            /** Places */
-            places: number[];
+            /** Contours */
+            contours: components["schemas"]["OutlineNodeOut"][][];
         };
         /**
          * LaidTouchUp
-         * @description A touch-up that was made, and how far the outline moved by it at most.
+         * @description A touch-up that was made, and how far the outline moved by it at most. goes_on: it moves what the last
+         *     one moved, and takes its place.
          */
         LaidTouchUp: {
             touch_up: components["schemas"]["TouchUp"];
             /** Moved Mm */
             moved_mm: number;
+            /** Goes On */
+            goes_on: boolean;
         };
         /**
          * TouchUpIn
@@ -4448,7 +4519,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round";
+            kind: "fill" | "cut" | "thicken" | "close" | "remove" | "move" | "smooth" | "round" | "insert" | "before" | "after";
             at: components["schemas"]["PlaceIn"];
             to?: components["schemas"]["PlaceIn"] | null;
             /**
@@ -5752,6 +5823,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tagDesign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tags"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"];
+                };
             };
             /** @description Bad Request */
             400: {

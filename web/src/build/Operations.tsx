@@ -5,7 +5,6 @@ import { answer, api, asProblem } from '../api/client'
 import { findPart } from '../design/recipe'
 import { useSettled } from '../design/settled'
 import { useDesign } from '../design/store'
-import type { Evaluation } from '../evaluation/evaluation'
 import { useUnit } from '../evaluation/store'
 import { Choice as List } from '../fields/Choice'
 import { LengthRow } from '../fields/LengthRow'
@@ -14,7 +13,6 @@ import { ProblemNote } from '../fields/ProblemNote'
 import { Segments } from '../fields/Segments'
 import { Tile } from '../fields/Tile'
 import { combine } from './actions'
-import { viewOf } from './levels'
 import { OperationMark } from './OperationMark'
 import { type Preview, useBuild } from './store'
 import { OPERATION_WORDS, type Operation, sayPart } from './words'
@@ -32,20 +30,6 @@ const Choice = chakra(Tile, {
     '&[aria-disabled=true]': { opacity: 0.55, cursor: 'default' },
   },
 })
-
-/** Which of several parts the others are laid on: the one that was said, else the largest. */
-export function groundOf(
-  evaluation: Evaluation | undefined,
-  ids: readonly string[],
-  wanted: string | null,
-): string {
-  if (wanted !== null && ids.includes(wanted)) return wanted
-  const room = (id: string) => {
-    const box = viewOf(evaluation, id)?.box
-    return box ? box.width * box.height : 0
-  }
-  return ids.reduce((largest, id) => (room(id) > room(largest) ? id : largest), ids[0] ?? '')
-}
 
 /** While parts are dragged, what could be made of them waits. */
 const QUIET_MS = 150

@@ -181,6 +181,15 @@ export function realign(id: string, alignment: Alignment | null, pulled?: Pulled
   if (evaluation) takeRecipe(realigned(recipeNow(), evaluation, id, alignment, pulled))
 }
 
+/** Where something else is chosen: the words in it, or the first there are. */
+export function chooseLettering() {
+  const recipe = recipeNow()
+  const chosen = selectionNow().part
+  if (findPart(recipe, chosen)?.kind === 'lettering') return
+  const name = letteringsIn(recipe, chosen)[0] ?? recipe.parts.find((p) => p.kind === 'lettering')
+  if (name) useSelection.getState().choosePart(name.id)
+}
+
 export function changeGround(id: string, ground: string) {
   const whole = findPart(recipeNow(), id)
   if (whole?.kind === 'combination') takeRecipe(withGround(recipeNow(), whole, ground))

@@ -19,18 +19,26 @@ interface Tool {
 }
 
 export const TOOLS: readonly Tool[] = [
-  { kind: 'remove', name: 'Point out', how: 'Click a point: it goes, and a smooth curve takes its place.' },
-  { kind: 'move', name: 'Move point', how: 'Drag a point to where it should be.' },
-  { kind: 'smooth', name: 'Smooth', how: 'Click the two ends of the stretch to be smoothed.' },
+  { kind: 'smooth', name: 'Smooth a stretch', how: 'Click the two ends of the stretch to be smoothed.' },
   { kind: 'round', name: 'Round corner', how: 'Click a corner.', size: 'Radius' },
   { kind: 'fill', name: 'Fill hole', how: 'Click inside a hole.' },
-  { kind: 'cut', name: 'Sliver off', how: 'Click what sticks out.', size: 'Thinner than' },
+  { kind: 'cut', name: 'Take sliver off', how: 'Click what sticks out.', size: 'Thinner than' },
   { kind: 'thicken', name: 'Thicken', how: 'Click a thin place.', size: 'To a width of' },
   { kind: 'close', name: 'Close gap', how: 'Click in a narrow gap.', size: 'Narrower than' },
 ]
 
+/** What was done by the outline's points. */
+const BY_POINTS: Partial<Record<TouchKind, string>> = {
+  remove: 'Point taken out',
+  move: 'Point moved',
+  smooth: 'Smoothed',
+  insert: 'Point put in',
+  before: 'Curve pulled',
+  after: 'Curve pulled',
+}
+
 /** Tools that move an edge, and are told how far. */
-const OF_EDGES: readonly TouchKind[] = ['remove', 'move', 'smooth', 'round']
+const OF_EDGES: readonly TouchKind[] = ['smooth', 'round']
 
 interface TouchSizes {
   sizes: Record<string, number>
@@ -64,12 +72,33 @@ const ToolButton = chakra('button', {
 
 /** Repairs of the outline itself: the tools, and what was done with them. */
 export function TouchUpSection({ unit }: { unit: Unit }) {
-  const { tool: inHand, use, problem } = useSelection()
-  const { sizes, setSize, movedMm } = useTouchSizes()
+  const { tool: inHand, use } = useSelection()
+  const { sizes, setSize } = useTouchSizes()
   const kind = inHand?.kind === 'touch' ? inHand.touch : null
   const tool = TOOLS.find((t) => t.kind === kind)
+  const points = inHand?.kind === 'points'
   return (
     <Section title="Touch up the outline">
+      <ToolButton
+        type="button"
+        aria-pressed={points}
+        onClick={() => {
+          useTouchSizes.setState({ movedMm: null })
+          use(points ? null : { kind: 'points' })
+        }}
+      >
+        Points and curves (P)
+      </ToolButton>
+      {points && (
+        <>
+          <Text color="softInk" fontSize="sm" role="status">
+            Drag a point, or a curve by its handles. Double-click the outline to put a point in. Over a point:
+            Delete takes it out, S makes it smooth. Esc lets go.
+          </Text>
+          <Trouble />
+          <Moved unit={unit} />
+        </>
+      )}
       <SimpleGrid columns={2} gap="1.5" role="group" aria-label="Touch-ups">
         {TOOLS.map(({ kind: one, name }) => (
           <ToolButton
@@ -101,16 +130,29 @@ export function TouchUpSection({ unit }: { unit: Unit }) {
               onChange={(mm) => setSize(tool.kind, mm)}
             />
           )}
-          {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
-          {movedMm !== null && !problem && OF_EDGES.includes(tool.kind) && (
-            <Text fontSize="sm" data-testid="moved">
-              Done. The outline moved by up to {showNumber(movedMm, unit, unit === 'in' ? 3 : 2)} {unit}.
-            </Text>
-          )}
+          <Trouble />
+          {OF_EDGES.includes(tool.kind) && <Moved unit={unit} />}
         </>
       )}
       <Done />
     </Section>
+  )
+}
+
+function Trouble() {
+  const problem = useSelection((s) => s.problem)
+  return problem && <ProblemNote what={problem.message} todo={problem.todo} />
+}
+
+/** How far the outline moved by what was done last. */
+function Moved({ unit }: { unit: Unit }) {
+  const movedMm = useTouchSizes((s) => s.movedMm)
+  const problem = useSelection((s) => s.problem)
+  if (movedMm === null || problem) return null
+  return (
+    <Text fontSize="sm" data-testid="moved">
+      Done. The outline moved by up to {showNumber(movedMm, unit, unit === 'in' ? 3 : 2)} {unit}.
+    </Text>
   )
 }
 
@@ -129,13 +171,17 @@ function Done() {
   )
 }
 
+/** Whether a stretch is no more than one point. */
+const isOne = ({ at, to }: TouchUp) => to == null || (at.x === to.x && at.y === to.y)
+
 function OneDone({ touchUp, number, lost }: { touchUp: TouchUp; number: number; lost: string | undefined }) {
   const recipe = useDesign((s) => s.recipe)
-  const name = TOOLS.find((t) => t.kind === touchUp.kind)?.name ?? touchUp.kind
+  const byPoint = touchUp.kind !== 'smooth' || isOne(touchUp) ? BY_POINTS[touchUp.kind] : undefined
+  const name = byPoint ?? TOOLS.find((t) => t.kind === touchUp.kind)?.name ?? touchUp.kind
   const drop = () => takeRecipe({ ...recipe, touch_ups: recipe.touch_ups.filter((_, n) => n !== number) })
   function redo() {
     drop()
-    useSelection.getState().use({ kind: 'touch', touch: touchUp.kind })
+    useSelection.getState().use(byPoint ? { kind: 'points' } : { kind: 'touch', touch: touchUp.kind })
   }
   if (lost)
     return (

@@ -18,17 +18,20 @@ export function useLayTouchUp() {
     },
     mutationFn: (wanted: Omit<TouchUpIn, 'recipe'>) =>
       answer(api.POST('/api/touch-ups/lay', { body: { ...wanted, recipe: askedNow().recipe } })),
-    onSuccess: ({ touch_up: touchUp }, _, asked) => {
+    onSuccess: ({ touch_up: touchUp, goes_on }, _, asked) => {
       const { recipe } = useDesign.getState()
       if (!isOpen(asked) || !isThere(recipe, touchUp.at)) return
+      const earlier = goes_on ? recipe.touch_ups.slice(0, -1) : recipe.touch_ups
       takeRecipe({
         ...withKeptIds(recipe, new Set([touchUp.at.part])),
-        touch_ups: [...recipe.touch_ups, touchUp],
+        touch_ups: [...earlier, touchUp],
       })
     },
     onError: (error, _, asked) => {
       if (asked && isOpen(asked)) setProblem(asProblem(error))
     },
   })
-  return { lay: mutation.mutate, movedMm: mutation.data?.moved_mm ?? null }
+  const lay = (wanted: Omit<TouchUpIn, 'recipe'>, onRefused?: () => void) =>
+    mutation.mutate(wanted, onRefused ? { onError: onRefused } : {})
+  return { lay, laying: mutation.isPending, movedMm: mutation.data?.moved_mm ?? null }
 }

@@ -88,11 +88,14 @@ async function claimed(design: Schemas['DesignOut']): Promise<Draft[]> {
 async function copyAll(left: readonly Draft[]) {
   useSaving.setState({ copies: [] })
   for (const draft of left) {
-    const { id, name } = await made(`${draft.name} (another window)`, draft.recipe)
+    const { id, name } = await made(labelled(draft.name, 'another window'), draft.recipe)
     drafts.drop(draft)
     useSaving.setState(({ copies }) => ({ copies: [...copies, { id, name }] }))
   }
 }
+
+/** A name with a word about which of two it is; a design without a name gets no more than that word. */
+const labelled = (name: string, word: string) => (name ? `${name} (${word})` : word)
 
 const made = (name: string, recipe: Recipe) => answer(api.POST('/api/designs', { body: { name, recipe } }))
 
@@ -147,7 +150,7 @@ export async function takeTheirs() {
 export async function keepMineAsCopy(): Promise<string> {
   const keeper = open
   const { name, recipe } = keeper?.work ?? useDesign.getState()
-  const design = await made(`${name} (mine)`, recipe)
+  const design = await made(labelled(name, 'mine'), recipe)
   if (keeper) {
     keeper.end()
     keepers.delete(keeper.design)

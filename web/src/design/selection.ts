@@ -35,6 +35,8 @@ export type Tool =
   | { kind: 'bridge' }
   /** A click or drag on the work repairs the outline. */
   | { kind: 'touch'; touch: TouchKind }
+  /** The outline's own points are in hand. */
+  | { kind: 'points' }
 
 interface SelectionState {
   selection: Selection

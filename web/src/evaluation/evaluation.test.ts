@@ -65,6 +65,7 @@ function told(whole: boolean): Schemas['EvaluationOut'] {
     nodes: 3,
     loose_marks: 0,
     unmet: [],
+    called: 'Tern',
     clusters: whole ? [{ key: 'cluster', pieces: [piece] as Schemas['PieceOut'][] }] : [],
     made: whole ? [made as Schemas['MadeOut']] : [],
     marks: whole ? [{ key: 'marks', marks: [{ d: 'M0 0L1 1', use: 'score' }] }] : [],

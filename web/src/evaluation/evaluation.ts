@@ -59,6 +59,8 @@ export interface Part {
 export interface Evaluation {
   /** The recipe it is of. */
   recipe: Recipe
+  /** What the design goes by until it has a name. */
+  called: string
   box: Box
   films: Film[]
   parts: Part[]
@@ -166,9 +168,9 @@ export function assembled(
   held.trim(needed)
   if (missing) return null
   const parts = replaceEqualDeep(before, now)
-  const { box, bridges, cut_length_mm, nodes, loose_marks, unmet } = told
+  const { called, box, bridges, cut_length_mm, nodes, loose_marks, unmet } = told
   const letters = parts.filter((part) => part.shown).flatMap((part) => part.letters)
-  return { recipe, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks, unmet }
+  return { recipe, called, box, films, parts, letters, bridges, cut_length_mm, nodes, loose_marks, unmet }
 }
 
 /** All pieces of an evaluation, film by film. */

@@ -76,13 +76,11 @@ function Kind({ course, rows, label }: KindProps) {
       label={label}
       size="xs"
       value={course?.kind ?? 'straight'}
-      options={KINDS.slice(...rows)}
+      options={KINDS.slice(...rows).filter(({ value }) => value !== 'line' || others.length > 0)}
       onChange={(kind) => {
         endStep()
         if (kind === 'straight') return edit({ course: null })
-        const first = others[0]
-        if (kind === 'line' && !first) return
-        const of = kind === 'line' ? (course?.of ?? first?.id ?? null) : null
+        const of = kind === 'line' ? (course?.of ?? others[0]?.id ?? null) : null
         edit({
           course: { ...USUAL_COURSE, ...course, kind, of, place: 0, spread: 0, stands: kind === 'line' },
           align: 'centre',

@@ -1,5 +1,5 @@
 import { Box, NativeSelect, Textarea } from '@chakra-ui/react'
-import { memo, useEffect, useRef, useState } from 'react'
+import { memo, useEffect, useRef } from 'react'
 import { useShallow } from 'zustand/react/shallow'
 import { sayPart } from '../build/words'
 import { withTypedText } from '../design/letters'
@@ -10,7 +10,7 @@ import { Notes, type Troubles } from '../fields/Notes'
 import { NumberRow } from '../fields/NumberRow'
 import { Panel, Section } from '../fields/Panel'
 import { Segments } from '../fields/Segments'
-import { useAsking } from './asking'
+import { useAsking, useFacePicking } from './asking'
 import { CourseFields } from './CourseFields'
 import { FaceButton } from './FaceButton'
 import { FacePicker } from './FacePicker'
@@ -21,11 +21,14 @@ import { ThickenFields } from './ThickenFields'
 
 /** The Letter stage: words, face, size, spacing and film. */
 export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
-  const [picking, setPicking] = useState(false)
+  const picking = useFacePicking((s) => s.open)
+  const pick = (open: boolean) => useFacePicking.setState({ open })
+  // Another stage closes the list.
+  useEffect(() => () => useFacePicking.setState({ open: false }), [])
   if (picking)
     return (
       <Panel name="Letter" wide>
-        <FacePicker onDone={() => setPicking(false)} />
+        <FacePicker onDone={() => pick(false)} />
       </Panel>
     )
   return (
@@ -37,7 +40,7 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
           <Words />
         </Section>
         <Section title="Face">
-          <FaceButton onOpen={() => setPicking(true)} />
+          <FaceButton onOpen={() => pick(true)} />
         </Section>
         <Section title="Size">
           <SizeFields />

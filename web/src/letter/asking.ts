@@ -6,3 +6,6 @@ import { create } from 'zustand'
 export const useAsking = create<{ wanted: boolean }>()(() => ({ wanted: false }))
 
 export const askForWords = () => useAsking.setState({ wanted: true })
+
+/** Whether the list of faces is open. */
+export const useFacePicking = create<{ open: boolean }>()(() => ({ open: false }))

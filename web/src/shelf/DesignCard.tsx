@@ -1,5 +1,5 @@
 import { Box, Center, chakra, Flex, Input, Text } from '@chakra-ui/react'
-import { Copy, Pencil, Trash2 } from 'lucide-react'
+import { Copy, Pencil, Tag, Trash2 } from 'lucide-react'
 import { type ComponentProps, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
@@ -12,16 +12,21 @@ interface Props {
   onCopy: () => void
   onDelete: () => void
   onRename: (name: string) => void
+  onTag: (tags: string[]) => void
 }
 
 const CardLink = chakra(Link)
 
 /** A design on the shelf: what it looks like, its size and pieces. */
-export function DesignCard({ card, onCopy, onDelete, onRename }: Props) {
-  const [renaming, setRenaming] = useState(false)
+export function DesignCard({ card, onCopy, onDelete, onRename, onTag }: Props) {
+  const [typing, setTyping] = useState<'name' | 'tags' | null>(null)
   function rename(name: string) {
-    setRenaming(false)
+    setTyping(null)
     if (name.trim() && name !== card.name) onRename(name)
+  }
+  function tag(text: string) {
+    setTyping(null)
+    if (text !== card.tags.join(', ')) onTag(text.split(','))
   }
   return (
     <Box
@@ -41,40 +46,48 @@ export function DesignCard({ card, onCopy, onDelete, onRename }: Props) {
         </Center>
       </CardLink>
       <Box pl="4" pr="2" pt="2.5" pb="2.5">
-        {renaming ? (
-          <Input
-            aria-label="New name"
-            size="sm"
-            autoFocus
-            defaultValue={card.name}
-            maxLength={120}
-            onFocus={(e) => e.target.select()}
-            onBlur={(e) => rename(e.target.value)}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') rename(e.currentTarget.value)
-              if (e.key === 'Escape') setRenaming(false)
-            }}
+        {typing === 'name' && (
+          <OneLine label="New name" value={card.name} onDone={rename} onCancel={() => setTyping(null)} />
+        )}
+        {typing === 'tags' && (
+          <OneLine
+            label="Tags, with commas between them"
+            value={card.tags.join(', ')}
+            onDone={tag}
+            onCancel={() => setTyping(null)}
           />
-        ) : (
-          <CardLink
-            to={`/design/${card.id}`}
-            tabIndex={-1}
-            display="block"
-            fontWeight="650"
-            fontSize="lg"
-            truncate
-            height="8"
-          >
-            {card.name}
-          </CardLink>
+        )}
+        {typing === null && (
+          <Flex height="8" gap="3" pr="2" align="baseline">
+            <CardLink
+              to={`/design/${card.id}`}
+              tabIndex={-1}
+              display="block"
+              flex="1"
+              minWidth="0"
+              fontWeight="650"
+              fontSize="lg"
+              truncate
+            >
+              {card.name}
+            </CardLink>
+            {card.tags.length > 0 && (
+              <Text color="softInk" fontSize="sm" truncate maxWidth="50%" title={card.tags.join(', ')}>
+                {card.tags.join(', ')}
+              </Text>
+            )}
+          </Flex>
         )}
         <Flex align="center" justify="space-between" gap="2">
           <Text color="softInk" truncate fontSize="sm" fontVariantNumeric="tabular-nums">
             {figures(card)}
           </Text>
           <Flex color="softInk" flexShrink="0">
-            <Tool name={`Rename ${card.name}`} onClick={() => setRenaming(true)}>
+            <Tool name={`Rename ${card.name}`} onClick={() => setTyping('name')}>
               <Pencil size={15} />
+            </Tool>
+            <Tool name={`Tag ${card.name}`} onClick={() => setTyping('tags')}>
+              <Tag size={15} />
             </Tool>
             <Tool name={`Copy ${card.name}`} onClick={onCopy}>
               <Copy size={15} />
@@ -86,6 +99,33 @@ export function DesignCard({ card, onCopy, onDelete, onRename }: Props) {
         </Flex>
       </Box>
     </Box>
+  )
+}
+
+interface OneLineProps {
+  label: string
+  value: string
+  onDone: (text: string) => void
+  onCancel: () => void
+}
+
+/** A line to type in place of what a card shows. */
+function OneLine({ label, value, onDone, onCancel }: OneLineProps) {
+  return (
+    <Input
+      aria-label={label}
+      placeholder={label}
+      size="sm"
+      autoFocus
+      defaultValue={value}
+      maxLength={400}
+      onFocus={(e) => e.target.select()}
+      onBlur={(e) => onDone(e.target.value)}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') onDone(e.currentTarget.value)
+        if (e.key === 'Escape') onCancel()
+      }}
+    />
   )
 }
 

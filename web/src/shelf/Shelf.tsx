@@ -1,15 +1,15 @@
-import { Box, Button, Flex, Grid, Heading, Skeleton, Text } from '@chakra-ui/react'
+import { Box, Button, Flex, Grid, Heading, Input, Skeleton, Text } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Plus } from 'lucide-react'
+import { Plus, Search } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../api/client'
 import { beginning } from '../design/lastTime'
 import { Brand } from '../fields/Brand'
+import { Choice } from '../fields/Choice'
 import { ProblemNote } from '../fields/ProblemNote'
 import { DesignCard } from './DesignCard'
-
-type Card = Schemas['Card']
+import { type Card, found, ORDERS, type Order, tagsOf } from './find'
 
 /** Cards are drawn after their designs were saved: so soon it is looked again. */
 const DRAWING_MS = 700
@@ -35,7 +35,7 @@ export function Shelf() {
     mutationFn: () =>
       answer(
         api.POST('/api/designs', {
-          body: { name: 'New lettering', recipe: beginning() } as Schemas['NewDesign'],
+          body: { name: '', recipe: beginning() } as Schemas['NewDesign'],
         }),
       ),
     onSuccess: (design) => navigate(`/design/${design.id}`),
@@ -71,12 +71,29 @@ export function Shelf() {
     onSettled: refresh,
   })
 
+  const tag = useMutation({
+    mutationFn: ({ card, tags }: { card: Card; tags: string[] }) => {
+      const path = { design_id: card.id }
+      return answer(api.PUT('/api/designs/{design_id}/tags', { params: { path }, body: { tags } }))
+    },
+    onSettled: refresh,
+  })
+
+  const [typed, setTyped] = useState('')
+  const [chosenTag, chooseTag] = useState<string | null>(null)
+  const [order, setOrder] = useState<Order>('changed')
+  const cards = shelf.data ?? []
+  const tags = tagsOf(cards)
+  const wantedTag = chosenTag !== null && tags.includes(chosenTag) ? chosenTag : null
+  const shown = found(cards, typed, wantedTag, order)
+
   const trouble =
     make.error ??
     copy.error ??
     remove.error ??
     restore.error ??
     rename.error ??
+    tag.error ??
     shelf.error ??
     shelf.failureReason
   return (
@@ -115,6 +132,46 @@ export function Shelf() {
             New lettering
           </Button>
         </Flex>
+        {cards.length > 0 && (
+          <Flex mb="6" gap="3" wrap="wrap" align="center">
+            <Box position="relative" width="320px">
+              <Input
+                aria-label="Search the shelf"
+                placeholder="Name, words, face or tag"
+                value={typed}
+                onChange={(e) => setTyped(e.target.value)}
+                pl="9"
+                bg="card"
+                borderColor="edge"
+                spellCheck={false}
+              />
+              <Box position="absolute" left="3" top="2.5" color="softInk" pointerEvents="none">
+                <Search size={18} />
+              </Box>
+            </Box>
+            <Box width="170px">
+              <Choice label="Order of the shelf" value={order} options={ORDERS} onChange={setOrder} />
+            </Box>
+            {tags.length > 0 && (
+              <Flex gap="1.5" wrap="wrap" role="group" aria-label="Tags">
+                {tags.map((name) => (
+                  <Button
+                    key={name}
+                    size="sm"
+                    borderRadius="full"
+                    variant="outline"
+                    aria-pressed={name === wantedTag}
+                    bg={name === wantedTag ? 'ink' : 'card'}
+                    color={name === wantedTag ? 'card' : 'ink'}
+                    onClick={() => chooseTag(name === wantedTag ? null : name)}
+                  >
+                    {name}
+                  </Button>
+                ))}
+              </Flex>
+            )}
+          </Flex>
+        )}
         {trouble && (
           <Box mb="6" maxWidth="620px">
             <ProblemNote what={asProblem(trouble).message} todo={asProblem(trouble).todo} />
@@ -129,16 +186,22 @@ export function Shelf() {
           {!shelf.data &&
             !trouble &&
             [1, 2, 3].map((n) => <Skeleton key={n} height="262px" borderRadius="lg" />)}
-          {shelf.data?.map((card) => (
+          {shown.map((card) => (
             <DesignCard
               key={card.id}
               card={card}
               onCopy={() => copy.mutate(card)}
               onDelete={() => remove.mutate(card)}
               onRename={(name) => rename.mutate({ card, name })}
+              onTag={(tags) => tag.mutate({ card, tags })}
             />
           ))}
         </Grid>
+        {cards.length > 0 && shown.length === 0 && (
+          <Text fontSize="lg" color="softInk" mt="10">
+            {`No design is like that${wantedTag ? ` with the tag “${wantedTag}”` : ''}. Type less, or clear the field.`}
+          </Text>
+        )}
         {shelf.data?.length === 0 && (
           <Text fontSize="lg" color="softInk" mt="10">
             Nothing here yet. Start with “New lettering” and type a name.

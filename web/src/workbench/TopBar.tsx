@@ -1,15 +1,14 @@
 import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
 import { Download, Redo2, Undo2 } from 'lucide-react'
-import { memo, useState } from 'react'
-import { answer, api, asProblem, type Problem } from '../api/client'
-import { saveAs } from '../api/download'
-import { waits } from '../check/gate'
+import { memo, useEffect } from 'react'
 import type { Unit } from '../design/recipe'
 import { endStep, redo, undo, useDesign, useHistory } from '../design/store'
 import { useEvaluations, useTrouble } from '../evaluation/store'
 import { Brand } from '../fields/Brand'
 import { Segments } from '../fields/Segments'
+import { FinderButton } from './Finder'
 import { SaveNote } from './SaveNote'
+import { saveSvg, useSavingFile } from './saving'
 import { useView } from './view'
 
 const UNITS = [
@@ -17,13 +16,13 @@ const UNITS = [
   { value: 'in', label: 'in' },
 ] as const
 
-interface Props {
-  onProblem: (problem: Problem | null) => void
-}
-
-export const TopBar = memo(function TopBar({ onProblem }: Props) {
+export const TopBar = memo(function TopBar() {
   const name = useDesign((s) => s.name)
+  const called = useEvaluations((s) => s.evaluation?.called ?? 'Untitled')
   const unit = useDesign((s) => s.recipe.unit)
+  useEffect(() => {
+    document.title = `${name || called} – Fulgen`
+  }, [name, called])
   const rename = useDesign((s) => s.rename)
   const editRecipe = useDesign((s) => s.editRecipe)
   const canUndo = useHistory((h) => h.pastStates.length > 0)
@@ -54,10 +53,12 @@ export const TopBar = memo(function TopBar({ onProblem }: Props) {
         fontSize="md"
         borderColor="transparent"
         _hover={{ borderColor: 'rule' }}
-        placeholder="Untitled"
+        placeholder={called}
+        _placeholder={{ color: 'ink' }}
       />
       <SaveNote />
       <Flex flex="1" />
+      <FinderButton />
       <Segments<Unit>
         label="Unit"
         value={unit}
@@ -89,36 +90,20 @@ export const TopBar = memo(function TopBar({ onProblem }: Props) {
       >
         <Redo2 size={17} />
       </IconButton>
-      <SaveSvg onProblem={onProblem} />
+      <SaveSvg />
     </Flex>
   )
 })
 
-/** Saves the outline as a file. Where there is none it says why, rather than doing nothing. */
-function SaveSvg({ onProblem }: Props) {
+function SaveSvg() {
   const trouble = useTrouble()
   const ready = useEvaluations((s) => s.evaluation !== undefined && s.troubles.length === 0)
   // In the Cut stage the knife is the next thing, and files have a section of their own.
   const quiet = useView((s) => s.stage === 'cut')
-  const [saving, setSaving] = useState(false)
-  async function save(anyway = false) {
-    const { name, recipe } = useDesign.getState()
-    setSaving(true)
-    try {
-      const document = await answer(api.POST('/api/svg', { body: { name, recipe, anyway }, parseAs: 'text' }))
-      saveAs(`${fileName(name)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
-      onProblem(null)
-    } catch (error) {
-      const go = () => save(true)
-      const waiting = { to: 'file', label: 'Save as SVG', allTheSame: 'Save all the same', go } as const
-      if (!waits(error, waiting)) onProblem(asProblem(error))
-    } finally {
-      setSaving(false)
-    }
-  }
+  const saving = useSavingFile((s) => s.busy)
   return (
     <Button
-      onClick={() => save()}
+      onClick={() => saveSvg()}
       loading={saving}
       {...(quiet
         ? { variant: 'outline' as const }
@@ -134,5 +119,3 @@ function SaveSvg({ onProblem }: Props) {
     </Button>
   )
 }
-
-const fileName = (name: string) => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'lettering'

@@ -1,7 +1,8 @@
-import { Button, chakra, Flex, Popover, Portal, Text } from '@chakra-ui/react'
+import { Button, Flex, Popover, Portal, Text } from '@chakra-ui/react'
 import { Keyboard, Maximize, Minus, Plus } from 'lucide-react'
 import { memo } from 'react'
 import { Segments } from '../fields/Segments'
+import { Key } from './Key'
 import { KEYS } from './keys'
 import { LOOKS, TRUE_SCALE, useView } from './view'
 
@@ -65,20 +66,6 @@ function Tool({ label, wide, ...rest }: ToolProps) {
   )
 }
 
-const Key = chakra('kbd', {
-  base: {
-    fontFamily: 'body',
-    fontSize: 'xs',
-    fontWeight: '600',
-    bg: 'paper',
-    borderWidth: '1px',
-    borderColor: 'rule',
-    borderRadius: 'sm',
-    px: '1.5',
-    py: '0.5',
-  },
-})
-
 function KeysNote() {
   return (
     <Popover.Root positioning={{ placement: 'bottom-end' }}>
@@ -107,9 +94,7 @@ function KeysNote() {
               {KEYS.map(({ keys, does }) => (
                 <Flex key={keys} justify="space-between" gap="3" py="1">
                   <Text color="softInk">{does}</Text>
-                  <Key flexShrink="0" alignSelf="start">
-                    {keys}
-                  </Key>
+                  <Key alignSelf="start">{keys}</Key>
                 </Flex>
               ))}
             </Popover.Body>

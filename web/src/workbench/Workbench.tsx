@@ -1,8 +1,9 @@
 import { Box, Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type ComponentProps, memo, useEffect, useState } from 'react'
+import { type ComponentProps, memo, useEffect } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
+import { chooseLettering } from '../build/actions'
 import { BuildOverlay } from '../build/BuildOverlay'
 import { BuildPanel } from '../build/BuildPanel'
 import { NoLettering } from '../build/NoLettering'
@@ -29,9 +30,11 @@ import { ShapePanel } from '../join/ShapePanel'
 import { useHearShop } from '../join/useHabits'
 import { WhiteGraph } from '../join/WhiteGraph'
 import { LetterPanel } from '../letter/LetterPanel'
+import { Finder } from './Finder'
 import { useKeys } from './keys'
 import { Readout } from './Readout'
 import { StageRail } from './StageRail'
+import { useSavingFile } from './saving'
 import { TopBar } from './TopBar'
 import { ViewControls } from './ViewControls'
 import { type Stage, useView } from './view'
@@ -55,7 +58,8 @@ export function Workbench() {
     if (!design.data) return
     void openDesign(design.data)
     useView.getState().keepFitted()
-    document.title = `${design.data.name} – Fulgen`
+    // There is nothing to join or to build before there are words.
+    if (design.data.recipe.parts.every(isBlank)) useView.getState().setStage('letter')
   }, [design.data])
 
   useEffect(() => {
@@ -101,15 +105,22 @@ function Bench() {
   const mirror = useDesign((s) => s.recipe.mirror)
   useEffect(() => useView.getState().turnOver(mirror), [mirror])
   useKeys()
-  const [fileProblem, setFileProblem] = useState<Problem | null>(null)
+  const fileProblem = useSavingFile((s) => s.problem)
   // A change of the recipe answers an earlier complaint.
   useEffect(
-    () => useDesign.subscribe((now, before) => now.recipe !== before.recipe && setFileProblem(null)),
+    () =>
+      useDesign.subscribe(
+        (now, before) => now.recipe !== before.recipe && useSavingFile.setState({ problem: null }),
+      ),
     [],
   )
+  useEffect(() => {
+    if (stage === 'letter' || stage === 'join') chooseLettering()
+  }, [stage])
   return (
     <Flex direction="column" height="full">
-      <TopBar onProblem={setFileProblem} />
+      <TopBar />
+      <Finder />
       <Gate />
       <Flex flex="1" minHeight="0">
         <StageRail />

@@ -6,17 +6,17 @@ import { lettersOf, selectionNow, useSelection } from '../design/selection'
 import { redo, undo } from '../design/store'
 import { glanceAt } from '../join/glance'
 import { moveLetters } from '../join/moves'
+import { ACTIONS, actionOf } from './actions'
+import { openFinder } from './Finder'
 import { type Stage, useSteps, useView } from './view'
 
 const PAN_PX = 40
 
 export const KEYS: readonly { keys: string; does: string }[] = [
-  { keys: 'Ctrl Z', does: 'undo' },
-  { keys: 'Ctrl Shift Z', does: 'redo' },
-  { keys: 'V', does: 'next look: film, knife, pieces' },
-  { keys: 'F', does: 'fit the lettering in the window' },
-  { keys: '1', does: 'true size' },
-  { keys: '+  −', does: 'nearer, further' },
+  { keys: 'Ctrl K', does: 'find any action by a few letters of what it does' },
+  ...ACTIONS.flatMap(({ keys, does, where }) =>
+    keys && where !== 'Build' ? [{ keys, does: does.charAt(0).toLowerCase() + does.slice(1) }] : [],
+  ),
   { keys: 'arrows', does: 'move the view, when the work has the focus' },
   { keys: 'B in Join, held', does: 'the letters as the face sets them' },
   { keys: 'B in Check, held', does: 'the work without what makes it ready' },
@@ -36,6 +36,13 @@ export function useKeys() {
     function onKeyDown(event: KeyboardEvent) {
       const command = event.ctrlKey || event.metaKey
       const key = event.key.toLowerCase()
+      if (command && !event.altKey && key === 'k') {
+        event.preventDefault()
+        openFinder()
+        return
+      }
+      // What is typed into the finder, or a question that waits, is not for the bench.
+      if (inDialog(event.target)) return
       if (command && !event.altKey && (key === 'z' || key === 'y')) {
         event.preventDefault()
         if (key === 'y' || event.shiftKey) redo()
@@ -59,10 +66,10 @@ export function useKeys() {
         return
       }
       const view = useView.getState()
-      const action = ACTIONS[event.key] ?? ACTIONS[key]
+      const action = actionOf(event.key)
       if (action) {
         event.preventDefault()
-        action(view)
+        action.run()
       } else if (event.key.startsWith('Arrow') && onWork(event.target)) {
         event.preventDefault()
         const step = event.shiftKey ? PAN_PX * 5 : PAN_PX
@@ -105,23 +112,15 @@ function moveChosen(event: KeyboardEvent): boolean {
 /** What is seen while B is held. */
 const GLANCES: Partial<Record<Stage, 'before' | 'as-made'>> = { join: 'before', check: 'as-made' }
 
-type View = ReturnType<typeof useView.getState>
-
-const ACTIONS: Record<string, (view: View) => void> = {
-  v: (view) => view.nextLook(),
-  f: (view) => view.keepFitted(),
-  '1': (view) => view.trueSize(),
-  '+': (view) => view.zoom(1.25),
-  '=': (view) => view.zoom(1.25),
-  '-': (view) => view.zoom(0.8),
-}
-
 const ARROWS: Record<string, [number, number]> = {
   ArrowLeft: [1, 0],
   ArrowRight: [-1, 0],
   ArrowUp: [0, 1],
   ArrowDown: [0, -1],
 }
+
+const inDialog = (target: EventTarget | null) =>
+  target instanceof HTMLElement && target.closest('[role=dialog]') !== null
 
 function typing(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false
