@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 
 from fulgen.geometry import measure
 from fulgen.geometry.bezier import point
@@ -14,7 +15,9 @@ from fulgen.geometry.weld import weld
 from fulgen.joining.smooth import smooth_seams
 from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.letters import LetterChange, SeamAfter
 from fulgen.parts.lettering import Lettering
+from fulgen.readiness.joints import joints
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from tests.figures import disc, rectangle, shape
@@ -72,7 +75,7 @@ def test_a_letters_own_corners_stay_sharp():
     ell = shape(weld([shape(rectangle(0, 0, 4, 20)), shape(rectangle(0, 16, 14, 4))]).outline)
     ring = shape(disc(16, 18, 3))
     welded = weld([ell.named("L"), ring.named("o")])
-    smoothed = smooth_seams(welded, lambda source: source in ("L", "o"), 0.5)
+    smoothed = smooth_seams(welded, lambda one, other: 0.5)
     own = np.array([4.0, 16.0])
     corners = smoothed.outline.cubics[0][sharp_bays(smoothed.outline), 0]
     assert any(np.allclose(bay, own) for bay in corners)
@@ -98,3 +101,36 @@ def test_smooth_seams_in_every_face_add_little_and_keep_pieces_and_holes(face):
     gained = measure.area(smooth.films[0].shape.outline) - measure.area(sharp.films[0].shape.outline)
     assert 0 <= gained < 0.02 * measure.area(sharp.films[0].shape.outline)
     assert smooth.nodes <= sharp.nodes + 6 * len(sharp.seams)
+
+
+def test_one_seam_is_smoothed_by_itself_and_its_neck_is_told_as_it_is():
+    """What is added lies at that seam (shapely; flattened curves differ by less), and the neck that is told
+    is the wider for it."""
+
+    def word(letters):
+        part = Lettering(text="Heron", join=Join(how="auto"), letters=letters)
+        return evaluate(Recipe(parts=(part,)))
+
+    sharp = word({})
+    smooth = word({2: LetterChange(seam=SeamAfter(smooth_mm=0.5))})
+    before, after = (joints(found)[1].judged for found in (sharp, smooth))
+    assert before.neck < after.neck < before.neck + 1
+    (shape_before,), (shape_after,) = ([f.shape for f in found.films] for found in (sharp, smooth))
+    added = shapely.get_parts(shapely.difference(shape_after.region, shape_before.region))
+    (grown,) = [part for part in added if part.area > 0.02]
+    assert shapely.distance(grown, shapely.LineString(before.ends)) < 0.2
+    whole = word({n: LetterChange(seam=SeamAfter(smooth_mm=0.5)) for n in range(1, 5)})
+    asked = evaluate(Recipe(parts=(Lettering(text="Heron", join=Join(how="auto", smooth_mm=0.5)),)))
+    assert whole.films[0].outline.points.tolist() == asked.films[0].outline.points.tolist()
+    kept = evaluate(
+        Recipe(
+            parts=(
+                Lettering(
+                    text="Heron",
+                    join=Join(how="auto", smooth_mm=0.5),
+                    letters={n: LetterChange(seam=SeamAfter(smooth_mm=0.0)) for n in (1, 3, 4)},
+                ),
+            )
+        )
+    )
+    assert kept.films[0].outline.points.tolist() == smooth.films[0].outline.points.tolist()

@@ -11,6 +11,7 @@ from uuid import UUID, uuid4
 
 import pypdfium2
 import pytest
+import svgelements
 from django.db import OperationalError
 
 from designs.models import CutJob
@@ -131,8 +132,8 @@ class TestSheets:
         assert api.post("/cut/file", body)[1]["kind"] == "at-gate"
         status, nested = api.post("/cut/nest", {"name": "Tag", "recipe": recipe(HEART, also=also)})
         assert status == 200
-        assert {row["design"] for row in nested["cut"]["laid"]} == {"", other["id"]}
-        status, _ = api.post("/cut/file", {"name": "Tag", "recipe": nested})
+        assert {row["design"] for row in nested["recipe"]["cut"]["laid"]} == {"", other["id"]}
+        status, _ = api.post("/cut/file", {"name": "Tag", "recipe": nested["recipe"]})
         assert status == 200
 
     def laid(self, **more):
@@ -226,13 +227,28 @@ class TestSheets:
         body = {"name": "Tag", "recipe": recipe(copies=6, turns="half")}
         status, nested = api.post("/cut/nest", body)
         assert status == 200
-        assert len(nested["cut"]["laid"]) == 6
+        close = nested["recipe"]
+        assert len(close["cut"]["laid"]) == 6
+        assert close["cut"]["closely"]
         rows = sheets(api, copies=6)["sheets"][0]
-        status, told = api.post("/cut/sheets", {"name": "Tag", "recipe": nested})
+        status, told = api.post("/cut/sheets", {"name": "Tag", "recipe": close})
         assert [p for p in told["checklist"] if p["state"] != "good"] == []
         assert (
             max(one["y"] for one in told["sheets"][0]["laid"]) <= max(one["y"] for one in rows["laid"]) + 0.5
         )
+
+        def reach(plan):
+            """How far down the sheet the file's outlines reach (svgelements)."""
+            body = {"name": "Tag", "recipe": plan, "kind": "svg", "sheet": 0, "anyway": True}
+            _, data = api.post("/cut/file", body)
+            drawn = svgelements.SVG.parse(io.BytesIO(data), ppi=25.4)
+            paths = [path for path in drawn.elements() if isinstance(path, svgelements.Path)]
+            return max(path.bbox()[3] for path in paths)
+
+        # Sheets have a margin of their own above what is laid there.
+        assert nested["closely_mm"] == pytest.approx(reach(close), abs=0.1)
+        in_rows = {**close, "cut": {**close["cut"], "laid": [], "closely": False}}
+        assert nested["rows_mm"] == pytest.approx(reach(in_rows), abs=0.1)
 
 
 class TestFiles:

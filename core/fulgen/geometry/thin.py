@@ -157,6 +157,31 @@ def width_across(region: Region, ends: tuple[Point, Point], reach: float) -> flo
     return float(lengths.min())
 
 
+def least_across(region: Region, ends: tuple[Point, Point], reach: float) -> float:
+    """The least way from edge to edge across a chord: from the edge around one of its ends to that around the
+    other, each within ``reach`` and on its own side of the chord's middle. 0 where there is none."""
+    (x0, y0), (x1, y1) = ends
+    long = math.hypot(x1 - x0, y1 - y0)
+    if long < 1e-9:
+        return 0.0
+    edge = shapely.boundary(shapely.clip_by_rect(region, *_box_around(ends, 2 * reach + long)))
+    ux, uy = (x1 - x0) / long, (y1 - y0) / long
+    middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+    far = 4 * (reach + long)
+    sides = []
+    for (x, y), way in ((ends[0], -1), (ends[1], 1)):
+        along, across = np.array([ux, uy]) * way, np.array([-uy, ux])
+        corners = [middle - across * far, middle + across * far]
+        half = shapely.Polygon([*corners, corners[1] + along * far, corners[0] + along * far])
+        sides.append(shapely.intersection(edge, half & shapely.Point(x, y).buffer(reach + 1e-6)))
+    return 0.0 if any(side.is_empty for side in sides) else float(shapely.distance(*sides))
+
+
+def _box_around(ends: tuple[Point, Point], by: float) -> tuple[float, float, float, float]:
+    xs, ys = zip(*ends, strict=True)
+    return min(xs) - by, min(ys) - by, max(xs) + by, max(ys) + by
+
+
 _ALL_WAYS = np.linspace(0, np.pi, 18, endpoint=False)
 
 

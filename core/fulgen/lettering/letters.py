@@ -68,14 +68,15 @@ class FlowShape:
 @dataclass(frozen=True)
 class SeamAfter:
     """What the maker chose for the seam after a letter: a way to join, or None for the best; whether stubs
-    are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
-    shaped, where that is the way."""
+    are trimmed and pinholes filled, or None for: where letters are brought together; how the flow is shaped,
+    where that is the way; and by how much its notches are rounded, or None for: as those of the word."""
 
     __pydantic_config__ = STRICT
 
     way: Way | None = None
     trim: Flag | None = None
     flow: FlowShape | None = None
+    smooth_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)] | None = None
 
 
 @dataclass(frozen=True)

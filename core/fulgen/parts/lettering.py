@@ -111,9 +111,39 @@ class MadeLettering(Made):
     def size(self) -> float:
         return self.layout.size
 
-    @property
-    def smooth_mm(self) -> float:
-        return self.lettering.join.smooth_mm
+    @cached_property
+    def is_smoothed(self) -> bool:
+        return self.lettering.join.smooth_mm > 0 or bool(self._smoothed_seams)
+
+    @cached_property
+    def _smoothed_seams(self) -> dict[int, float]:
+        """The radii of seams that have one of their own, by the id of the letter before each."""
+        ids = self.lettering.ids
+        return {
+            ids[at]: change.seam.smooth_mm
+            for at, change in self.lettering.changes.items()
+            if change.seam is not None and change.seam.smooth_mm is not None
+        }
+
+    def smoothing_at(self, left: int) -> float:
+        """The radius by which the notches of a seam are rounded; left: the id of the letter before it."""
+        return self._smoothed_seams.get(left, self.lettering.join.smooth_mm)
+
+    @cached_property
+    def _seams_of(self) -> list[frozenset[int]]:
+        """The seams that each shape has a share in, by the ids of the letters before them."""
+        before = {seam.right: seam.left for seam in self.joined.seams}
+        ids = self.lettering.ids
+        own = [
+            frozenset({ids[at], *((ids[before[at]],) if at in before else ())})
+            for at in (letter.letter.at for letter in self.own_letters)
+        ]
+        return [*own, *(frozenset({goes} if goes else ()) for _, _, goes in self.extras)]
+
+    def smoothing(self, one: int, other: int) -> float:
+        known = self._seams_of
+        both = known[one] & known[other] if max(one, other) < len(known) else frozenset()
+        return max(map(self.smoothing_at, both), default=self.lettering.join.smooth_mm)
 
     @cached_property
     def shapes(self) -> Sequence[tuple[Shape, Placement]]:

@@ -72,8 +72,12 @@ class Made(ABC):
         return ()
 
     @property
-    def smooth_mm(self) -> float:
-        """The radius by which notches between its shapes are rounded."""
+    def is_smoothed(self) -> bool:
+        """Whether notches between its shapes are rounded."""
+        return False
+
+    def smoothing(self, one: int, other: int) -> float:
+        """The radius by which the notches between two of its shapes, by their numbers, are rounded."""
         return 0.0
 
     @property
@@ -228,10 +232,6 @@ class Placed:
     def size(self) -> float:
         """What shares are of, on the work."""
         return self.made.size * self.place.scale
-
-    @property
-    def smooth_mm(self) -> float:
-        return self.made.smooth_mm * self.place.scale
 
     def find(self, anchor: Anchor) -> Point | None:
         """Where an anchor is on the work."""

@@ -67,6 +67,11 @@ class PlacedSeam:
         return self.made.lettering.join.neck_mm * self.place.scale
 
     @property
+    def smoothing(self) -> float:
+        """The radius by which its notches are rounded."""
+        return self.made.smoothing_at(self.made.lettering.ids[self.seam.left]) * self.place.scale
+
+    @property
     def gap(self) -> float:
         return 0.0 if self._hand else self.seam.measured.gap * self._size
 

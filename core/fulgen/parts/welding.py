@@ -22,12 +22,18 @@ def welded(members: Sequence[Placed], more: Sequence[Shape] = ()) -> Shape:
     )
     shape = fill_holes(shape, [fill for member in members for fill in member.fills])
     for member in members:
-        shape = smooth_seams(shape, partial(_is_of, member.id), member.smooth_mm)
+        if member.made.is_smoothed:
+            shape = smooth_seams(shape, partial(_smoothing, member))
     return shape
 
 
-def _is_of(part: str, source: Hashable) -> bool:
-    return isinstance(source, SourceOfShape) and source.part == part
+def _smoothing(member: Placed, one: Hashable, other: Hashable) -> float:
+    """By how much the notch between two sources of a weld is rounded, where both are of a part."""
+    if not isinstance(one, SourceOfShape) or not isinstance(other, SourceOfShape):
+        return 0.0
+    if one.part != member.id or other.part != member.id:
+        return 0.0
+    return member.made.smoothing(one.shape, other.shape) * member.place.scale
 
 
 def body_of(part: Placed) -> Shape:

@@ -13,7 +13,7 @@ from enum import StrEnum
 import shapely
 
 from fulgen.geometry.outline import Point
-from fulgen.geometry.thin import width_across
+from fulgen.geometry.thin import least_across, width_across
 from fulgen.geometry.wear import AS_WIDE, is_under
 from fulgen.joining.materials import Limits
 from fulgen.joining.seam import State
@@ -78,7 +78,7 @@ def joints(evaluation: Evaluation) -> tuple[Joint, ...]:
     for cluster in evaluation.clusters:
         parts = [part for member in cluster.members for part in standing_in(member)]
         by_hand = cluster.as_made is not None or any(
-            part.id in mended or part.made.smooth_mm for part in (*cluster.members, *parts)
+            part.id in mended or part.made.is_smoothed for part in (*cluster.members, *parts)
         )
         where |= {part.id: (cluster, by_hand) for part in parts}
     every: list[PlacedSeam | Contact] = [*evaluation.seams, *contacts(evaluation)]
@@ -107,6 +107,8 @@ def _judged(of: PlacedSeam | Contact, cluster: Cluster | None, mended: bool, lim
         ]
         if near:
             neck = min(near) if mended else min(neck, *near)
+        elif isinstance(of, PlacedSeam) and of.smoothing:
+            neck = max(neck, least_across(cluster.shape.region, of.ends, of.smoothing))
         elif mended and is_under(neck, limits.neck_mm):
             neck = max(neck, width_across(cluster.shape.region, of.ends, limits.neck_mm))
     as_lettering = is_as_lettering(of, neck)

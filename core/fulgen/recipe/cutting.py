@@ -87,9 +87,9 @@ class Laid:
 @dataclass(frozen=True)
 class CutPlan:
     """How a design is cut: copies, the room between them, whether the parts of a film keep their place to
-    each other, how they may be turned, what helps weeding, whether films get marks by which they meet,
-    whether the maker knows that the mirror is not as the material is usually cut, the machine, and the
-    other designs on the same sheets."""
+    each other, how they may be turned, whether they were laid closely, what helps weeding, whether films get
+    marks by which they meet, whether the maker knows that the mirror is not as the material is usually cut,
+    the machine, and the other designs on the same sheets."""
 
     __pydantic_config__ = STRICT
 
@@ -97,6 +97,7 @@ class CutPlan:
     spacing_mm: Room = 3.0
     together: Flag = True
     turns: Turns = "none"
+    closely: Flag = False
     boxes: Boxes = "none"
     waste_lines: Flag = False
     clearance_mm: Annotated[float, Field(strict=True, ge=0.5, le=50.0)] = 2.0

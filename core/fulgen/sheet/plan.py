@@ -55,7 +55,14 @@ def nested_closely(name: str, evaluation: Evaluation, seconds: int, others: Sequ
                 motif = one.motif
                 at = (one.x, one.y, one.turn)
                 laid.append(Laid(motif.film, motif.part, one.copy, film, n, *at, design=motif.origin))
-    return recipe.model_copy(update={"cut": replace(plan, laid=tuple(laid))})
+    return recipe.model_copy(update={"cut": replace(plan, laid=tuple(laid), closely=True)})
+
+
+def film_taken(name: str, evaluation: Evaluation, recipe: Recipe, others: Sequence[Other] = ()) -> float:
+    """How much length of film all sheets take that a recipe's plan asks for, in mm: on each sheet as far as
+    what is laid there reaches. The recipe differs from that of the evaluation by its plan alone."""
+    sheets = sheets_of(name, replace(evaluation, recipe=recipe), others)
+    return sum(sheet.reach_mm for sheet in sheets)
 
 
 def _motifs(name: str, evaluation: Evaluation, others: Sequence[Other]) -> list[Motif]:

@@ -148,6 +148,11 @@ class LaidSheet:
         return sum(piece.area for piece in self.promised) / (self.sheet.width_mm * self.sheet.height_mm)
 
     @property
+    def reach_mm(self) -> float:
+        """How far down the sheet that reaches what is laid there."""
+        return max((laid.covers.bounds[3] for laid in self.motifs), default=0.0)
+
+    @property
     def others(self) -> list[str]:
         """The films whose parts are cut from this one on purpose."""
         return [film for film in dict.fromkeys(m.motif.film for m in self.motifs) if film != self.film]

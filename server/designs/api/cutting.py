@@ -3,7 +3,7 @@
 Places are in mm on a sheet, y down, as the cutter meets it.
 """
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Annotated, Literal
 from urllib.parse import quote
 from uuid import UUID
@@ -31,7 +31,7 @@ from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import side_up
 from fulgen.sheet.machines import FileKind, Machine
 from fulgen.sheet.motifs import Motif
-from fulgen.sheet.plan import nested_closely
+from fulgen.sheet.plan import film_taken, nested_closely
 
 router = Router(tags=["cutting"])
 
@@ -217,11 +217,23 @@ def _sheet(made: Made, index: int) -> SheetOut:
     )  # fmt: skip
 
 
-@router.post("/cut/nest", response={200: Recipe, **Problems}, operation_id="nestClosely")
-def nest_closely(request: HttpRequest, wanted: CutIn) -> Recipe:
-    """The recipe with all that is cut arranged to use little film."""
+class NestedOut(Schema):
+    """A recipe with all that is cut arranged to use little film, and how much length of film that takes, and
+    would take in rows."""
+
+    recipe: Recipe
+    rows_mm: float
+    closely_mm: float
+
+
+@router.post("/cut/nest", response={200: NestedOut, **Problems}, operation_id="nestClosely")
+def nest_closely(request: HttpRequest, wanted: CutIn) -> NestedOut:
+    """All that is cut, arranged to use little film."""
     made = Made(wanted.name, wanted.recipe)
-    return nested_closely(made.name, made.evaluation, NEST_S, made.others)
+    nested = nested_closely(made.name, made.evaluation, NEST_S, made.others)
+    in_rows = nested.model_copy(update={"cut": replace(nested.cut, laid=(), closely=False)})
+    rows, closely = (film_taken(made.name, made.evaluation, one, made.others) for one in (in_rows, nested))
+    return NestedOut(recipe=nested, rows_mm=rows, closely_mm=closely)
 
 
 class FileIn(CutIn):

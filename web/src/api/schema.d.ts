@@ -650,7 +650,7 @@ export interface paths {
         put?: never;
         /**
          * Nest Closely
-         * @description The recipe with all that is cut arranged to use little film.
+         * @description All that is cut, arranged to use little film.
          */
         post: operations["nestClosely"];
         delete?: never;
@@ -1788,7 +1788,7 @@ export interface components {
         /**
          * CutPlan
          * @description How a design is cut: copies, the room between them, whether the parts of a film keep their place to
-         *     each other, how they may be turned, what helps weeding, whether films get marks by which they meet,
+         *     each other, how they may be turned, whether they were laid closely, what helps weeding, whether films get marks by which they meet,
          *     whether the maker knows that the mirror is not as the material is usually cut, the machine, and the
          *     other designs on the same sheets.
          */
@@ -1814,6 +1814,11 @@ export interface components {
              * @enum {string}
              */
             turns: "none" | "half" | "quarter" | "any";
+            /**
+             * Closely
+             * @default false
+             */
+            closely: boolean;
             /**
              * Boxes
              * @default none
@@ -2091,7 +2096,8 @@ export interface components {
              * @default {
              *       "way": null,
              *       "trim": null,
-             *       "flow": null
+             *       "flow": null,
+             *       "smooth_mm": null
              *     }
              */
             seam: components["schemas"]["SeamAfter"];
@@ -2281,7 +2287,8 @@ export interface components {
              * @default {
              *       "way": null,
              *       "trim": null,
-             *       "flow": null
+             *       "flow": null,
+             *       "smooth_mm": null
              *     }
              */
             seam: components["schemas"]["SeamAfter"];
@@ -2863,6 +2870,7 @@ export interface components {
              *       "spacing_mm": 3,
              *       "together": true,
              *       "turns": "none",
+             *       "closely": false,
              *       "boxes": "none",
              *       "waste_lines": false,
              *       "clearance_mm": 2,
@@ -2967,14 +2975,16 @@ export interface components {
         /**
          * SeamAfter
          * @description What the maker chose for the seam after a letter: a way to join, or None for the best; whether stubs
-         *     are trimmed and pinholes filled, or None for: where letters are brought together; and how the flow is
-         *     shaped, where that is the way.
+         *     are trimmed and pinholes filled, or None for: where letters are brought together; how the flow is shaped,
+         *     where that is the way; and by how much its notches are rounded, or None for: as those of the word.
          */
         SeamAfter: {
             way?: components["schemas"]["Way"] | null;
             /** Trim */
             trim?: boolean | null;
             flow?: components["schemas"]["FlowShape"] | null;
+            /** Smooth Mm */
+            smooth_mm?: number | null;
         };
         /**
          * ShapeEdit
@@ -3296,6 +3306,7 @@ export interface components {
              *         "also": [],
              *         "boxes": "none",
              *         "clearance_mm": 2,
+             *         "closely": false,
              *         "copies": 1,
              *         "laid": [],
              *         "machine": "Drag knife",
@@ -4477,7 +4488,7 @@ export interface components {
         };
         /**
          * OutlineNodeOut
-         * @description A node of the welded outline on the work, with its handles, and whether the outline flows through it.
+         * @description A node of the welded outline on the work, with its handles; smooth: the outline flows through it.
          */
         OutlineNodeOut: {
             /** X */
@@ -4898,6 +4909,18 @@ export interface components {
              */
             name: string;
             recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * NestedOut
+         * @description A recipe with all that is cut arranged to use little film, and how much length of film that takes, and
+         *     would take in rows.
+         */
+        NestedOut: {
+            recipe: components["schemas"]["Recipe"];
+            /** Rows Mm */
+            rows_mm: number;
+            /** Closely Mm */
+            closely_mm: number;
         };
         /**
          * FileIn
@@ -8466,7 +8489,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["NestedOut"];
                 };
             };
             /** @description Bad Request */

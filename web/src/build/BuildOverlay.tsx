@@ -1,8 +1,8 @@
 import { chakra } from '@chakra-ui/react'
-import { memo, type PointerEvent, useState } from 'react'
+import { memo, type PointerEvent, useEffect, useState } from 'react'
 import { findPart } from '../design/recipe'
 import { useChosenParts } from '../design/selection'
-import { useDesign } from '../design/store'
+import { useChosenPart, useDesign } from '../design/store'
 import { aheadOf } from '../evaluation/ahead'
 import {
   type Box,
@@ -18,7 +18,7 @@ import { boxAround } from './arrange'
 import { BandOverlay } from './BandOverlay'
 import { ContourOverlay } from './ContourOverlay'
 import { ParameterHandles } from './ParameterHandles'
-import { onLevel } from './parts'
+import { onLevel, parentOf } from './parts'
 import { useBuild } from './store'
 import { dragGrip, dragMarquee, dragTurn, type Grip, usePartDrag } from './usePartDrag'
 
@@ -169,6 +169,19 @@ const GRIP_NAMES: Record<string, string> = {
   '0 1': 'bottom',
   '1 1': 'bottom right',
 }
+
+/** In the Letter stage: the box around the lettering that is typed, to make it larger and to stretch it by hand. */
+export const LetteringBox = memo(function LetteringBox() {
+  const evaluation = useEvaluation()
+  const id = useChosenPart()?.id ?? ''
+  const inside = useDesign((s) => parentOf(s.recipe, id) !== undefined)
+  const level = useBuild((s) => s.level)
+  // What was worked inside in Build is left: grips act on the parts of the work.
+  useEffect(() => {
+    if (level !== null) useBuild.getState().open(null)
+  }, [level])
+  return evaluation && !inside && level === null ? <ChosenBox evaluation={evaluation} /> : null
+})
 
 /** The box around what is chosen: corners and sides make it larger, the round grip turns it. */
 function ChosenBox({ evaluation }: { evaluation: Evaluation }) {

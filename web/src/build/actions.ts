@@ -332,6 +332,10 @@ export function openChosen(): boolean {
     useView.getState().setStage('letter')
     return true
   }
+  if (part?.kind === 'lettering') {
+    typeWordsOf(part.id)
+    return true
+  }
   if (part?.kind !== 'combination') return false
   buildNow().open(part.id)
   choose([part.members.at(-1) ?? ''])

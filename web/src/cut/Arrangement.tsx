@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem } from '../api/client'
 import { useDesign } from '../design/store'
+import { showLength } from '../design/units'
 import { useUnit } from '../evaluation/store'
 import { Choice } from '../fields/Choice'
 import { CountField } from '../fields/CountField'
@@ -59,6 +60,24 @@ export function Arrangement() {
   )
 }
 
+const chosen = (is: boolean) => ({
+  'aria-pressed': is,
+  ...(is ? { bg: 'ink', color: 'card', borderColor: 'ink' } : {}),
+})
+
+/** How much film laying closely has saved. */
+function Saved({ rows_mm, closely_mm }: { rows_mm: number; closely_mm: number }) {
+  const unit = useUnit()
+  const saved = rows_mm - closely_mm
+  return (
+    <Text fontSize="sm" fontWeight="600" color="hold">
+      {saved > 0.5
+        ? `${showLength(saved, unit, unit === 'in' ? 2 : 0)} of film less than in rows.`
+        : 'In rows it would take no more film.'}
+    </Text>
+  )
+}
+
 /** Arranged to use little film: takes some seconds, and can be stopped. */
 function Closely({ plan }: { plan: CutPlan }) {
   const asking = useRef<AbortController | null>(null)
@@ -74,7 +93,8 @@ function Closely({ plan }: { plan: CutPlan }) {
     },
     onSuccess: ({ of, nested }) => {
       // What was changed meanwhile is not written over.
-      if (useDesign.getState().recipe === of) editPlan({ laid: nested.cut.laid })
+      const { laid, closely } = nested.recipe.cut
+      if (useDesign.getState().recipe === of) editPlan({ laid, closely })
     },
   })
   const error = nesting.error && nesting.error.name !== 'AbortError' ? asProblem(nesting.error) : null
@@ -85,7 +105,11 @@ function Closely({ plan }: { plan: CutPlan }) {
           label="May be turned"
           value={plan.turns}
           options={TURNS}
-          onChange={(turns) => editPlan({ turns })}
+          onChange={(turns) => {
+            editPlan({ turns })
+            // What was laid closely is laid so anew, as it may be turned now.
+            if (plan.closely) nesting.mutate()
+          }}
         />
       </Row>
       <Flex gap="2">
@@ -93,7 +117,7 @@ function Closely({ plan }: { plan: CutPlan }) {
           size="sm"
           variant="outline"
           flex="1"
-          aria-pressed={plan.laid.length === 0}
+          {...chosen(plan.laid.length === 0)}
           onClick={() => editPlan({ laid: [] })}
         >
           In rows
@@ -103,16 +127,25 @@ function Closely({ plan }: { plan: CutPlan }) {
             Arranging… Stop
           </Button>
         ) : (
-          <Button size="sm" variant="outline" flex="1" onClick={() => nesting.mutate()}>
+          <Button
+            size="sm"
+            variant="outline"
+            flex="1"
+            {...chosen(plan.closely)}
+            onClick={() => nesting.mutate()}
+          >
             Closely, less film
           </Button>
         )}
       </Flex>
       {plan.laid.length > 0 && (
         <Text fontSize="sm" color="softInk">
-          Everything stays where it was laid, until you arrange it anew.
+          {plan.closely
+            ? 'Laid closely. It stays so, until you arrange it anew.'
+            : 'Everything stays where it was laid, until you arrange it anew.'}
         </Text>
       )}
+      {plan.closely && nesting.data && <Saved {...nesting.data.nested} />}
       {error && <ProblemNote what={error.message} todo={error.todo} />}
     </>
   )

@@ -54,7 +54,7 @@ function AboutMirror() {
         onClick={() => {
           endStep()
           // What was laid by hand or closely was laid for the other side.
-          editRecipe({ mirror: !mirror, cut: { ...cut, laid: [] } })
+          editRecipe({ mirror: !mirror, cut: { ...cut, laid: [], closely: false } })
         }}
       >
         {mirror ? 'Turn the mirror off' : 'Mirror it'}

@@ -68,7 +68,7 @@ export function FilmCard({ film, name, sheets, others }: Props) {
         </Box>
         {area > 0 && (
           <Text fontWeight="650" textAlign="right" lineHeight="1.2" data-used>
-            {Math.round((used / area) * 100)} %
+            {percent(used / area)}
             <br />
             <Text as="span" fontSize="sm" fontWeight="450" color="softInk">
               used
@@ -84,6 +84,9 @@ export function FilmCard({ film, name, sheets, others }: Props) {
     </Box>
   )
 }
+
+/** A share in hundredths: something is never said to be nothing. */
+const percent = (share: number) => (share > 0 && share < 0.01 ? 'under 1 %' : `${Math.round(share * 100)} %`)
 
 function Fields({
   film,

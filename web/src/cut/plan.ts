@@ -34,7 +34,7 @@ export function withStock(plan: CutPlan, film: string, change: Partial<Stock>): 
   const stock = { ...stockOf(plan, film), ...change }
   const others = plan.stocks.filter((s) => !same(s.film, film))
   const anew = Object.keys(change).some((key) => key !== 'name' && key !== 'material')
-  return { ...plan, stocks: [...others, stock], laid: anew ? [] : plan.laid }
+  return { ...plan, stocks: [...others, stock], ...(anew ? { laid: [], closely: false } : {}) }
 }
 
 /** A copy of a motif by a key that stays while it is moved. */

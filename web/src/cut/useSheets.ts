@@ -50,8 +50,9 @@ export function useSheet(sheets: Sheets | undefined): { sheet: Sheet | undefined
   return { sheet: sheets?.sheets[within], index: within }
 }
 
-/** Changes the plan, as a step of its own to undo. */
-export function editPlan(change: Partial<CutPlan>) {
+/** Changes the plan, as a step of its own to undo. What is laid otherwise is not laid closely any more. */
+export function editPlan(changes: Partial<CutPlan>) {
+  const change = changes.laid ? { closely: false, ...changes } : changes
   endStep()
   const { recipe, editRecipe } = useDesign.getState()
   editRecipe({ cut: { ...recipe.cut, ...change } })

@@ -8,7 +8,7 @@ export type SeamAfter = Schemas['SeamAfter']
 export type FlowShape = Schemas['FlowShape']
 
 /** A seam for which nothing is decided. */
-export const NO_SEAM: SeamAfter = { way: null, trim: null, flow: null }
+export const NO_SEAM: SeamAfter = { way: null, trim: null, flow: null, smooth_mm: null }
 
 /** A letter as the face sets it. */
 const AS_SET: LetterChange = {

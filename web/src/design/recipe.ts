@@ -52,6 +52,7 @@ export const NO_RECIPE: Recipe = {
     spacing_mm: 3,
     together: true,
     turns: 'none',
+    closely: false,
     boxes: 'none',
     waste_lines: false,
     clearance_mm: 2,

@@ -22,6 +22,8 @@ import { useView } from '../workbench/view'
 import { MARK_WAYS } from './markWays'
 import { alignFeet, exact } from './moves'
 import { ShapePicker } from './ShapePicker'
+import { useNodes } from './shapes'
+import { matchEnd, useMatching } from './strokeEnds'
 
 /** The chosen letters: where they are, how they stand, and what shape they have. */
 export function LetterSection() {
@@ -76,7 +78,7 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
     >
       {length('Sideways', change.dx + change.carry, (share) => ({ dx: exact(share - change.carry) }))}
       {length('Down', change.dy, (dy) => ({ dy }))}
-      {only && length('Room after it', change.after, (after) => ({ after }))}
+      {only && length('Space after it', change.after, (after) => ({ after }))}
       <Row label="Turn">
         <TypedField
           label="Turn"
@@ -100,6 +102,7 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
           onChange={(scale) => set({ scale })}
         />
       </Row>
+      {only && <StrokeEnds part={part.id} letter={first.id} />}
       <Toggle
         checked={change.apart ?? false}
         onChange={(apart) => {
@@ -291,3 +294,33 @@ const OwnFace = memo(function OwnFace({ family }: { family: string }) {
     </Row>
   )
 })
+
+/** The ends of a letter's strokes: dragged on the work, or as far out as another one that is pointed at. */
+function StrokeEnds({ part, letter }: { part: string; letter: number }) {
+  const ends = useNodes(part, letter).nodes?.ends ?? []
+  const matching = useMatching((s) => s.matching)
+  if (ends.length === 0) return null
+  return (
+    <Flex direction="column" gap="1.5">
+      <Text>Ends of its strokes</Text>
+      <Text fontSize="sm" color="softInk">
+        {matching
+          ? 'Point at the end, of this or another letter, that it is to come as far out as. Esc lets go.'
+          : 'Drag a green grip on the letter; or make one as long as another:'}
+      </Text>
+      <Flex gap="1.5" wrap="wrap" role="group" aria-label="As far out as another end">
+        {ends.map((_, end) => (
+          <Button
+            // biome-ignore lint/suspicious/noArrayIndexKey: ends are told by their numbers
+            key={end}
+            size="xs"
+            variant={matching?.end === end ? 'solid' : 'outline'}
+            onClick={() => matchEnd(matching?.end === end ? null : { part, letter, end })}
+          >
+            {ends.length === 1 ? 'Its end' : `End ${end + 1}`}
+          </Button>
+        ))}
+      </Flex>
+    </Flex>
+  )
+}

@@ -60,33 +60,47 @@ function useShifts(evaluation: Evaluation | undefined) {
  * chord or gap of each seam. */
 export function LetterGhosts() {
   const evaluation = useEvaluation()
-  const selection = useSelection((s) => s.selection)
-  const chosen = lettersOf(selection)
   const shifts = useShifts(evaluation)
-  const handlers = useLetterDrag()
   if (!evaluation) return null
   const moving = shifts !== null && shifts.size > 0
   return (
     <>
       {!moving && <Edges />}
-      <Letters>
-        {evaluation.parts
-          .filter((part) => part.shown)
-          .flatMap((part) =>
-            part.letters.map((letter) => (
-              <Ghost
-                key={`${part.id} ${letter.id}`}
-                letter={letter}
-                transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id)?.shifts, letter.id))}
-                chosen={part.id === selection.part && chosen.includes(letter.id)}
-                {...handlers}
-              />
-            )),
-          )}
-      </Letters>
+      <LetterHolds />
       {!moving && <SeamChords />}
     </>
   )
+}
+
+/** Letters to take hold of, in the stage that is open: one that was moved is looked at in Join. */
+export function LetterHolds() {
+  const evaluation = useEvaluation()
+  const selection = useSelection((s) => s.selection)
+  const chosen = lettersOf(selection)
+  const shifts = useShifts(evaluation)
+  const handlers = useLetterDrag(toJoin)
+  if (!evaluation) return null
+  return (
+    <Letters onDoubleClick={toJoin}>
+      {evaluation.parts
+        .filter((part) => part.shown)
+        .flatMap((part) =>
+          part.letters.map((letter) => (
+            <Ghost
+              key={`${part.id} ${letter.id}`}
+              letter={letter}
+              transform={letterTransform(part, letter, shiftOf(shifts?.get(part.id)?.shifts, letter.id))}
+              chosen={part.id === selection.part && chosen.includes(letter.id)}
+              {...handlers}
+            />
+          )),
+        )}
+    </Letters>
+  )
+}
+
+const toJoin = () => {
+  if (useView.getState().stage !== 'join') useView.getState().setStage('join')
 }
 
 /** The letters' own outlines as ghosts, and the edge of the weld over them. */

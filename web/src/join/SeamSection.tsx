@@ -6,6 +6,7 @@ import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { showLength } from '../design/units'
 import type { Seam } from '../evaluation/evaluation'
 import { useSeams, useUnit } from '../evaluation/store'
+import { LengthRow } from '../fields/LengthRow'
 import { Section } from '../fields/Panel'
 import { Slide } from '../fields/Slide'
 import { Tile } from '../fields/Tile'
@@ -46,6 +47,7 @@ export function SeamSection({ left }: { left: number }) {
   const choice = usePart((part) => changeOf(part, left).seam)
   const habit = usePart((part) => habitAt(part, left))
   const auto = usePart((part) => joinOf(part.join).how === 'auto')
+  const smooth = usePart((part) => joinOf(part.join).smooth_mm ?? 0)
   const edit = useDesign((s) => s.edit)
   if (!seam) return null
 
@@ -99,7 +101,16 @@ export function SeamSection({ left }: { left: number }) {
       <Toggle checked={trims} onChange={(trim) => decide({ trim })}>
         Trim stubs, fill pinholes
       </Toggle>
-      {(choice?.way != null || choice?.trim != null || choice?.flow != null) && (
+      <LengthRow
+        label="Smooth it by"
+        mm={choice?.smooth_mm ?? smooth}
+        unit={unit}
+        min={0}
+        max={20}
+        stepMm={unit === 'in' ? 0.254 : 0.1}
+        onChange={(smooth_mm) => decide({ smooth_mm })}
+      />
+      {isDecided(choice) && (
         <Button size="sm" variant="outline" alignSelf="start" onClick={() => decide(NO_SEAM)}>
           Reset this seam
         </Button>
@@ -108,6 +119,10 @@ export function SeamSection({ left }: { left: number }) {
     </Section>
   )
 }
+
+/** Whether anything was decided for one seam. */
+const isDecided = (seam: SeamAfter | null | undefined) =>
+  seam != null && Object.values(seam).some((value) => value != null)
 
 /** How a flow is shaped: its ends are dragged on the work, its bend is set here. */
 function FlowFields({ left, shape }: { left: number; shape: FlowShape | null }) {

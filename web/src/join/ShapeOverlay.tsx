@@ -4,23 +4,20 @@ import type { Lettering } from '../design/recipe'
 import { chooseNodes, closeShape, selectionNow, useOpenShape } from '../design/selection'
 import { endStep, partNow, useDesign } from '../design/store'
 import { type Spot, useProjection, useSteps, useView } from '../workbench/view'
-import { addEdit, editNodes, inShares, type LetterNodes, moveNodes, type ShapeEdit, useNodes } from './shapes'
+import { DraggedLetter, type NodeDrag } from './DraggedLetter'
+import { EndGrip, heldAlong } from './EndGrip'
+import { addEdit, editNodes, inShares, type LetterNodes, moveNodes, useNodes } from './shapes'
 
 const Ground = chakra('rect', { base: { cursor: 'default' } })
-const Grip = chakra('path', { base: { cursor: 'grab' } })
+const Corner = chakra('path', { base: { cursor: 'move' } })
 const Dot = chakra('circle', { base: { cursor: 'move' } })
 
-interface Drag {
+interface Drag extends NodeDrag {
   part: Lettering
-  nodes: LetterNodes
-  kind: ShapeEdit['kind']
-  names: number[]
   /** A chosen node that Shift and a click lets go of, unless it is dragged. */
   letGoOf?: number
   /** A stroke end goes along its own direction only. */
   along: Spot | null
-  from: Spot
-  to: Spot
 }
 
 type Node = LetterNodes['nodes'][number]
@@ -36,7 +33,7 @@ type Open = NonNullable<ReturnType<typeof useOpenShape>>
 function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, ofKind }: Open) {
   const { nodes, fresh } = useNodes(partId, id)
   const size = useView((s) => s.window)
-  const { px: at, mm, side } = useProjection()
+  const { px: at, mm } = useProjection()
   const ground = useRef<SVGRectElement>(null)
   const [drag, setDrag] = useState<Drag | null>(null)
   const [marquee, setMarquee] = useState<{ from: Spot; to: Spot } | null>(null)
@@ -84,14 +81,14 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
   function move(event: PointerEvent) {
     if (marquee) setMarquee({ ...marquee, to: spot(event) })
     if (!drag || letGo) return
-    setDrag({ ...drag, to: held(drag, spot(event), event.shiftKey) })
+    setDrag({ ...drag, to: heldAlong(drag.along, drag.from, spot(event), event.shiftKey) })
   }
 
   /** The letter is drawn as it is dragged; the words are joined and welded anew when it is let go. */
   function take({ part, nodes: before, kind, names, from, to }: Drag) {
     const by = inShares(before, to.x - from.x, to.y - from.y)
     endStep()
-    const edit = { kind, nodes: names, time: 0.5, new: 0, ...by }
+    const edit = { kind, nodes: [...names], time: 0.5, new: 0, ...by }
     useDesign.getState().edit(addEdit(part, id, before, edit, ofKind), part.id)
     endStep()
     setLetGo(true)
@@ -143,7 +140,7 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
           setMarquee({ from, to: from })
         }}
       />
-      {drag && drag.to !== drag.from && <Dragged drag={drag} at={at} />}
+      {drag && drag.to !== drag.from && <DraggedLetter drag={drag} at={at} />}
       {few.map((node) =>
         (['before', 'after'] as const).map((side) => {
           const handle = node[side]
@@ -187,68 +184,28 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
         return node.smooth ? (
           <Dot key={node.name} cx={here.x} cy={here.y} r="4.5" {...look} />
         ) : (
-          <Grip key={node.name} d={`M${here.x - 4} ${here.y - 4}h8v8h-8z`} cursor="move" {...look} />
+          <Corner key={node.name} d={`M${here.x - 4} ${here.y - 4}h8v8h-8z`} {...look} />
         )
       })}
       {shown.ends.map((end, number) => {
         const by = end.nodes[0] === undefined ? { x: 0, y: 0 } : moved(end.nodes[0])
-        const tip = at({ x: end.x + by.x, y: end.y + by.y })
-        const dx = side * end.dx
-        const far = { x: tip.x + dx * 26, y: tip.y + end.dy * 26 }
-        const across = { x: -end.dy * 6, y: dx * 6 }
-        const root = { x: tip.x + dx * 15, y: tip.y + end.dy * 15 }
         return (
-          <Grip
+          <EndGrip
             // biome-ignore lint/suspicious/noArrayIndexKey: ends are told by their numbers
             key={number}
-            data-end={number}
-            d={`M${far.x} ${far.y}L${root.x + across.x} ${root.y + across.y}L${root.x - across.x} ${root.y - across.y}Z`}
-            fill={number === chosenEnd ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-hold)'}
-            stroke="var(--chakra-colors-card)"
-            strokeWidth="1.5"
-            strokeLinejoin="round"
+            end={end}
+            number={number}
+            by={by}
+            chosen={number === chosenEnd}
+            named={shown.ends.length > 1}
             onPointerDown={(event) => {
               chooseNodes(end.nodes, number)
               begin(event, 'move', [...end.nodes], { x: end.dx, y: end.dy })
             }}
-          >
-            <title>{`Stroke end ${number + 1}: drag to lengthen it`}</title>
-          </Grip>
+          />
         )
       })}
       {marquee && <Marquee from={at(marquee.from)} to={at(marquee.to)} />}
-    </g>
-  )
-}
-
-/** The letter's own outline with what is dragged where it is by now. */
-function Dragged({ drag, at }: { drag: Drag; at: (place: Spot) => Spot }) {
-  const by = { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y }
-  const px = (place: Spot, moves: boolean) => {
-    const { x, y } = at(moves ? { x: place.x + by.x, y: place.y + by.y } : place)
-    return `${x.toFixed(1)} ${y.toFixed(1)}`
-  }
-  const taken = (node: Node, what: Drag['kind']) =>
-    (drag.kind === 'move' || drag.kind === what) && drag.names.includes(node.name)
-  const all = drag.nodes.nodes
-  const contours = [...new Set(all.map((node) => node.contour))]
-  let d = ''
-  for (const contour of contours) {
-    const nodes = all.filter((node) => node.contour === contour)
-    nodes.forEach((node, n) => {
-      const next = nodes[(n + 1) % nodes.length] ?? node
-      const end = px(next, taken(next, 'move'))
-      if (n === 0) d += `M${px(node, taken(node, 'move'))}`
-      if (!node.after && !next.before) d += `L${end}`
-      else
-        d += `C${px(node.after ?? node, taken(node, 'after'))} ${px(next.before ?? next, taken(next, 'before'))} ${end}`
-    })
-    d += 'Z'
-  }
-  return (
-    <g fill="none" pointerEvents="none" data-dragged>
-      <path d={d} stroke="var(--chakra-colors-card)" strokeWidth="4" />
-      <path d={d} stroke="var(--chakra-colors-knife)" strokeWidth="2" />
     </g>
   )
 }
@@ -267,18 +224,6 @@ function Marquee({ from, to }: { from: Spot; to: Spot }) {
       pointerEvents="none"
     />
   )
-}
-
-/** Where a drag is held: along a stroke end's direction, or with Shift along the nearer axis. */
-function held({ from, along }: Drag, to: Spot, straight: boolean): Spot {
-  const dx = to.x - from.x
-  const dy = to.y - from.y
-  if (along) {
-    const by = dx * along.x + dy * along.y
-    return { x: from.x + along.x * by, y: from.y + along.y * by }
-  }
-  if (!straight) return to
-  return Math.abs(dx) > Math.abs(dy) ? { x: to.x, y: from.y } : { x: from.x, y: to.y }
 }
 
 function within(node: Node, { from, to }: { from: Spot; to: Spot }): boolean {

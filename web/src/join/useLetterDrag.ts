@@ -23,13 +23,14 @@ interface Start {
   moved: boolean
 }
 
-/** What a letter does with a pointer: the same handlers for as long as the letters are there. */
-export function useLetterDrag() {
-  const [handlers] = useState(dragging)
+/** What a letter does with a pointer: the same handlers for as long as the letters are there. ``onMoved`` is told
+ * when one was dragged. */
+export function useLetterDrag(onMoved: () => void) {
+  const [handlers] = useState(() => dragging(onMoved))
   return handlers
 }
 
-function dragging() {
+function dragging(onMoved: () => void) {
   let start: Start | null = null
   let frame = 0
   let pending: (() => void) | null = null
@@ -75,6 +76,7 @@ function dragging() {
       cancelAnimationFrame(frame)
       flush()
       holdStep(false)
+      onMoved()
     }
     start = null
   }

@@ -4,7 +4,7 @@ import { type ComponentProps, memo, useEffect } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { chooseLettering } from '../build/actions'
-import { BuildOverlay } from '../build/BuildOverlay'
+import { BuildOverlay, LetteringBox } from '../build/BuildOverlay'
 import { BuildPanel } from '../build/BuildPanel'
 import { NoLettering } from '../build/NoLettering'
 import { CheckPanel } from '../check/CheckPanel'
@@ -21,9 +21,10 @@ import { useEvaluations } from '../evaluation/store'
 import { Brand } from '../fields/Brand'
 import { ProblemNote } from '../fields/ProblemNote'
 import { BarOverlay, TieMarks } from '../join/BarOverlay'
+import { EndsOverlay } from '../join/EndsOverlay'
 import { FlowOverlay } from '../join/FlowOverlay'
 import { JoinPanel } from '../join/JoinPanel'
-import { Edges, LetterGhosts, SeamMarkers, WayPreview } from '../join/SeamOverlay'
+import { Edges, LetterGhosts, LetterHolds, SeamMarkers, WayPreview } from '../join/SeamOverlay'
 import { SeamStrip } from '../join/SeamStrip'
 import { ShapeOverlay } from '../join/ShapeOverlay'
 import { ShapePanel } from '../join/ShapePanel'
@@ -154,7 +155,7 @@ function Bench() {
 
 /** What stages lay over the work, made once: each of it looks for itself at what it needs. */
 const OVERLAYS: Record<Exclude<Stage, 'cut'> | 'shape', ComponentProps<typeof Work>> = {
-  letter: {},
+  letter: { inMm: <LetterHolds />, inPx: <LetteringBox /> },
   join: {
     inMm: (
       <>
@@ -169,6 +170,7 @@ const OVERLAYS: Record<Exclude<Stage, 'cut'> | 'shape', ComponentProps<typeof Wo
         <WhiteGraph />
         <BarOverlay />
         <FlowOverlay />
+        <EndsOverlay />
       </>
     ),
   },
