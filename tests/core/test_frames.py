@@ -367,15 +367,30 @@ class TestOwnFrames:
         assert line.mark.outline.points.tolist() == [[-30.0, 20.0], [30.0, 20.0]]
         assert len(evaluation.pieces) == 1
 
-    def test_a_drawing_that_loses_its_colours_says_so(self):
+    def test_a_drawing_keeps_its_colours(self):
+        """A leaf of another film that reaches 2 mm under the frame's edge: the frame is as wide as it is
+        without the leaf, and the leaf is whole (areas by arithmetic)."""
         leaf = ArtItem(d="M50 0L60 0L60 10L50 10Z", film="#2F6B4F")
         items = (ArtItem(d="M-40 -30L52 -30L52 30L-40 30ZM-35 -25L-35 25L35 25L35 -25Z"), leaf)
-        for colours, count in (("own", 1), ("one", 0)):
+        for colours, films in (("own", 2), ("one", 1)):
             art = Artwork(id="art", items=items, colours=colours)
             evaluation = self.own(art, OwnBand(0.0, -5.0, 40.0, 20.0)).whole()
-            told = [one.problem for one in evaluation.unmet if one.part == "frame"]
-            assert [problem.kind for problem in told] == ["one-film"] * count
-            assert len(evaluation.films) == 1
+            assert [one for one in evaluation.unmet if one.part == "frame"] == []
+            by_film = {film.colour: film.shape for film in evaluation.films}
+            assert len(by_film) == films
+            if colours == "own":
+                assert by_film["#2F6B4F"].region.area == pytest.approx(100)
+                (frame,) = (shape for film, shape in by_film.items() if film != "#2F6B4F")
+                assert frame.region.bounds[2] == pytest.approx(52)
+
+    def test_a_frame_that_hung_together_by_another_colour_says_so(self):
+        """Two posts that only a coloured bar joins, and a name that meets one post and the bar."""
+        posts = ArtItem(d="M-40 -30L-30 -30L-30 30L-40 30ZM30 -30L40 -30L40 -20L30 -20Z")
+        bar = ArtItem(d="M-40 -30L40 -30L40 -22L-40 -22ZM28 -30L28 30L40 30L40 -30Z", film="#2F6B4F")
+        art = Artwork(id="art", items=(posts, bar), colours="own")
+        evaluation = self.own(art, OwnBand(0.0, 5.0, 70.0, 20.0))
+        told = [one.problem for one in evaluation.unmet if one.part == "frame"]
+        assert [problem.kind for problem in told] == ["colours-apart"]
 
     def test_an_edge_that_is_gone_is_told(self):
         evaluation = self.own(self.RING, OwnBand(0.0, 0.0, 40.0, 20.0, "across", (9,)))

@@ -12,7 +12,7 @@ import shapely
 from fulgen.framing.bands import Band
 from fulgen.framing.contact import Edge, contacts, reached_down, ties
 from fulgen.framing.fit import Feet, Ink, Pose, across, standing, upright, within
-from fulgen.framing.frames import Use
+from fulgen.framing.frames import FRAMES, Use
 from fulgen.framing.monogram import IntoDisc, cells
 from fulgen.geometry.bend import bent_shape
 from fulgen.geometry.placement import Placement
@@ -369,6 +369,13 @@ class Fitting:
         where = Placement(pose.x, pose.y, 0.0, pose.size)
         return tuple(clean(where.outline(outline), FLATNESS_MM) for outline, _ in found)
 
+    @property
+    def _gap_can_follow(self) -> bool:
+        """Whether the gap was set, and could be drawn to suit the name instead."""
+        form = FRAMES.get(self.part.form)
+        free = form is not None and any(m.key == "gap" and m.usual is None for m in form.measures)
+        return free and "gap" in self.part.values
+
     def look(self, one: Fitted) -> None:
         """Raises Problem "too-small" or "too-long" where the name does not fit."""
         pose, made = one.pose, one.made
@@ -390,7 +397,8 @@ class Fitting:
                 "too-long",
                 f"{_shown(made)} is {show_length(beyond)} too long for its band, with its letters made "
                 f"{round(100 - 100 / self.part.fit.stretch)} % narrower.",
-                "Let the gap follow the name, take less air or a narrower face, or make the frame wider.",
+                ("Let the gap follow the name, take" if self._gap_can_follow else "Take")
+                + " less air or a narrower face, or make the frame wider.",
                 "members",
             )
 

@@ -14,7 +14,7 @@ from fulgen.framing.islands import with_bridges
 from fulgen.geometry.measure import Box
 from fulgen.geometry.operations import without
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, count, polygonal
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import weld
 from fulgen.lettering.faces import Face
@@ -40,16 +40,19 @@ from fulgen.steps import Step, key_of
 
 @dataclass(frozen=True, eq=False)
 class MadeFrame(MadeCombination):
-    """What a frame comes to: with what it is without its names, and how they are fitted."""
+    """What a frame comes to: with what it is without its names, and how they are fitted. falls_apart: some of
+    it hung together by what is cut from another film."""
 
     bare: Solid | None = None
     fitted: tuple[FittedName, ...] = ()
     bands: tuple[Band, ...] = ()
     ground: Placed | None = None
 
+    falls_apart: bool = False
+
     @property
     def unmet(self) -> Sequence[Problem]:
-        own = () if self.ground is None else _lost_colours(self.ground)
+        own = [_FALLS_APART.fresh()] if self.falls_apart else []
         return [*own, *(problem for name in self.fitted for problem in name.unmet)]
 
     def stood(self, part: Placed) -> Iterator[Placed]:
@@ -69,19 +72,6 @@ class FrameAsked:
     names: tuple[NameAsked, ...]
     ground: Placed | None
     face: Face | None
-
-
-def _lost_colours(ground: Placed) -> Iterator[Problem]:
-    """What is said of a drawing in several colours that was made a frame."""
-    others = {layer.film.upper() for layer in ground.made.others} - {ground.film.upper()}
-    if others:
-        many = "Its other colour is" if len(others) == 1 else f"Its {len(others)} other colours are"
-        yield Problem(
-            "one-film",
-            f"{many} cut from the film of the frame: a frame is one piece.",
-            "To keep colours, lay the coloured parts over the frame as drawings of their own.",
-            "film",
-        )
 
 
 def make_frame(asked: FrameAsked) -> MadeFrame:
@@ -112,12 +102,42 @@ def make_frame(asked: FrameAsked) -> MadeFrame:
     key, films = key_of(asked), {name.lettering.id: name.film for name in names}
     members = {id_: one.placed(films[id_], key) for one in fitted for id_ in (one.made.lettering.id,)}
     body, others = _together(part, framing.use, bare.body, list(members.values()))
+    whole = count(body.region)[0]
+    if ground is not None:
+        body, others = _in_colours(ground, framing.use, body, others, list(members.values()), part.film)
     return MadeFrame(
         part.id, f"the {part.says}", body, others, marks_of(ground, whole=False) if ground else (),
         {ground.id: ground, **members} if ground else members,
         () if framing.use == "holes" else tuple(members), (), bare,
-        tuple(one.told for one in fitted), drawn.bands, ground,
+        tuple(one.told for one in fitted), drawn.bands, ground, count(body.region)[0] > whole,
     )  # fmt: skip
+
+
+_FALLS_APART = Problem(
+    "colours-apart",
+    "Some of the frame hangs together only by a part of another colour, and films do not hold each other.",
+    "Move the place for the name, or give that part of the drawing the colour of the frame.",
+    "film",
+)
+
+
+def _in_colours(
+    ground: Placed, use: Use, body: Shape, others: dict[str, Shape], names: Sequence[Placed], film: str
+) -> tuple[Shape, dict[str, Shape]]:
+    """A frame of a drawing in several colours: what is of another than the drawing's own stays a film of its
+    own, and the rest of the frame is without it. Names are whole."""
+    layers = [layer for layer in ground.in_films if layer.film != ground.film]
+    if not layers:
+        return body, others
+    coloured = {layer.film: welded([layer]) for layer in layers}
+    own = [welded([layer]) for layer in ground.in_films if layer.film == ground.film]
+    alone = without(weld(list(coloured.values())), own)
+    body = without(body, [alone])
+    if use != "holes":
+        body = weld([body, *(body_of(name) for name in names if name.film == film.upper())])
+    laid = {colour: weld([shape, *([others[colour]] if colour in others else [])])
+            for colour, shape in coloured.items()}  # fmt: skip
+    return body, others | laid
 
 
 @dataclass(frozen=True)

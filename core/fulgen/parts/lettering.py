@@ -26,6 +26,7 @@ from fulgen.joining.materials import Weedable
 from fulgen.joining.seam import Seam
 from fulgen.joining.wishes import Join
 from fulgen.joining.words import Joined, LineSeam, Patch, join_lines
+from fulgen.lettering.bodies import carrier_and_bits
 from fulgen.lettering.course import AlongPath, Circle, Course, Path, Polyline, Stand, Warped, path_of
 from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import (
@@ -340,6 +341,14 @@ class MadeLettering(Made):
     def loose_marks(self) -> int:
         """How many dots and accents come off as pieces of their own."""
         return sum(mark.loose for marks in self.joined.marks.values() for mark in marks)
+
+    @property
+    def loose_bits(self) -> Iterator[Region]:
+        """The dots and accents of letters that have loose ones, in the part's frame."""
+        for letter in self.layout.letters:
+            if any(mark.loose for mark in self.joined.marks.get(letter.letter.at, ())):
+                _, bits = carrier_and_bits(letter.text, letter.form.region)
+                yield from (letter.place.region(polygonal(bit)) for bit in shapely.get_parts(bits))
 
     @property
     def capital_height(self) -> float:

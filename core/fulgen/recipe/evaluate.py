@@ -16,6 +16,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
+import shapely
 
 from fulgen.bounded import Bounded, weight_of
 from fulgen.framing.frames import FRAMES
@@ -220,11 +221,14 @@ class Evaluation:
     @property
     def loose_marks(self) -> int:
         """How many dots and accents come off as pieces of their own: those of words that are cut out do
-        not."""
-        stand = {
-            part.id for cluster in self.clusters for member in cluster.members for part in standing_in(member)
-        }
-        return sum(made.loose_marks for part, made in self.letterings if part.id in stand)
+        not, nor those that lie on something else of their film."""
+        return sum(
+            part.made.loose_marks if cluster.members == (part,) else _stay_loose(cluster, part, part.made)
+            for cluster in self.clusters
+            for member in cluster.members
+            for part in standing_in(member)
+            if isinstance(part.made, MadeLettering) and part.made.loose_marks
+        )
 
     @cached_property
     def seams(self) -> tuple[PlacedSeam, ...]:
@@ -254,6 +258,22 @@ class Evaluation:
         if not cut:
             raise Problem("no-letters", "There is nothing to cut yet.", "Type a word, or add a shape.")
         return min(cut, key=lambda part: part.distance(x, y))
+
+
+def _stay_loose(cluster: Cluster, part: Placed, made: MadeLettering) -> int:
+    """How many of a lettering's loose dots and accents are pieces of what it is welded into."""
+    pieces = shapely.get_parts(cluster.shape.region)
+    tree = shapely.STRtree(pieces)
+    count = 0
+    for bit in made.loose_bits:
+        placed = part.place.region(bit)
+        found = pieces[tree.query(placed.representative_point(), predicate="within")]
+        count += any(piece.area < _STILL_A_MARK * placed.area for piece in found)
+    return min(count, made.loose_marks)
+
+
+_STILL_A_MARK = 1.5
+"""A piece that is larger than a mark by no more than this is that mark, maybe made heavier."""
 
 
 def _unknown_materials(evaluation: Evaluation) -> Iterator[Problem]:

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { recipeOf, tern } from '../testing'
 import { withFilm } from './films'
-import { beginning, remember } from './lastTime'
+import { beginning, remember, withStocksAsLast } from './lastTime'
 import { keptMaterials } from './materials'
 import { newLettering } from './recipe'
 
@@ -38,6 +38,21 @@ describe('a new design', () => {
     const begun = beginning()
     expect(begun).toMatchObject({ unit: 'in', material: { name: 'Card' }, cut: { machine: 'Laser' } })
     expect(begun?.parts).toMatchObject([{ text: '', film: '#8C2F39', face: { family: 'allura' } }])
+  })
+
+  test('a film that is new begins as the sheet or roll that was last used for its material', () => {
+    const roll = { name: 'Mine', material: null, roll: true, width_mm: 610, height_mm: 5000, margin_mm: 8 }
+    const last = recipeOf([tern({ film: '#8C2F39' })])
+    const stocks = [{ ...roll, film: '#8C2F39', onto: null, mirror: null }]
+    remember({ ...last, cut: { ...last.cut, stocks } })
+    const measures = { roll: true, width_mm: 610, height_mm: 5000, margin_mm: 8, name: '' }
+    expect(beginning()?.cut.stocks).toMatchObject([{ film: '#8C2F39', ...measures }])
+    const before = recipeOf([tern()])
+    const after = withStocksAsLast(before, recipeOf([tern({ film: '#C8932B' })]))
+    expect(after.cut.stocks).toMatchObject([{ film: '#C8932B', ...measures }])
+    const card = { ...recipeOf([tern({ film: '#C8932B' })]), material: { name: 'Card', limits: null } }
+    expect(withStocksAsLast(before, card)).toBe(card)
+    expect(withStocksAsLast(after, after)).toBe(after)
   })
 
   test('is not begun from a design without words', () => {

@@ -4,6 +4,8 @@ import { isBlank, type Lettering, NO_RECIPE, newLettering, type Recipe } from '.
 
 const KEY = 'fulgen-last'
 
+type Stock = NonNullable<Recipe['cut']['stocks']>[number]
+
 type Beginning = Pick<Recipe, 'unit' | 'material' | 'materials'> & {
   ready: NonNullable<Recipe['ready']> | null
   version: number
@@ -27,10 +29,48 @@ export function remember(recipe: Recipe) {
   }
   try {
     localStorage.setItem(KEY, JSON.stringify(beginning))
+    localStorage.setItem(STOCKS, JSON.stringify({ ...stocksKnown(), ...stocksOf(recipe) }))
   } catch {
     // Nothing is lost where the browser keeps nothing: the next design begins as the first one did.
   }
 }
+
+const STOCKS = 'fulgen-stocks'
+
+/** What a sheet or roll of a material was, the last time it was said. */
+type Measures = Pick<Stock, 'roll' | 'width_mm' | 'height_mm' | 'margin_mm'>
+
+function stocksOf({ cut, material }: Recipe): Record<string, Measures> {
+  const rows = (cut.stocks ?? []).map(({ material: own, roll, width_mm, height_mm, margin_mm }) => [
+    own ?? material.name,
+    { roll, width_mm, height_mm, margin_mm },
+  ])
+  return Object.fromEntries(rows)
+}
+
+function stocksKnown(): Record<string, Measures> {
+  try {
+    return JSON.parse(localStorage.getItem(STOCKS) ?? '{}') as Record<string, Measures>
+  } catch {
+    return {}
+  }
+}
+
+const filmsOf = (recipe: Recipe) => new Set(recipe.parts.map((part) => part.film.toUpperCase()))
+
+/** The recipe with what the films that are new in it were cut from last, by their material. */
+export function withStocksAsLast(before: Recipe, after: Recipe): Recipe {
+  if (before.parts === after.parts) return after
+  const known = filmsOf(before)
+  const said = new Set((after.cut.stocks ?? []).map((stock) => stock.film.toUpperCase()))
+  const fresh = [...filmsOf(after)].filter((film) => !known.has(film) && !said.has(film))
+  const measures = fresh.length > 0 ? stocksKnown()[after.material.name] : undefined
+  if (!measures) return after
+  const stocks = fresh.map((film): Stock => ({ ...NO_STOCK, ...measures, film }))
+  return { ...after, cut: { ...after.cut, stocks: [...(after.cut.stocks ?? []), ...stocks] } }
+}
+
+const NO_STOCK = { name: '', material: null, onto: null, mirror: null }
 
 /** The recipe that a new design begins with; nothing where this browser knows of none. */
 export function beginning(): Recipe | undefined {
@@ -38,7 +78,7 @@ export function beginning(): Recipe | undefined {
     const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Beginning | null
     if (kept?.version !== NO_RECIPE.version) return undefined
     const { unit, material, materials, ready, machine, lettering } = kept
-    return {
+    return withStocksAsLast(NO_RECIPE, {
       ...NO_RECIPE,
       unit,
       material,
@@ -46,7 +86,7 @@ export function beginning(): Recipe | undefined {
       ready,
       cut: { ...NO_RECIPE.cut, machine },
       parts: [newLettering({ id: 'lettering-1', ...lettering, text: '' })],
-    }
+    })
   } catch {
     return undefined
   }

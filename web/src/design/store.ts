@@ -5,6 +5,7 @@ import { create, useStore } from 'zustand'
 import { useShallow } from 'zustand/react/shallow'
 import type { Schemas } from '../api/client'
 import { asBegun } from './begun'
+import { withStocksAsLast } from './lastTime'
 import {
   findPart,
   type Lettering,
@@ -37,6 +38,9 @@ let lastChange = 0
 let holding = false
 let heldOne = false
 
+/** What begins by a change begins as it is done in this shop. */
+const begun = (before: Recipe, after: Recipe) => withStocksAsLast(before, asBegun(before, after))
+
 export const useDesign = create<DesignState>()(
   temporal(
     (set) => ({
@@ -55,8 +59,8 @@ export const useDesign = create<DesignState>()(
       },
       rename: (name) => set({ name }),
       edit: (change, part = selectionNow().part) =>
-        set((s) => ({ recipe: asBegun(s.recipe, withPart(s.recipe, part, change)) })),
-      editRecipe: (change) => set((s) => ({ recipe: asBegun(s.recipe, { ...s.recipe, ...change }) })),
+        set((s) => ({ recipe: begun(s.recipe, withPart(s.recipe, part, change)) })),
+      editRecipe: (change) => set((s) => ({ recipe: begun(s.recipe, { ...s.recipe, ...change }) })),
     }),
     {
       limit: 300,
