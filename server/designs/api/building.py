@@ -1,6 +1,6 @@
 """Building: shapes and ornaments to choose from, what an operation would leave, and edges to point at."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import cache
 from typing import Annotated
 
@@ -13,6 +13,7 @@ from designs.api.values import AnyRecipe, BoxOut, Problems, problem_out
 from designs.faces import face_of
 from designs.problems import ProblemOut
 from fulgen.geometry import measure
+from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.forms import FORMS, Parameter
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
@@ -250,7 +251,7 @@ class PartIn(Schema):
 class ContourOut(Schema):
     """A contour of a part, on the work: its number, whether it is the edge of a hole, an open line, or left
     out; of a drawing also its film (None: that of the part), what it is for, its group, and the contour it
-    lies on."""
+    lies on. met: something that is welded to the part runs over it."""
 
     number: int
     d: str
@@ -262,6 +263,7 @@ class ContourOut(Schema):
     group: str
     double_of: int | None
     gap_mm: float
+    met: bool = False
 
 
 class ContoursOut(Schema):
@@ -275,7 +277,7 @@ class ContoursOut(Schema):
 def list_contours(request: HttpRequest, wanted: PartIn) -> ContoursOut:
     """The contours of a part to point at: those of a drawing as they were read, those of others as they are
     made."""
-    placed = _made(wanted)
+    placed = _made(wanted, evaluate(wanted.recipe, face_of))
     if isinstance(placed.made, MadeArtwork):
         return _of_drawing(placed, placed.made)
     return ContoursOut(contours=_of_shape(body_of(placed)), crossing=0)
@@ -284,12 +286,26 @@ def list_contours(request: HttpRequest, wanted: PartIn) -> ContoursOut:
 @router.post("/build/edges", response={200: ContoursOut, **Problems}, operation_id="listEdges")
 def list_edges(request: HttpRequest, wanted: PartIn) -> ContoursOut:
     """The edges of a part as it is made, by the numbers that a weld to chosen edges goes by."""
-    return ContoursOut(contours=_of_shape(body_of(_made(wanted))), crossing=0)
-
-
-def _made(wanted: PartIn) -> Placed:
-    """A part as it is made. Raises the Problem it has, or "no-part" where there is none."""
     evaluation = evaluate(wanted.recipe, face_of)
+    placed = _made(wanted, evaluation)
+    body = body_of(placed)
+    contours = _of_shape(body)
+    others = [body_of(other).region for other in _laid_on(evaluation, wanted.part)]
+    over = shapely.boundary(shapely.union_all(others))
+    for contour, ring in zip(contours, flat_contours(body.outline, FLATNESS_MM), strict=True):
+        contour.met = bool(shapely.intersects(shapely.linestrings(ring), over))
+    return ContoursOut(contours=contours, crossing=0)
+
+
+def _laid_on(evaluation: Evaluation, ground: str) -> Iterator[Placed]:
+    """The other parts of the combination that a part is the ground of, on the work."""
+    for part in evaluation.recipe.parts:
+        if isinstance(part, Combination) and part.members[0] == ground:
+            yield from (evaluation.made[name] for name in part.members[1:] if name in evaluation.made)
+
+
+def _made(wanted: PartIn, evaluation: Evaluation) -> Placed:
+    """A part as it is made. Raises the Problem it has, or "no-part" where there is none."""
     placed = evaluation.made.get(wanted.part)
     if placed is None:
         problem = next((f.problem for f in evaluation.failures if wanted.part in f.parts), None)

@@ -1788,9 +1788,9 @@ export interface components {
         /**
          * CutPlan
          * @description How a design is cut: copies, the room between them, whether the parts of a film keep their place to
-         *     each other, how they may be turned, whether they were laid closely, what helps weeding, whether films get marks by which they meet,
-         *     whether the maker knows that the mirror is not as the material is usually cut, the machine, and the
-         *     other designs on the same sheets.
+         *     each other, how they may be turned, whether they were laid closely, what helps weeding, whether films get
+         *     marks by which they meet, whether the maker knows that the mirror is not as the material is usually cut,
+         *     the machine, and the other designs on the same sheets.
          */
         CutPlan: {
             /**
@@ -4047,7 +4047,7 @@ export interface components {
          * ContourOut
          * @description A contour of a part, on the work: its number, whether it is the edge of a hole, an open line, or left
          *     out; of a drawing also its film (None: that of the part), what it is for, its group, and the contour it
-         *     lies on.
+         *     lies on. met: something that is welded to the part runs over it.
          */
         ContourOut: {
             /** Number */
@@ -4073,6 +4073,11 @@ export interface components {
             double_of: number | null;
             /** Gap Mm */
             gap_mm: number;
+            /**
+             * Met
+             * @default false
+             */
+            met: boolean;
         };
         /**
          * ContoursOut

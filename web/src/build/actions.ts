@@ -1,7 +1,8 @@
 // What the maker does to parts: each is one step to undo.
 
+import { api } from '../api/client'
 import type { Frame, Lettering, Part, Recipe } from '../design/recipe'
-import { AT_ORIGIN, findPart } from '../design/recipe'
+import { AT_ORIGIN, findPart, withPart } from '../design/recipe'
 import { partsOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, takeRecipe, useDesign } from '../design/store'
 import { type Evaluation, onWork, type Placement, undone } from '../evaluation/evaluation'
@@ -200,9 +201,21 @@ export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
   const before = asMembers(recipeNow(), evaluationNow(), ids, how)
   const { recipe, id } = combined(before, ids, how, halo ? { halo } : {})
   buildNow().look(null)
+  if (how === 'edges') return void weldToMet(recipe, id, ids[0] ?? '')
   takeRecipe(recipe)
   choose([id])
-  if (how === 'edges') buildNow().point({ part: ids[0] ?? '', for: 'edges' })
+}
+
+/** Welds parts to the edges of their base that they run over; where there are none, edges are pointed at. */
+async function weldToMet(recipe: Recipe, id: string, ground: string) {
+  const from = recipeNow()
+  const told = await api.POST('/api/build/edges', { body: { recipe, part: ground } }).catch(() => null)
+  const edges = told?.data?.contours.filter((contour) => contour.met).map((contour) => contour.number) ?? []
+  // What was changed meanwhile is not written over.
+  if (recipeNow() !== from) return
+  takeRecipe(withPart(recipe, id, { edges }))
+  choose([id])
+  if (edges.length === 0) buildNow().point({ part: ground, for: 'edges' })
 }
 
 export function release(id: string) {
