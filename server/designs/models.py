@@ -60,6 +60,19 @@ class OwnFace(models.Model):
         return self.name
 
 
+class Photo(models.Model):
+    """A photograph that lies under a design, by the digest of its file."""
+
+    image = models.CharField(max_length=64, primary_key=True)
+    data = models.BinaryField()
+    width_px = models.PositiveIntegerField()
+    height_px = models.PositiveIntegerField()
+    added = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.image
+
+
 class OwnFrame(models.Model):
     """A frame of the shop's own: a recipe of nothing but the frame and what it is made of."""
 

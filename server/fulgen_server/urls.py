@@ -21,6 +21,7 @@ from designs.api import (
     letters,
     materials,
     own_frames,
+    photos,
     ready,
     shapes,
     shop,
@@ -46,6 +47,7 @@ _COMPUTING = (
     shapes,
     drawn_faces,
     cutting,
+    photos,
 )
 
 api.add_router("/designs", designs.router)

@@ -30,12 +30,13 @@ def make(api, name="Tern", **part):
 
 
 def test_a_new_design_is_empty_and_ready_to_type_in(api):
-    status, design = api.post("/designs", {"name": "New lettering"})
+    status, design = api.post("/designs", {"name": ""})
     assert status == 201
     assert design["revision"] == 1
+    assert design["name"] == ""
     assert design["recipe"]["parts"][0]["text"] == ""
     status, shelf = api.get("/designs")
-    assert [card["name"] for card in shelf] == ["New lettering"]
+    assert [card["name"] for card in shelf] == ["Untitled"]
     assert shelf[0]["why_not"] == "There is nothing to cut yet."
     assert shelf[0]["thumbnail"] is None
 
@@ -104,10 +105,54 @@ def test_deleting_can_be_undone(api):
     assert api.get(f"/designs/{design['id']}")[1]["recipe"]["parts"][0]["text"] == "Willowmere"
 
 
-def test_a_name_is_one_line_and_never_empty(api):
+def test_a_name_is_one_line(api):
     assert make(api, "  a\nb\x00c  ")["name"] == "a b c"
-    assert make(api, "")["name"] == "Untitled"
     assert len(make(api, "x" * 300)["name"]) == 120
+
+
+def test_a_design_goes_by_its_words_until_it_has_a_name(api):
+    design = make(api, "", text="Heron\n& Son")
+    (card,) = api.get("/designs")[1]
+    assert (design["name"], card["name"]) == ("", "Heron & Son")
+    body = {"name": "", "recipe": recipe("Tern"), "based_on": 1}
+    assert api.put(f"/designs/{design['id']}", body)[1]["name"] == ""
+    (card,) = api.get("/designs")[1]
+    assert card["name"] == "Tern"
+    assert api.post(f"/designs/{design['id']}/copy")[1]["name"] == "Tern copy"
+    api.put(f"/designs/{design['id']}", {**body, "name": "Sign", "based_on": 2})
+    assert "Sign" in {card["name"] for card in api.get("/designs")[1]}
+
+
+def test_a_file_is_named_as_its_design_is(api):
+    def named(name, *parts):
+        body = {"name": name, "recipe": {**recipe("Heron"), "parts": list(parts)}, "anyway": True}
+        answer = api.client.post("/api/svg", json.dumps(body), content_type="application/json")
+        return answer["Content-Disposition"].rsplit("''", 1)[1]
+
+    def word(text):
+        return {"id": f"l-{text.lower()}", "text": text}
+
+    assert named("Sign", word("Heron")) == "Sign.svg"
+    assert named("", word("Heron")) == "Heron.svg"
+    assert named("", word("Heron"), word("Tern")) == "Heron-Tern.svg"
+    assert named("", *map(word, ("Heron", "Tern", "Gull"))) == "Heron-Tern-and-1-more.svg"
+
+
+def test_a_design_is_found_by_its_words_its_face_and_its_tags(api):
+    design = make(api, "Sign", text="Heron", face={"family": "anton"})
+    (card,) = api.get("/designs")[1]
+    assert (card["words"], card["faces"], card["tags"]) == (["Heron"], ["Anton"], [])
+    path = f"/designs/{design['id']}/tags"
+    status, tagged = api.put(path, {"tags": ["  crew ", "Crew", "spring\n2027", "", "x" * 80]})
+    assert status == 200
+    assert tagged["tags"] == ["Crew", "spring 2027", "x" * 30]
+    assert api.get("/designs")[1][0]["tags"] == tagged["tags"]
+    assert api.post(f"/designs/{design['id']}/copy")[1]["tags"] == tagged["tags"]
+    assert len(api.put(path, {"tags": [f"t{n}" for n in range(40)]})[1]["tags"]) == 12
+    assert api.put(path, {"tags": "crew"})[0] in (400, 422)
+    assert api.put("/designs/00000000-0000-0000-0000-000000000000/tags", {"tags": []})[0] == 404
+    # Tags are no change of the design: it stays where it is, and is saved by nobody else.
+    assert api.get(f"/designs/{design['id']}")[1]["revision"] == 1
 
 
 def test_the_demo_shop_is_loaded_once_and_what_was_deleted_stays_deleted(api):

@@ -29,6 +29,7 @@ from fulgen.parts.ready import Ready
 from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
 from fulgen.recipe.cutting import CutPlan
+from fulgen.recipe.photo import Photo
 from fulgen.units import Unit
 
 VERSION = 11
@@ -87,7 +88,7 @@ class Known:
 class Recipe(Frozen):
     """A design in its stored form. materials are those of the shop's own, as they were when they were chosen;
     bars are bridges laid by hand; mirror: it is cut from the back; ready: it is made ready for its material
-    after all else."""
+    after all else; photo lies under it, to be seen."""
 
     # A recipe of any source says what it is.
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
@@ -103,6 +104,7 @@ class Recipe(Frozen):
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
     known: tuple[Known, ...] = Field((), max_length=MAX_KNOWN)
     ready: Ready | None = None
+    photo: Photo | None = None
     parts: tuple[TaggedPart, ...] = Field(
         (Lettering(),),
         min_length=1,

@@ -130,7 +130,7 @@ function Depth({ band, at }: { band: Band; at: (x: number, y: number) => Spot })
     return (
       <g pointerEvents="none">
         <Told x={middle.x} y={band.manner === 'around' ? middle.y : middle.y - 10} anchor="middle">
-          {`${deep} deep in its edges`}
+          {`runs ${deep} into its edges`}
         </Told>
       </g>
     )

@@ -18,6 +18,7 @@ import { boxAround } from './arrange'
 import { BandOverlay } from './BandOverlay'
 import { ContourOverlay } from './ContourOverlay'
 import { ParameterHandles } from './ParameterHandles'
+import { PhotoOverlay } from './PhotoOverlay'
 import { onLevel, parentOf } from './parts'
 import { useBuild } from './store'
 import { dragGrip, dragMarquee, dragTurn, type Grip, usePartDrag } from './usePartDrag'
@@ -52,6 +53,7 @@ export const BuildOverlay = memo(function BuildOverlay() {
         </>
       )}
       <Guides />
+      <PhotoOverlay />
     </>
   )
 })

@@ -17,6 +17,7 @@ import { KindFields } from './KindFields'
 import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
+import { PhotoSection } from './PhotoSection'
 import { PlaceFields, SeveralActions } from './PlaceFields'
 import { isFramed, onLevel, showsTheSame, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
@@ -28,6 +29,8 @@ import { sayPart } from './words'
 export const BuildPanel = memo(function BuildPanel(troubles: Troubles) {
   const picker = useBuild((s) => s.picker)
   useEffect(startOnTheWork, [])
+  // What is in hand is put down with the stage.
+  useEffect(() => () => useBuild.getState().handlePhoto(null), [])
   if (picker)
     return (
       <Panel name="Build" wide>
@@ -47,6 +50,7 @@ export const BuildPanel = memo(function BuildPanel(troubles: Troubles) {
           <AddRow />
         </Section>
         <Chosen />
+        <PhotoSection />
       </Box>
     </Panel>
   )

@@ -62,7 +62,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
   return (
     <>
       <Text fontSize="sm" color="softInk">
-        {`${contours.length} contours${contours.length > on.length ? `, ${contours.length - on.length} left out` : ''}.`}
+        {`${contours.length} ${contours.length === 1 ? 'contour' : 'contours'}${contours.length > on.length ? `, ${contours.length - on.length} left out` : ''}.`}
       </Text>
       {doubles.length > 0 && (
         <Note
@@ -92,7 +92,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
       )}
       {(found?.crossing ?? 0) > 0 && (
         <Note
-          said={`${found?.crossing} pairs of contours cross each other; they are cut as one area.`}
+          said={`${found?.crossing === 1 ? 'Two contours cross' : `${found?.crossing} pairs of contours cross`} each other; they are cut as one area.`}
           action={null}
         />
       )}

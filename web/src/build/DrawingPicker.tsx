@@ -1,7 +1,7 @@
 import { Box, Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { FileInput } from 'lucide-react'
-import { type DragEvent, useRef, useState } from 'react'
+import { type DragEvent, useEffect, useRef, useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../api/client'
 import { useDesign } from '../design/store'
 import { showLength } from '../design/units'
@@ -81,6 +81,14 @@ export function DrawingPicker() {
     setOver(false)
     void take(event.dataTransfer.files[0])
   }
+
+  const dropped = useBuild((s) => s.dropped)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each file that is dropped
+  useEffect(() => {
+    if (!dropped) return
+    useBuild.setState({ dropped: null })
+    void take(dropped)
+  }, [dropped])
 
   const problem = pages.error ?? read.error
   const told = problem ? asProblem(problem) : null
@@ -237,7 +245,7 @@ function Found({ read, onUnits }: { read: Read; onUnits: (units: Units) => void 
         </svg>
       </Box>
       <Text>
-        {`${showLength(width, unit, 1)} × ${showLength(read.height_mm * factor, unit, 1)}, ${items.length} ${items.length === 1 ? 'thing' : 'things'}`}
+        {`${showLength(width, unit, 1)} × ${showLength(read.height_mm * factor, unit, 1)}, ${drawnAs(items)}`}
       </Text>
       {!read.size_stated && (
         <Text bg="thinTint" borderRadius="sm" px="2.5" py="2" fontSize="sm">
@@ -273,4 +281,15 @@ function Found({ read, onUnits }: { read: Read; onUnits: (units: Units) => void 
       </Button>
     </>
   )
+}
+
+/** What a drawing holds: "3 shapes and 1 line". */
+function drawnAs(items: readonly { line: boolean }[]): string {
+  const lines = items.filter((item) => item.line).length
+  const shapes = items.length - lines
+  const told = [
+    shapes > 0 && `${shapes} ${shapes === 1 ? 'shape' : 'shapes'}`,
+    lines > 0 && `${lines} ${lines === 1 ? 'line' : 'lines'}`,
+  ]
+  return told.filter(Boolean).join(' and ')
 }

@@ -270,7 +270,7 @@ function FitFields({ part }: { part: Frame }) {
               once({ fit: { ...fit, depth_mm: by ? null : Math.max(0.1, Math.round(depth * 10) / 10) } })
             }
           >
-            As deep in its edges as it needs
+            Depth chosen so that it holds
           </Toggle>
           {fit.depth_mm !== null && (
             <LengthRow
@@ -325,7 +325,7 @@ function FitFields({ part }: { part: Frame }) {
         />
       </Expander>
       <Button size="sm" variant="outline" onClick={() => release(part.id)}>
-        {part.ground ? 'Release: drawing and name by themselves' : 'Take the frame away: the name stays'}
+        {part.ground ? 'Take it apart: drawing and name stay' : 'Take the frame away: the name stays'}
       </Button>
     </Section>
   )
@@ -335,7 +335,7 @@ const MANNERS: readonly { value: Manner; label: string }[] = [
   { value: 'across', label: 'Left and right' },
   { value: 'upright', label: 'Above and below' },
   { value: 'stand', label: 'Stands on one' },
-  { value: 'within', label: 'Touches none' },
+  { value: 'within', label: 'Lies free' },
 ]
 
 /** The bands drawn on artwork, with the edges that are pointed at. */

@@ -2,7 +2,7 @@
 
 import { api } from '../api/client'
 import type { Frame, Lettering, Part, Recipe } from '../design/recipe'
-import { AT_ORIGIN, findPart, withPart } from '../design/recipe'
+import { AT_ORIGIN, findPart, isBlank, withPart } from '../design/recipe'
 import { partsOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, takeRecipe, useDesign } from '../design/store'
 import { type Evaluation, onWork, type Placement, undone } from '../evaluation/evaluation'
@@ -324,12 +324,15 @@ export function takeKept(kept: Recipe, name: string) {
   taken(withKept(recipeNow(), kept, namesFor(recipeNow(), chosenNow(), most), name))
 }
 
+/** Puts a changed recipe on the work. A frame without words asks for them. */
 function taken({ recipe, id }: { recipe: Recipe; id: string }) {
   takeRecipe(recipe)
   buildNow().pick(null)
   buildNow().open(null)
   choose([id])
   useView.getState().keepFitted()
+  const blank = letteringsIn(recipe, id).find(isBlank)
+  if (blank) typeWordsOf(blank.id)
 }
 
 export function addName(id: string) {

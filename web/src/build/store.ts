@@ -3,6 +3,7 @@
 
 import { create } from 'zustand'
 import type { Schemas } from '../api/client'
+import type { Spot } from '../workbench/view'
 import { type Halo, USUAL_HALO } from './parts'
 
 export type Preview = Schemas['PreviewOut']
@@ -13,6 +14,8 @@ interface BuildState {
   /** The combination whose members are worked on; null for the parts on the work. */
   level: string | null
   picker: Picker
+  /** A drawing that was dropped on the bench, for the picker to read. */
+  dropped: File | null
   /** What an operation would make, while it is looked at. */
   preview: Preview | null
   /** Which of several chosen parts is the base, where the maker has said so. */
@@ -27,6 +30,9 @@ interface BuildState {
   contours: readonly number[]
   /** The point of a line that was dragged last. */
   node: number | null
+  /** What is done with the photograph by hand, and the places on it that were pointed at. */
+  photoTool: 'scale' | 'move' | null
+  photoSpots: readonly Spot[]
   /** Lines that what is dragged lies on. */
   guides: { x: number | null; y: number | null }
   open: (level: string | null) => void
@@ -36,6 +42,7 @@ interface BuildState {
   setGround: (ground: string) => void
   point: (pointing: BuildState['pointing'], band?: number) => void
   chooseContours: (contours: readonly number[]) => void
+  handlePhoto: (tool: BuildState['photoTool']) => void
   hold: (node: number | null) => void
   guide: (x: number | null, y: number | null) => void
 }
@@ -43,6 +50,7 @@ interface BuildState {
 export const useBuild = create<BuildState>()((set) => ({
   level: null,
   picker: null,
+  dropped: null,
   preview: null,
   ground: null,
   halo: USUAL_HALO,
@@ -50,6 +58,8 @@ export const useBuild = create<BuildState>()((set) => ({
   band: 0,
   contours: [],
   node: null,
+  photoTool: null,
+  photoSpots: [],
   guides: { x: null, y: null },
   open: (level) => set({ level, preview: null, pointing: null }),
   pick: (picker) => set({ picker, preview: null, pointing: null }),
@@ -58,6 +68,7 @@ export const useBuild = create<BuildState>()((set) => ({
   setGround: (ground) => set({ ground }),
   point: (pointing, band = 0) => set({ pointing, band, contours: [] }),
   chooseContours: (contours) => set({ contours }),
+  handlePhoto: (photoTool) => set({ photoTool, photoSpots: [] }),
   hold: (node) => set({ node }),
   guide: (x, y) => set((s) => (s.guides.x === x && s.guides.y === y ? s : { guides: { x, y } })),
 }))

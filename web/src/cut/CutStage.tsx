@@ -1,5 +1,6 @@
 import { Box, Center, Flex, Text } from '@chakra-ui/react'
 import type { Troubles } from '../fields/Notes'
+import { StageHelp } from '../workbench/StageHelp'
 import { ViewControls } from '../workbench/ViewControls'
 import { CutPanel } from './CutPanel'
 import { JobStrip } from './JobStrip'
@@ -29,6 +30,7 @@ export function CutStage(troubles: Troubles) {
             </Center>
           )}
         </Box>
+        <StageHelp />
         <JobStrip sheets={view.sheets} />
       </Flex>
     </>

@@ -110,7 +110,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
         />
       </Row>
       <LengthRow
-        label="Chords within"
+        label="Straight pieces true to"
         mm={tolerance}
         unit={unit}
         min={0.001}

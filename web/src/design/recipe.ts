@@ -68,6 +68,7 @@ export const NO_RECIPE: Recipe = {
   touch_ups: [],
   known: [],
   ready: null,
+  photo: null,
   parts: [],
 }
 

@@ -67,7 +67,7 @@ export function ShapePicker({ label, value, fits, onChange }: Props) {
           label="Fit of the shape"
           value={value.to ?? 'height'}
           options={[
-            { value: 'height', label: 'As high as it' },
+            { value: 'height', label: 'Its height' },
             { value: 'box', label: 'Fills its place' },
           ]}
           onChange={(to) => onChange({ ...value, to })}

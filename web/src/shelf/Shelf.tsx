@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Heading, Input, Skeleton, Text } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Plus, Search } from 'lucide-react'
+import { Frame, Plus, Search } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../api/client'
@@ -10,6 +10,9 @@ import { Choice } from '../fields/Choice'
 import { ProblemNote } from '../fields/ProblemNote'
 import { DesignCard } from './DesignCard'
 import { type Card, found, ORDERS, type Order, tagsOf } from './find'
+
+/** What a new design begins with. */
+type Start = 'words' | 'frame'
 
 /** Cards are drawn after their designs were saved: so soon it is looked again. */
 const DRAWING_MS = 700
@@ -32,13 +35,13 @@ export function Shelf() {
   }, [])
 
   const make = useMutation({
-    mutationFn: () =>
+    mutationFn: (_: Start) =>
       answer(
         api.POST('/api/designs', {
           body: { name: '', recipe: beginning() } as Schemas['NewDesign'],
         }),
       ),
-    onSuccess: (design) => navigate(`/design/${design.id}`),
+    onSuccess: (design, start) => navigate(`/design/${design.id}`, { state: { start } }),
   })
   const copy = useMutation({
     mutationFn: (card: Card) =>
@@ -119,18 +122,31 @@ export function Shelf() {
               {shelf.data ? counted(shelf.data.length) : 'Fetching your designs…'}
             </Text>
           </Box>
-          <Button
-            bg="knife"
-            color="card"
-            _hover={{ bg: 'knifeDeep' }}
-            size="lg"
-            fontWeight="650"
-            loading={make.isPending}
-            onClick={() => make.mutate()}
-          >
-            <Plus size={19} />
-            New lettering
-          </Button>
+          <Flex gap="3">
+            <Button
+              size="lg"
+              variant="outline"
+              bg="card"
+              fontWeight="650"
+              disabled={make.isPending}
+              onClick={() => make.mutate('frame')}
+            >
+              <Frame size={18} />
+              New name in a frame
+            </Button>
+            <Button
+              bg="knife"
+              color="card"
+              _hover={{ bg: 'knifeDeep' }}
+              size="lg"
+              fontWeight="650"
+              loading={make.isPending}
+              onClick={() => make.mutate('words')}
+            >
+              <Plus size={19} />
+              New lettering
+            </Button>
+          </Flex>
         </Flex>
         {cards.length > 0 && (
           <Flex mb="6" gap="3" wrap="wrap" align="center">

@@ -1,4 +1,4 @@
-import { Button, Flex, Text } from '@chakra-ui/react'
+import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { memo, type ReactNode, useDeferredValue } from 'react'
 import { FindingMark } from '../check/FindingMark'
 import { tally } from '../check/findings'
@@ -39,10 +39,8 @@ export const Readout = memo(function Readout() {
       height="readout"
       flexShrink="0"
       px="5"
-      columnGap="6"
-      // A figure without room is left out whole, the last first, and never cut in two.
-      wrap="wrap"
-      alignContent="flex-start"
+      justify="flex-start"
+      containerType="inline-size"
       bg="card"
       borderTopWidth="1px"
       borderColor="rule"
@@ -50,28 +48,67 @@ export const Readout = memo(function Readout() {
       overflow="hidden"
       opacity={stale || !evaluation ? 0.45 : 1}
     >
-      <Figure name="pieces" number={String(whole)}>
-        {whole === 1 ? 'piece' : 'pieces'}
-        {dots > 0 && ` + ${dots} ${dots === 1 ? 'dot or accent' : 'dots or accents'}`}
-        {holes > 0 && <Note>{`with ${holes} ${holes === 1 ? 'hole' : 'holes'}`}</Note>}
-      </Figure>
-      <Figure
-        name="size"
-        number={`${showNumber(evaluation?.box.width ?? 0, unit)} × ${showNumber(evaluation?.box.height ?? 0, unit)}`}
-      >
-        {unit}
-      </Figure>
-      <Figure name="cut" number={cut.number}>
-        {cut.unit} of cut
-      </Figure>
-      {findings && <Check findings={findings} />}
-      {evaluation && seams.length > 0 && <Neck seams={seams} unit={unit} />}
-      <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
-        nodes
-      </Figure>
+      <Row>
+        <Figure name="pieces" number={String(whole)}>
+          {whole === 1 ? 'piece' : 'pieces'}
+          {dots > 0 && (
+            <>
+              {` + ${dots} `}
+              <Words
+                long={dots === 1 ? 'dot or accent' : 'dots or accents'}
+                short={dots === 1 ? 'dot' : 'dots'}
+              />
+            </>
+          )}
+          {holes > 0 && (
+            <Note>
+              <Words long="with " short="" />
+              {`${holes} ${holes === 1 ? 'hole' : 'holes'}`}
+            </Note>
+          )}
+        </Figure>
+        <Figure
+          name="size"
+          number={`${showNumber(evaluation?.box.width ?? 0, unit)} × ${showNumber(evaluation?.box.height ?? 0, unit)}`}
+        >
+          {unit}
+        </Figure>
+        <Figure name="cut" number={cut.number}>
+          {cut.unit} <Words long="of cut" short="cut" />
+        </Figure>
+        {findings && <Check findings={findings} />}
+        {evaluation && seams.length > 0 && <Neck seams={seams} unit={unit} />}
+        <Figure name="nodes" number={String(evaluation?.nodes ?? 0)}>
+          nodes
+        </Figure>
+      </Row>
     </Flex>
   )
 })
+
+/** Figures in a row. Where there is little room their words are shorter, and what does not fit moves into sight. */
+const Row = chakra('div', {
+  base: {
+    display: 'flex',
+    columnGap: '6',
+    overflowX: 'auto',
+    scrollbarWidth: 'none',
+    '@container (max-width: 860px)': { columnGap: '4' },
+  },
+})
+
+const Long = chakra('span', { base: { '@container (max-width: 860px)': { display: 'none' } } })
+const Short = chakra('span', { base: { '@container (min-width: 860.01px)': { display: 'none' } } })
+
+/** Words that are shorter where there is little room. */
+function Words({ long, short }: { long: string; short: string }) {
+  return (
+    <>
+      <Long>{long}</Long>
+      <Short>{short}</Short>
+    </>
+  )
+}
 
 /** Whether anything stands in the way of the cut; leads to the Check stage. */
 function Check({ findings }: { findings: Findings }) {
@@ -116,7 +153,7 @@ function Neck({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
     <>
       {neck !== null && (
         <Figure name="neck" number={showNumber(neck, unit, unit === 'in' ? 3 : 2)}>
-          {unit} narrowest neck
+          {unit} <Words long="narrowest neck" short="neck" />
         </Figure>
       )}
       {gaps > 0 && (

@@ -1,9 +1,10 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
 import { memo, type ReactNode } from 'react'
+import { usePanel } from '../fields/Panel'
 import { type Stage as StageKey, useView } from './view'
 
 /** The stages of the work in their order. */
-const STAGES: readonly { key: StageKey; name: string; mark: ReactNode }[] = [
+export const STAGES: readonly { key: StageKey; name: string; mark: ReactNode }[] = [
   { key: 'letter', name: 'Letter', mark: <LetterMark /> },
   { key: 'join', name: 'Join', mark: <JoinMark /> },
   { key: 'build', name: 'Build', mark: <BuildMark /> },
@@ -44,7 +45,10 @@ export const StageRail = memo(function StageRail() {
           key={key}
           type="button"
           aria-current={stage === key ? 'step' : undefined}
-          onClick={() => setStage(key)}
+          onClick={() => {
+            usePanel.getState().fold(false)
+            setStage(key)
+          }}
         >
           {mark}
           <Text fontSize="sm" fontWeight="600">

@@ -1,4 +1,5 @@
 import { memo, type ReactNode, useLayoutEffect } from 'react'
+import { PhotoGround } from '../build/PhotoGround'
 import type { Unit } from '../design/recipe'
 import { usePart } from '../design/store'
 import { showLength } from '../design/units'
@@ -43,6 +44,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
     >
       {evaluation && (
         <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
+          <PhotoGround />
           <Outlines evaluation={before?.evaluation ?? evaluation} look={look} />
           {before === null && inMm}
         </g>

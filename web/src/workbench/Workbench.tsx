@@ -1,12 +1,13 @@
 import { Box, Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type ComponentProps, memo, useEffect } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useLocation, useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../api/client'
 import { chooseLettering } from '../build/actions'
 import { BuildOverlay, LetteringBox } from '../build/BuildOverlay'
 import { BuildPanel } from '../build/BuildPanel'
 import { NoLettering } from '../build/NoLettering'
+import { useBuild } from '../build/store'
 import { CheckPanel } from '../check/CheckPanel'
 import { FindingMarkers, RemedyPreview } from '../check/FindingMarkers'
 import { Gate } from '../check/Gate'
@@ -31,9 +32,11 @@ import { ShapePanel } from '../join/ShapePanel'
 import { useHearShop } from '../join/useHabits'
 import { WhiteGraph } from '../join/WhiteGraph'
 import { LetterPanel } from '../letter/LetterPanel'
+import { useDroppedFiles } from './dropped'
 import { Finder } from './Finder'
 import { useKeys } from './keys'
 import { Readout } from './Readout'
+import { StageHelp } from './StageHelp'
 import { StageRail } from './StageRail'
 import { useSavingFile } from './saving'
 import { TopBar } from './TopBar'
@@ -45,6 +48,7 @@ import { WorkingNote } from './WorkingNote'
 /** Opens the design named in the address, then shows the bench. */
 export function Workbench() {
   const { id = '' } = useParams()
+  const location = useLocation()
   const queries = useQueryClient()
   const opened = useDesign((s) => s.id)
   useHearShop()
@@ -60,8 +64,11 @@ export function Workbench() {
     void openDesign(design.data)
     useView.getState().keepFitted()
     // There is nothing to join or to build before there are words.
-    if (design.data.recipe.parts.every(isBlank)) useView.getState().setStage('letter')
-  }, [design.data])
+    if (!design.data.recipe.parts.every(isBlank)) return
+    const inFrame = location.state?.start === 'frame'
+    useView.getState().setStage(inFrame ? 'build' : 'letter')
+    if (inFrame) useBuild.getState().pick('frames')
+  }, [design.data, location.state])
 
   useEffect(() => {
     const stops = [startAutosave(), startEvaluating()]
@@ -106,6 +113,7 @@ function Bench() {
   const mirror = useDesign((s) => s.recipe.mirror)
   useEffect(() => useView.getState().turnOver(mirror), [mirror])
   useKeys()
+  useDroppedFiles()
   const fileProblem = useSavingFile((s) => s.problem)
   // A change of the recipe answers an earlier complaint.
   useEffect(
@@ -144,6 +152,7 @@ function Bench() {
               {mirror && <MirrorTag />}
               <FirstWord />
             </Box>
+            <StageHelp />
             <Readout />
             {((stage === 'join' && !shaping && lettering) || stage === 'build') && <SeamStrip />}
           </Flex>

@@ -1,6 +1,7 @@
 // All that can be done at the bench: what it is called, where, its key, why it cannot be done now, and how it is
 // done. The finder lists it, and keys are looked up here.
 
+import { asProblem } from '../api/client'
 import {
   addBacking,
   addLettering,
@@ -25,6 +26,7 @@ import type { AlignEdge } from '../build/alignment'
 import { about, alike } from '../build/arrange'
 import { groundOf } from '../build/ground'
 import { letteringsIn, newPart } from '../build/parts'
+import { saveProof } from '../build/photo'
 import { buildNow, type Picker } from '../build/store'
 import { OPERATION_WORDS, type Operation } from '../build/words'
 import { readied, take } from '../check/ready'
@@ -36,7 +38,7 @@ import { evaluationNow } from '../evaluation/store'
 import { type JoinWay, waysFor } from '../join/ways'
 import { useFacePicking } from '../letter/asking'
 import { goTo } from './goTo'
-import { saveSvg } from './saving'
+import { saveSvg, useSavingFile } from './saving'
 import { type Stage, useView } from './view'
 
 export interface Action {
@@ -410,9 +412,25 @@ const BUILD: readonly Action[] = [
     run: inBuild(() => addBacking(selectionNow().part)),
   },
   {
+    does: 'Lay a photograph under it',
+    also: 'picture image background mock up',
+    where: 'Build',
+    run: () => goTo('build', 'Choose a photograph'),
+  },
+  {
+    does: 'Save a proof',
+    also: 'picture image customer photograph mock up png',
+    where: 'Build',
+    whyNot: needsWork,
+    run: () => {
+      saveProof().catch((error) => useSavingFile.setState({ problem: asProblem(error) }))
+    },
+  },
+  {
     does: 'Another name like this',
     also: 'copy duplicate next customer same',
-    where: 'Build',
+    where: 'Letter',
+    keys: 'Ctrl Enter',
     whyNot: needsWords,
     run: () => anotherName(letteringNow()?.id ?? ''),
   },

@@ -41,6 +41,12 @@ export function useKeys() {
         openFinder()
         return
       }
+      if (command && !event.altKey && event.key === 'Enter') {
+        const action = ACTIONS.find(({ keys }) => keys === 'Ctrl Enter')
+        if (!action?.whyNot?.()) action?.run()
+        event.preventDefault()
+        return
+      }
       // What is typed into the finder, or a question that waits, is not for the bench.
       if (inDialog(event.target)) return
       if (command && !event.altKey && (key === 'z' || key === 'y')) {
