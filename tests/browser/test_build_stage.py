@@ -41,7 +41,7 @@ def test_three_words_out_of_a_disc_and_one_word_changed(building, tmp_path):
     again = films(bench.saved().download(tmp_path, anyway=True))
     assert again["#6b4a2b"] != pytest.approx(cut["#6b4a2b"], rel=1e-3)
     bench.page.get_by_role("navigation", name="Stages").get_by_role("button", name="Build").click()
-    bench.page.get_by_role("button", name="Release: parts by themselves again").click()
+    bench.page.get_by_role("button", name="Take it apart").click()
     expect(bench.card("Cut-out")).to_have_count(0)
     expect(bench.card("Carp")).to_be_visible()
 
@@ -81,12 +81,15 @@ def test_a_name_welded_to_one_edge_of_a_drawing_with_the_rest_unchanged(building
     bench.type_into("Middle, downwards", "0 mm")
     plain = contours(bench.saved().download(tmp_path, anyway=True))
     bench.choose_parts("target.svg", "Heron")
+    # The edge that the name runs over is chosen from the start; another one is pointed at, and let go of.
     bench.together("Weld to edges").click()
+    expect(bench.page.get_by_text("Welded to 1 edge; all others stay as they are.")).to_be_visible()
+    bench.page.get_by_role("button", name="Point at edges", exact=True).click()
     targets = bench.page.locator("[data-contour]")
     expect(targets).to_have_count(3)
-    inner = targets.nth(1)
-    inner.dispatch_event("pointerdown", {"button": 0})
-    expect(bench.page.get_by_text("Welded to 1 edge; all others stay as they are.")).to_be_visible()
+    for said in ("Welded to 2 edges", "Welded to 1 edge"):
+        targets.nth(0).dispatch_event("pointerdown", {"button": 0})
+        expect(bench.page.get_by_text(f"{said}; all others stay as they are.")).to_be_visible()
     expect(
         bench.page.get_by_role("button", name="Seam H target.svg: holds", exact=False).first
     ).to_be_visible()
@@ -135,7 +138,7 @@ def test_a_page_of_a_pdf_chosen_by_its_picture(building, tmp_path):
     )
     expect(bench.page.get_by_role("group", name="Pages").get_by_role("button")).to_have_count(3)
     bench.page.get_by_role("button", name="Page 3").click()
-    expect(bench.page.get_by_text("70 mm × 25 mm, 1 thing")).to_be_visible()
+    expect(bench.page.get_by_text("70 mm × 25 mm, 1 shape")).to_be_visible()
     bench.type_into("Width", "35 mm")
     bench.page.get_by_role("button", name="Put it on the work").click()
     expect(bench.card("signs.pdf")).to_contain_text("35 mm × 12.5 mm")
@@ -186,9 +189,9 @@ def test_parts_aligned_kept_together_and_spread_by_keyboard_alone(building):
     expect(bench.figure("size")).to_contain_text("100 × 20")
     tab_to("Spread across, middles evenly apart")
     page.keyboard.press("Enter")
-    tab_to("Keep together, each as it is")
+    tab_to("Move them together")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Let them go apart")).to_be_visible()
+    expect(page.get_by_role("button", name="Move each by itself again")).to_be_visible()
     middles = [bench.box(part)["x"] + bench.box(part)["width"] / 2 for part in "abc"]
     assert middles[1] - middles[0] == pytest.approx(middles[2] - middles[1], abs=1.5)
     bench.card("Heart").focus()

@@ -408,17 +408,26 @@ class TestTouchUps:
         group = bench.page.get_by_role("group", name="Touch-ups")
         group.get_by_role("button", name=tool, exact=True).click()
 
+    def points(self, bench):
+        """The outline in hand by a key, and where its points are on the screen."""
+        bench.work.focus()
+        bench.page.keyboard.press("p")
+        points = bench.page.locator("[data-outline-point]")
+        expect(points.first).to_be_visible()
+        return points
+
+    def done(self, bench):
+        return bench.page.get_by_role("list", name="Touch-ups done").get_by_role("listitem")
+
     def test_a_bumps_point_goes_and_the_repair_is_kept_or_reported_when_the_text_changes(self, opened):
-        bench = opened("Check", "Moss", "lobster")
+        bench = opened("Letter", "Moss", "lobster")
         page = bench.page
         nodes = int(re.match(r"\d+", bench.figure("nodes").inner_text())[0])
-        self.take(bench, "Point out")
-        points = page.locator("[data-outline-point]")
-        expect(points.first).to_be_visible()
-        places = [middle(p) for p in points.all()]
-        page.mouse.click(*min(places, key=lambda p: p[0]))
-        done = page.get_by_role("list", name="Touch-ups done").get_by_role("listitem")
-        expect(done).to_have_text(["1. Point out"])
+        places = [middle(p) for p in self.points(bench).all()]
+        page.mouse.move(*min(places, key=lambda p: p[0]))
+        page.keyboard.press("Delete")
+        done = self.done(bench)
+        expect(done).to_have_text(["1. Point taken out"])
         expect(bench.figure("nodes")).to_contain_text(str(nodes - 1))
         page.keyboard.press("Escape")
         expect(page.locator("[data-touch]")).to_have_count(0)
@@ -426,7 +435,7 @@ class TestTouchUps:
         bench.words.press("End")
         page.keyboard.type("y")
         bench.stage("Check")
-        expect(done).to_have_text(["1. Point out"])
+        expect(done).to_have_text(["1. Point taken out"])
         bench.stage("Letter")
         bench.words.fill("ossy")
         bench.stage("Check")
@@ -436,12 +445,12 @@ class TestTouchUps:
         # With its letter it comes back; and it can be dropped.
         undo(bench)
         expect(lost).to_have_count(0)
-        expect(done).to_have_text(["1. Point out"])
+        expect(done).to_have_text(["1. Point taken out"])
         page.keyboard.press("Control+Shift+z")
         page.get_by_role("button", name="Drop it").click()
         expect(lost).to_have_count(0)
 
-    def test_a_point_is_dragged_a_corner_rounded_a_stretch_smoothed(self, opened):
+    def test_a_corner_is_rounded_a_point_dragged_and_dragged_again_as_one(self, opened):
         bench = opened("Check", "L")
         page = bench.page
         before = bench.outline()
@@ -454,15 +463,62 @@ class TestTouchUps:
         bench.outline_differs_from(before)
         expect(page.get_by_test_id("moved")).to_have_text("Done. The outline moved by up to 0.41 mm.")
         rounded = bench.outline()
-        self.take(bench, "Move point")
+        page.keyboard.press("Escape")
         left = min(places, key=lambda p: p[0] + p[1])
-        expect(points).to_have_count(7)
+        expect(self.points(bench)).to_have_count(7)
         drag(page, left, (left[0] - 30, left[1] - 10))
         bench.outline_differs_from(rounded)
-        done = page.get_by_role("list", name="Touch-ups done").get_by_role("listitem")
-        expect(done).to_have_text(["1. Round corner", "2. Move point"])
+        done = self.done(bench)
+        expect(done).to_have_text(["1. Round corner", "2. Point moved"])
+        moved = bench.outline()
+        expect(page.locator("[data-dragged]")).to_have_count(0)
+        drag(page, (left[0] - 30, left[1] - 10), (left[0] - 40, left[1]))
+        bench.outline_differs_from(moved)
+        expect(done).to_have_text(["1. Round corner", "2. Point moved"])
         page.get_by_role("button", name="Drop touch-up 1").click()
-        expect(done).to_have_text(["1. Move point"])
+        expect(done).to_have_text(["1. Point moved"])
+
+    def test_a_point_is_put_in_a_curve_pulled_and_a_point_made_smooth(self, opened):
+        bench = opened("Check", "L")
+        page = bench.page
+        points = self.points(bench)
+        expect(points).to_have_count(6)
+        places = [middle(p) for p in points.all()]
+        foot = sorted(places, key=lambda p: -p[1])[:2]
+        between = (sum(p[0] for p in foot) / 2, sum(p[1] for p in foot) / 2)
+        page.mouse.dblclick(*between)
+        expect(points).to_have_count(7)
+        done = self.done(bench)
+        expect(done).to_have_text(["1. Point put in"])
+        before = bench.outline()
+        page.mouse.move(*between)
+        page.keyboard.press("s")
+        expect(done).to_have_text(["1. Point put in", "2. Smoothed"])
+        page.mouse.click(*between)
+        handle = page.locator("[data-handle=after]")
+        expect(handle).to_be_visible()
+        start = middle(handle)
+        drag(page, start, (start[0], start[1] - 30))
+        expect(done).to_have_text(["1. Point put in", "2. Smoothed", "3. Curve pulled"])
+        bench.outline_differs_from(before)
+        # Esc lets go of the point, then of the outline.
+        page.keyboard.press("Escape")
+        expect(handle).to_have_count(0)
+        page.keyboard.press("Escape")
+        expect(points).to_have_count(0)
+        for _ in range(3):
+            undo(bench)
+        expect(done).to_have_count(0)
+
+    def test_a_point_that_cannot_go_there_comes_back_and_it_is_said(self, opened):
+        bench = opened("Check", "L")
+        places = [middle(p) for p in self.points(bench).all()]
+        before = bench.outline()
+        left, right = min(places), max(places)
+        drag(bench.page, left, (right[0] + 60, right[1] - 40))
+        expect(bench.problem).to_contain_text("This point cannot be moved there.")
+        expect(bench.page.locator("[data-dragged]")).to_have_count(0)
+        bench.outline_is(before)
 
     def test_where_there_is_nothing_to_do_it_says_so(self, opened):
         bench = opened("Check", "L")

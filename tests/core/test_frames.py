@@ -383,6 +383,12 @@ class TestOwnFrames:
                 (frame,) = (shape for film, shape in by_film.items() if film != "#2F6B4F")
                 assert frame.region.bounds[2] == pytest.approx(52)
 
+    def test_a_name_of_another_film_is_not_told_as_if_it_held(self):
+        """A ring and a name that runs into it: of one film they meet, of two nothing is said to hold."""
+        for film, met in (("#2B5674", True), ("#8C2F39", False)):
+            evaluation = framed("name ring", "Heron", film=film)
+            assert bool(contacts(evaluation)) is met
+
     def test_a_frame_that_hung_together_by_another_colour_says_so(self):
         """Two posts that only a coloured bar joins, and a name that meets one post and the bar."""
         posts = ArtItem(d="M-40 -30L-30 -30L-30 30L-40 30ZM30 -30L40 -30L40 -20L30 -20Z")

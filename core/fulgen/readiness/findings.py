@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 from fulgen.budget import shared
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import Region, longest_side, numbered_holes, polygonal
-from fulgen.geometry.shape import CLOSE_NODES_MM
+from fulgen.geometry.shape import CLOSE_NODES_MM, Shape
 from fulgen.geometry.thin import (
     NECK_IS_SHORT,
     Slot,
@@ -47,6 +47,7 @@ from fulgen.parts.made import Placed
 from fulgen.parts.ready import is_small_piece
 from fulgen.parts.touchups import TouchUp, TouchUpKind
 from fulgen.parts.weak import narrow_gaps, thinness, weak_places
+from fulgen.parts.welding import body_of
 from fulgen.problem import Problem
 from fulgen.readiness.joints import (
     AT_JOINT,
@@ -647,12 +648,21 @@ def thinnest_stroke(evaluation: Evaluation) -> float:
     hundredth of a millimetre."""
     if not evaluation.parts:
         raise Problem("no-letters", "There is nothing to measure: no part is shown.", "Show a part again.")
+    size = max(part.size for part in evaluation.parts)
+    return _thinnest([cluster.shape for cluster in evaluation.clusters], size)
 
-    most = _WIDEST_STROKE * max(part.size for part in evaluation.parts)
+
+def thinnest_stroke_of(part: Placed) -> float:
+    """How wide the thinnest stroke of a part is by itself, likewise."""
+    return _thinnest([body_of(part)], part.size)
+
+
+def _thinnest(shapes: Sequence[Shape], size: float) -> float:
+    most = _WIDEST_STROKE * size
     width = _NARROWEST_STROKE_MM
     # From below: a shape that is thin all over has no strokes that are thinner than the rest.
     while width < most:
-        worn = [thinness(cluster.shape, width) for cluster in evaluation.clusters]
+        worn = [thinness(shape, width) for shape in shapes]
         found = [
             stroke_width(thin, place) for thin in worn for place in thin.places if is_stroke(thin, place)
         ]

@@ -15,6 +15,7 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.joining.seam import WIDEST_NECK, Seam, State
 from fulgen.parts.combination import standing_in
+from fulgen.parts.framed import MadeFrame
 from fulgen.parts.lettering import MadeLettering
 from fulgen.parts.made import Placed
 from fulgen.recipe.evaluate import Evaluation
@@ -74,10 +75,14 @@ def contacts(evaluation: Evaluation) -> list[Contact]:
     """Where the parts of a design meet, in their order."""
     found: list[Contact] = []
     for cluster in evaluation.clusters:
-        standing = [part for member in cluster.members for part in standing_in(member)]
-        for one, other in combinations(standing, 2):
+        standing = [(part, member) for member in cluster.members for part in standing_in(member)]
+        for (one, whole), (other, other_whole) in combinations(standing, 2):
             if len(found) >= MOST_CONTACTS:
                 return found
+            # A name of another film lies in its frame and holds to nothing there.
+            in_frame = whole is other_whole and isinstance(whole.made, MadeFrame)
+            if in_frame and one.film != other.film:
+                continue
             if one.id != other.id and _boxes_meet(one, other):
                 found += _between(evaluation, one, other)
     return found

@@ -13,9 +13,18 @@ from fulgen.joining.materials import Limits
 from fulgen.parts.touchups import TouchUpKind
 from fulgen.problem import Problem
 from fulgen.readiness.films import alike_films, film_name
-from fulgen.readiness.findings import Finding, findings, thinnest_stroke, why_no_place, wide_enough
+from fulgen.readiness.findings import (
+    Finding,
+    findings,
+    thinnest_stroke,
+    thinnest_stroke_of,
+    why_no_place,
+    wide_enough,
+)
+from fulgen.recipe.changes import with_part
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Known, Recipe
+from fulgen.recipe.tree import Tree
 from fulgen.roots import root
 from fulgen.units import Unit
 
@@ -169,10 +178,16 @@ def thicken_until(request: HttpRequest, wanted: StrokeIn) -> ThickenOut:
     if part is None:
         raise Problem("no-part", "There is no lettering to thicken.", "Choose a lettering.", "parts")
 
+    framed = Tree(wanted.recipe).is_framed(part.id)
+
     def thinnest(thicken_mm: float) -> float:
         thicker = part.model_copy(update={"thicken_mm": thicken_mm})
-        alone = wanted.recipe.model_copy(update={"parts": (thicker,)})
-        return thinnest_stroke(evaluate(alone, face_of).whole())
+        if not framed:
+            alone = wanted.recipe.model_copy(update={"parts": (thicker,)})
+            return thinnest_stroke(evaluate(alone, face_of).whole())
+        # A name in a frame is as large as it is fitted: it is measured there.
+        made = evaluate(with_part(wanted.recipe, part.id, lambda _: thicker), face_of).whole()
+        return thinnest_stroke_of(made.made[part.id])
 
     before = thinnest(part.thicken_mm)
     # The letters grow smaller where they keep their overall size: so it is found by trying.

@@ -15,7 +15,7 @@ export function PhotoOverlay() {
   const { mm } = useProjection()
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape') return
+      if (event.key !== 'Escape' || !useBuild.getState().photoTool) return
       useBuild.getState().handlePhoto(null)
       event.stopImmediatePropagation()
     }

@@ -5,7 +5,7 @@ import type { Frame, Lettering, Part, Recipe } from '../design/recipe'
 import { AT_ORIGIN, findPart, isBlank, withPart } from '../design/recipe'
 import { partsOf, selectionNow, useSelection } from '../design/selection'
 import { endStep, takeRecipe, useDesign } from '../design/store'
-import { type Evaluation, onWork, type Placement, undone } from '../evaluation/evaluation'
+import { type Box, type Evaluation, onWork, type Placement, undone } from '../evaluation/evaluation'
 import { evaluationNow } from '../evaluation/store'
 import { askForWords } from '../letter/asking'
 import { type Spot, useView } from '../workbench/view'
@@ -115,25 +115,51 @@ export function remove(ids: readonly string[]) {
 /** Copies parts and lays the copies beside them. */
 export function copy(ids: readonly string[]): string[] {
   if (ids.length === 0) return []
-  const { recipe, copies } = copied(recipeNow(), ids, besideNow(ids))
+  const by = besideNow(ids)
+  const { recipe, copies } = copied(recipeNow(), ids, by)
+  copies.forEach((id, n) => {
+    const box = boxNow(ids[n] ?? '')
+    if (box) expected.set(inDesign(id), { ...box, x: box.x + by.x, y: box.y + by.y })
+  })
   takeRecipe(recipe)
   choose(copies)
   useView.getState().keepFitted()
   return copies
 }
 
+/** Where copies will lie that are not evaluated yet, by their design and ids: copying does not wait. */
+const expected = new Map<string, Box>()
+
+const inDesign = (id: string) => `${useDesign.getState().id} ${id}`
+
+const boxNow = (id: string) =>
+  viewOf(evaluationNow(), id)?.box ?? expected.get(inDesign(id)) ?? roughBox(findPart(recipeNow(), id))
+
+/** About how large words will be that are not evaluated yet: for a place beside them. */
+function roughBox(part: Part | undefined): Box | null {
+  if (part?.kind !== 'lettering') return null
+  const { measure, mm } = part.size
+  const lines = part.text.split('\n')
+  const longest = Math.max(...lines.map((line) => line.length), 1)
+  const high =
+    measure === 'width' ? (1.6 * mm) / longest : measure === 'height' ? mm / lines.length : 1.3 * mm
+  const { x, y } = part.place
+  return { x, y: y - high, width: 0.7 * high * longest, height: 1.2 * high * lines.length }
+}
+
 /** How far copies of parts go, in the level of these, to lie beside them and on nothing else. */
 function besideNow(ids: readonly string[]): Spot {
   const recipe = recipeNow()
   const evaluation = evaluationNow()
-  const box = boxAround(boxesOf(ids).map((b) => b.box))
-  if (!box || !evaluation) return { x: 6, y: 6 }
+  const box = boxAround(ids.map(boxNow))
+  if (!box) return { x: 6, y: 6 }
   const level = parentOf(recipe, ids[0] ?? '')?.id ?? null
-  const others = boxesOf(onLevel(recipe, level).map((p) => p.id)).filter(({ id }) => !ids.includes(id))
+  const others = onLevel(recipe, level).filter(({ id }) => !ids.includes(id))
   const by = beside(
     box,
-    others.map((other) => other.box),
+    others.map(({ id }) => boxNow(id)).filter((other) => other !== null),
   )
+  if (!evaluation) return by
   const back = undone(levelOf(recipe, evaluation, ids[0] ?? ''))
   const [from, to] = [onWork(back, box), onWork(back, { x: box.x + by.x, y: box.y + by.y })]
   return { x: to.x - from.x, y: to.y - from.y }

@@ -171,17 +171,18 @@ export function stacked(boxed: readonly Boxed[], gapMm: number, staggerMm: numbe
 
 const AIR_MM = 6
 
-/** How far something goes to lie beside itself and on nothing else: to the right, else below, else beyond all
- * others. What it lies on itself is not in its way. */
+/** How far something goes to lie beside itself and on nothing else: below where it is wide, as names are, else to
+ * the right; else the other way, or beyond all others. What it lies on itself is not in its way. */
 export function beside(box: Box, others: readonly Box[]): Spot {
   const inTheWay = others.filter((other) => !holds(other, box))
-  const air = Math.max(AIR_MM, 0.08 * Math.min(box.width, box.height))
-  const right = { x: box.width + air, y: 0 }
-  const below = { x: 0, y: box.height + air }
-  const free = [right, below].find((by) => !inTheWay.some((other) => meets(shifted(box, by), other)))
+  const right = { x: box.width + Math.max(AIR_MM, 0.08 * box.width), y: 0 }
+  // Another name may have letters that reach lower.
+  const below = { x: 0, y: box.height + Math.max(AIR_MM, 0.5 * box.height) }
+  const ways = box.width > 1.5 * box.height ? [below, right] : [right, below]
+  const free = ways.find((by) => !inTheWay.some((other) => meets(shifted(box, by), other)))
   if (free) return free
   const furthest = Math.max(...inTheWay.map((other) => other.x + other.width))
-  return { x: furthest + air - box.x, y: 0 }
+  return { x: furthest + AIR_MM - box.x, y: 0 }
 }
 
 const shifted = (box: Box, by: Spot): Box => ({ ...box, x: box.x + by.x, y: box.y + by.y })

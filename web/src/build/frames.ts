@@ -88,8 +88,15 @@ export function framed(
   const all = names.length > 0 ? names : [first]
   const ids = new Set(all.map((name) => name.id))
   const frame = newFrame(id, first.film, place, { ...more, members: [...ids] })
-  const kept = recipe.parts.map((p): Part => (ids.has(p.id) && p.kind === 'lettering' ? joinedAsOne(p) : p))
-  const added = all.filter((name) => !findPart(recipe, name.id)).map(joinedAsOne)
+  // A frame that has a film of its own gives it to its names: two films do not hold each other.
+  const inFilm = (name: Lettering) => (more.film ? { ...name, film: more.film } : name)
+  const kept = recipe.parts.map(
+    (p): Part => (ids.has(p.id) && p.kind === 'lettering' ? inFilm(joinedAsOne(p)) : p),
+  )
+  const added = all
+    .filter((name) => !findPart(recipe, name.id))
+    .map(joinedAsOne)
+    .map(inFilm)
   // A frame makes no fault of its own: what lies too near its edges is mended from the start.
   return { recipe: { ...recipe, ready: recipe.ready ?? ALL_READY, parts: [...kept, ...added, frame] }, id }
 }

@@ -72,6 +72,8 @@ export function PointsOverlay() {
     event.stopPropagation()
     event.currentTarget.setPointerCapture(event.pointerId)
     choose(at)
+    // The work stays where it is under the hand.
+    useView.setState({ fitted: false })
     const from = spot(event)
     setDrag({ at, pull, from, to: from })
   }

@@ -70,9 +70,7 @@ function isAsSet(change: LetterChange): boolean {
   const { alternates, seam, ...plain } = change
   return (
     Object.keys(alternates ?? {}).length === 0 &&
-    seam?.way == null &&
-    seam?.trim == null &&
-    seam?.flow == null &&
+    Object.values(seam ?? {}).every((decided) => decided == null) &&
     (Object.keys(plain) as (keyof typeof plain)[]).every((key) => plain[key] === AS_SET[key])
   )
 }

@@ -71,6 +71,8 @@ function EndsOf({ part, letter }: { part: string; letter: number }) {
     const from = spot(event)
     let now: Drag = { end: number, nodes, from, to: from }
     setLetGo(false)
+    // The work stays where it is under the hand.
+    useView.setState({ fitted: false })
     const move = (e: globalThis.PointerEvent) => {
       now = { ...now, to: heldAlong({ x: end.dx, y: end.dy }, from, spot(e), false) }
       setDrag(now)

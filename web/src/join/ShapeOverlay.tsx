@@ -66,6 +66,8 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
     event.currentTarget.setPointerCapture(event.pointerId)
     const from = spot(event)
     setLetGo(false)
+    // The work stays where it is under the hand.
+    useView.setState({ fitted: false })
     setDrag({
       part: partNow(),
       nodes,

@@ -1,12 +1,13 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import type { FaceOut } from '../design/recipe'
 import { endStep, partNow, useDesign, usePart } from '../design/store'
 import { usePartView } from '../evaluation/store'
 import { Segments } from '../fields/Segments'
 import { Slide } from '../fields/Slide'
 import { Toggle } from '../fields/Toggle'
+import { useFacePicking } from './asking'
 import { SampleDrawing } from './SampleDrawing'
 import { useFaces, useSamples } from './useFaces'
 
@@ -16,9 +17,16 @@ const Opener = chakra('button')
 export function FaceButton({ onOpen }: { onOpen: () => void }) {
   const family = usePart((part) => part.face.family)
   const face = useFaces().find((f) => f.slug === family || f.name.toLowerCase() === family.toLowerCase())
+  const opener = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    if (!useFacePicking.getState().closed) return
+    useFacePicking.setState({ closed: false })
+    opener.current?.focus()
+  }, [])
   return (
     <>
       <Opener
+        ref={opener}
         type="button"
         onClick={onOpen}
         aria-label={`Face: ${face?.name ?? family}. Choose another`}

@@ -28,7 +28,7 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
   if (picking)
     return (
       <Panel name="Letter" wide>
-        <FacePicker onDone={() => pick(false)} />
+        <FacePicker onDone={() => useFacePicking.setState({ open: false, closed: true })} />
       </Panel>
     )
   return (

@@ -52,7 +52,10 @@ function Until({ part, unit, step }: { part: string; unit: Unit; step: number })
   const edit = useDesign((s) => s.edit)
   const thicken = usePart((part) => part.thicken_mm ?? 0)
   const mutation = useMutation({ mutationFn: (stroke_mm: number) => thickenUntil(part, stroke_mm) })
-  const problem = mutation.error ? asProblem(mutation.error) : null
+  const answer = mutation.error ? asProblem(mutation.error) : null
+  // Strokes that are as wide already are no mistake of the maker's.
+  const enough = answer?.kind === 'thick-enough' ? answer : null
+  const problem = enough ? null : answer
   const found = mutation.data
   return (
     <>
@@ -66,7 +69,12 @@ function Until({ part, unit, step }: { part: string; unit: Unit; step: number })
         onChange={(mm) => mutation.mutate(mm)}
       />
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
-      {found && !problem && (
+      {enough && (
+        <Text fontSize="sm" color="softInk" data-testid="thinnest">
+          {enough.message}
+        </Text>
+      )}
+      {found && !answer && (
         <Text fontSize="sm" color="softInk" data-testid="thinnest">
           The thinnest stroke was {showNumber(found.before_mm, unit, 2)} {unit}; now it is{' '}
           {showNumber(found.after_mm, unit, 2)} {unit}.

@@ -7,5 +7,8 @@ export const useAsking = create<{ wanted: boolean }>()(() => ({ wanted: false })
 
 export const askForWords = () => useAsking.setState({ wanted: true })
 
-/** Whether the list of faces is open. */
-export const useFacePicking = create<{ open: boolean }>()(() => ({ open: false }))
+/** Whether the list of faces is open, or was closed just now: the focus goes back to where it was opened. */
+export const useFacePicking = create<{ open: boolean; closed: boolean }>()(() => ({
+  open: false,
+  closed: false,
+}))

@@ -36,20 +36,14 @@ export const StageHelp = memo(function StageHelp() {
       gap="3"
       px="4"
       py="2"
-      bg="ink"
-      color="card"
+      bg="thinTint"
+      borderTopWidth="1px"
+      borderColor="rule"
       flexShrink="0"
     >
       <Box flexShrink="0">{mark}</Box>
       <Text flex="1">{SAYS[stage]}</Text>
-      <Button
-        size="sm"
-        variant="outline"
-        color="card"
-        borderColor="railInk"
-        _hover={{ bg: 'inkRaised' }}
-        onClick={() => putAway(stage)}
-      >
+      <Button size="sm" variant="outline" bg="card" onClick={() => putAway(stage)}>
         Got it
       </Button>
     </Flex>

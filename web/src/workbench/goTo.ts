@@ -6,11 +6,19 @@ import { type Stage, useView } from './view'
 /** A stage is drawn, and lists are fetched, within this. */
 const PATIENCE_MS = 3000
 
+const PANELS: Record<Stage, string> = {
+  letter: 'Letter',
+  join: 'Join',
+  build: 'Build',
+  check: 'Check',
+  cut: 'Cut',
+}
+
 const FIELDS = 'input, textarea, select, button'
 
-/** The field of the stage's panel that goes by a name. */
-function fieldNamed(name: string): HTMLElement | null {
-  const panel = document.querySelector('aside')
+/** The field of a stage's panel that goes by a name, once the panel is there. */
+function fieldNamed(stage: Stage, name: string): HTMLElement | null {
+  const panel = document.querySelector(`aside[aria-label="${PANELS[stage]}"]`)
   if (!panel) return null
   const labelled = [...panel.querySelectorAll<HTMLElement>(FIELDS)].find(
     (field) => field.getAttribute('aria-label') === name || labelOf(field) === name,
@@ -31,7 +39,7 @@ export function goTo(stage: Stage, field?: string) {
   if (useView.getState().stage !== stage) useView.getState().setStage(stage)
   if (!field) return
   const reach = () => {
-    const found = fieldNamed(field)
+    const found = fieldNamed(stage, field)
     found?.scrollIntoView({ block: 'center' })
     found?.focus()
     return found !== null
