@@ -12,8 +12,12 @@ const config = defineConfig({
     ':focus-visible': { outline: '2px solid {colors.knife}', outlineOffset: '2px' },
     // Under a finger nothing is smaller than it can hit.
     'button, select, [role=option], a[href], input:not([type=radio], [type=checkbox])': {
-      '@media (pointer: coarse)': { minHeight: '{sizes.finger}', minWidth: '{sizes.finger}' },
+      '@media (pointer: coarse)': {
+        minHeight: '{sizes.finger} !important',
+        minWidth: '{sizes.finger} !important',
+      },
     },
+    'label:has(input)': { '@media (pointer: coarse)': { minHeight: '{sizes.finger}' } },
   },
   theme: {
     tokens: {

@@ -221,44 +221,49 @@ function ChosenBox({ evaluation }: { evaluation: Evaluation }) {
       {!locked && (
         <>
           <path d={`M${middle.x} ${bottom}v22`} stroke="var(--chakra-colors-ink)" strokeWidth="1" />
-          <circle
-            cx={middle.x}
-            cy={bottom + 28}
-            r="6.5"
-            fill="var(--chakra-colors-card)"
-            stroke="var(--chakra-colors-ink)"
-            strokeWidth="2"
-            style={{ cursor: 'grab' }}
-            data-grip="turn"
-            onPointerDown={(e) => e.button === 0 && dragTurn(e)}
-          >
+          <g style={{ cursor: 'grab' }} data-grip="turn" onPointerDown={(e) => e.button === 0 && dragTurn(e)}>
+            <circle cx={middle.x} cy={bottom + 28} r={REACH_PX} fill="transparent" />
+            <circle
+              cx={middle.x}
+              cy={bottom + 28}
+              r="6.5"
+              fill="var(--chakra-colors-card)"
+              stroke="var(--chakra-colors-ink)"
+              strokeWidth="2"
+            />
             <title>Turn</title>
-          </circle>
-          {GRIPS.map((grip) => {
-            const { x, y } = at(grip)
-            return (
-              <rect
-                key={`${grip.across} ${grip.down}`}
-                x={x - 5.5}
-                y={y - 5.5}
-                width="11"
-                height="11"
-                fill="var(--chakra-colors-card)"
-                stroke="var(--chakra-colors-ink)"
-                strokeWidth="2"
-                style={{
-                  cursor:
-                    CURSORS[
-                      grip.across * grip.down * side + (grip.across === 0 ? 2 : grip.down === 0 ? 4 : 0)
-                    ],
-                }}
-                data-grip={GRIP_NAMES[`${grip.across} ${grip.down}`]}
-                onPointerDown={(e) => e.button === 0 && dragGrip(e, grip)}
-              />
-            )
-          })}
+          </g>
+          {GRIPS.map((grip) => (
+            <SideGrip key={`${grip.across} ${grip.down}`} grip={grip} at={at(grip)} side={side} />
+          ))}
         </>
       )}
+    </g>
+  )
+}
+
+/** How far around a grip it can be hit: a finger needs more room than a pointer. */
+const REACH_PX = matchMedia('(pointer: coarse)').matches ? 16 : 9
+
+/** A grip at a corner or a side, with room around it to be hit. */
+function SideGrip({ grip, at: { x, y }, side }: { grip: Grip; at: Spot; side: 1 | -1 }) {
+  const diagonal = grip.across * grip.down * side
+  return (
+    <g
+      style={{ cursor: CURSORS[diagonal + (grip.across === 0 ? 2 : grip.down === 0 ? 4 : 0)] }}
+      data-grip={GRIP_NAMES[`${grip.across} ${grip.down}`]}
+      onPointerDown={(e) => e.button === 0 && dragGrip(e, grip)}
+    >
+      <rect x={x - REACH_PX} y={y - REACH_PX} width={2 * REACH_PX} height={2 * REACH_PX} fill="transparent" />
+      <rect
+        x={x - 5.5}
+        y={y - 5.5}
+        width="11"
+        height="11"
+        fill="var(--chakra-colors-card)"
+        stroke="var(--chakra-colors-ink)"
+        strokeWidth="2"
+      />
     </g>
   )
 }

@@ -38,7 +38,7 @@ interface ColourProps {
 /** A film by its colour. */
 export function FilmColour({ label, film, onChange }: ColourProps) {
   return (
-    <Flex gap="2" align="center" role="group" aria-label={label}>
+    <Flex gap="2" align="center" wrap="wrap" role="group" aria-label={label}>
       {FILMS.map((f) => (
         <Swatch
           key={f.value}
