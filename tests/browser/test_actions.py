@@ -119,8 +119,10 @@ def outlines(path):
 
 
 @pytest.fixture
-def hands(page, tmp_path):
-    return Hands(page, tmp_path)
+def hands(page, tmp_path, request):
+    hands = Hands(page, tmp_path)
+    yield hands
+    print(f"{request.node.name}: {hands.count} actions")
 
 
 def test_a_script_name_in_one_piece(hands):
@@ -130,6 +132,27 @@ def test_a_script_name_in_one_piece(hands):
     assert path.name == "Heron.svg"
     assert len(outlines(path)) == 1
     assert hands.count <= 4
+
+
+def test_the_first_name_by_keyboard_alone(page, tmp_path):
+    page.goto("/")
+    focused = "document.activeElement.innerText ?? ''"
+    for _ in range(20):
+        page.keyboard.press("Tab")
+        if page.evaluate(focused).strip() == "New lettering":
+            break
+    page.keyboard.press("Enter")
+    bench = Bench(page)
+    expect(bench.words).to_be_focused()
+    page.keyboard.type("Heron")
+    bench.shown(1).saved()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("save as")
+    with page.expect_download() as caught:
+        page.keyboard.press("Enter")
+    path = tmp_path / caught.value.suggested_filename
+    caught.value.save_as(path)
+    assert len(outlines(path)) == 1
 
 
 def test_a_capital_placed_alone_and_its_joint_smoothed(hands):

@@ -77,8 +77,8 @@ def test_a_name_welded_to_one_edge_of_a_drawing_with_the_rest_unchanged(building
     expect(bench.page.get_by_text("96 mm × 96 mm")).to_be_visible()
     bench.page.get_by_role("button", name="Put it on the work").click()
     expect(bench.card("target.svg")).to_be_visible()
-    bench.type_into("Middle, from the left", "0 mm")
-    bench.type_into("Middle, downwards", "0 mm")
+    bench.type_into("Middle, to the right", "0 mm")
+    bench.type_into("Middle, down", "0 mm")
     plain = contours(bench.saved().download(tmp_path, anyway=True))
     bench.choose_parts("target.svg", "Heron")
     # The edge that the name runs over is chosen from the start; another one is pointed at, and let go of.

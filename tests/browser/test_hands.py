@@ -106,7 +106,7 @@ class TestKeepsItsPlace:
         bench.together("Cut out").click()
         expect(bench.card("Cut-out")).to_be_visible()
         bench.card("Ann").click()
-        field = bench.field("Middle, from the left")
+        field = bench.field("Middle, to the right")
         expect(field).to_have_value("-4.98 mm")
         bench.page.get_by_role("button", name="Words and face…").click()
         outline = bench.outline()
@@ -331,10 +331,11 @@ class TestPhotograph:
         bench.outline_is(before)
 
 
-def test_thirty_steps_undone_and_done_again_give_the_same_outline(building):
+def test_thirty_steps_undone_and_done_again_give_the_same_bytes(building, tmp_path):
     bench = building(form("disc", "a", 60.0), word("Heron", "w", 50.0, 70.0, film="#8C2F39"))
     page = bench.page
     start = bench.outline()
+    begun = bench.download(tmp_path, anyway=True).read_bytes()
     bench.card("Heron").click()
     bench.work.focus()
     for n in range(30):
@@ -347,12 +348,47 @@ def test_thirty_steps_undone_and_done_again_give_the_same_outline(building):
     bench.settled()
     end = bench.outline()
     assert end != start
+    ended = bench.download(tmp_path, anyway=True).read_bytes()
     for _ in range(30):
         page.keyboard.press("Control+z")
-    bench.outline_is(start)
+    bench.outline_is(start).saved()
+    assert bench.download(tmp_path, anyway=True).read_bytes() == begun
     for _ in range(30):
         page.keyboard.press("Control+Shift+z")
-    bench.outline_is(end)
+    bench.outline_is(end).saved()
+    assert bench.download(tmp_path, anyway=True).read_bytes() == ended
+
+
+SMALL = """
+() => [...document.querySelectorAll(
+    'button, select, [role=option], a[href], label:has(input), input, [data-grip]')]
+  .filter(e => !['radio', 'checkbox', 'file', 'range', 'color'].includes(e.type) && e.checkVisibility())
+  .map(e => [e.ariaLabel || e.innerText || e.dataset.grip || e.tagName, e.getBoundingClientRect()])
+  .filter(([, box]) => box.width > 1 && (box.width < 31.5 || box.height < 31.5))
+  .map(([name, box]) => `${name}: ${box.width} x ${box.height}`)
+"""
+
+
+def test_under_a_finger_nothing_is_smaller_than_32_px_and_the_panel_folds_away(chromium, server):
+    """1024 x 768 with touch, stage by stage."""
+    context = chromium.new_context(
+        viewport={"width": 1024, "height": 768}, has_touch=True, base_url=server.url
+    )
+    page = context.new_page()
+    bench = Bench(page).open(server.design("Jib", join={"how": "auto"}))
+    expect(bench.pieces.first).to_be_attached()
+    for stage in ("Letter", "Join", "Build", "Check", "Cut"):
+        page.get_by_role("navigation", name="Stages").get_by_role("button", name=stage).tap()
+        expect(page.get_by_role("complementary", name=stage)).to_be_visible()
+        assert page.evaluate(SMALL) == [], stage
+    page.get_by_role("navigation", name="Stages").get_by_role("button", name="Letter").tap()
+    wide = bench.work.bounding_box()["width"]
+    page.get_by_role("button", name="Fold the panel away").tap()
+    expect(bench.words).to_have_count(0)
+    assert bench.work.bounding_box()["width"] > wide + 250
+    page.get_by_role("navigation", name="Stages").get_by_role("button", name="Letter").tap()
+    expect(bench.words).to_be_visible()
+    context.close()
 
 
 class TestShelf:

@@ -131,6 +131,16 @@ class TestEdges:
         assert status == 200
         assert [(c["number"], c["hole"]) for c in told["contours"]] == [(0, False), (1, True)]
 
+    def test_the_edges_that_what_is_laid_on_it_runs_over_are_told(self, api):
+        """A ring of 60 mm: a bar of 56 mm reaches into it, one of 70 mm beyond it."""
+        ring = {"kind": "shape", "id": "r", "form": "ring", "width_mm": 60.0, "height_mm": 60.0,
+                "values": {"width": 0.2}}  # fmt: skip
+        for long, met in ((40.0, []), (56.0, [1]), (70.0, [0, 1])):
+            bar = {"kind": "shape", "id": "b", "form": "rectangle", "width_mm": long, "height_mm": 5.0}
+            whole = {"kind": "combination", "id": "w", "how": "edges", "members": ["r", "b"]}
+            told = api.post("/build/edges", {"recipe": recipe(ring, bar, whole), "part": "r"})[1]
+            assert [c["number"] for c in told["contours"] if c["met"]] == met
+
     @pytest.mark.parametrize("path", ["/build/edges", "/build/contours"])
     def test_a_part_that_is_gone_is_said(self, api, path):
         refused(api.post(path, {"recipe": recipe(*TWO), "part": "gone"}))

@@ -72,7 +72,7 @@ function Level() {
   if (level === null) return null
   return (
     <Box bg="paper" borderRadius="sm" px="2.5" py="2" fontSize="sm">
-      <Text>{`Working inside “${name}”.`}</Text>
+      <Text>{`You change the parts of “${name}”.`}</Text>
       <Button size="xs" variant="outline" bg="card" mt="1.5" onClick={() => useBuild.getState().open(null)}>
         Back to the whole work
       </Button>

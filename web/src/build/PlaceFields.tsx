@@ -88,7 +88,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
       {sized && <AsLargeAs part={part} onWide={wide} onHigh={high} />}
       <AlignFields part={part} />
       <LengthRow
-        label="Middle, from the left"
+        label="Middle, to the right"
         mm={middle.x}
         unit={unit}
         min={-5000}
@@ -97,7 +97,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         onChange={(mm) => arrangeOnce(alike(ids, movedBy(mm - middle.x, 0)))}
       />
       <LengthRow
-        label="Middle, downwards"
+        label="Middle, down"
         mm={middle.y}
         unit={unit}
         min={-5000}

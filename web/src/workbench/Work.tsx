@@ -27,7 +27,9 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
     glimpse !== null && glimpse.kind !== 'way' ? { ...glimpse, said: BEFORE[glimpse.kind] } : null
   const { look, side, fitted, fitTo, window: size } = view
   const box = evaluation?.box
-  const corner = box ? seenBox(box, side) : NOWHERE
+  // In Build the ruler begins where places are typed from; elsewhere at the work's own corner, to read its size.
+  const placing = useView((s) => s.stage === 'build')
+  const corner = box && !placing ? seenBox(box, side) : NOWHERE
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new window size or side fits anew as well
   useLayoutEffect(() => {
