@@ -69,7 +69,10 @@ class Dice(random.Random):
             dx=lambda: self.number(-2, 2), dy=lambda: self.number(-2, 2), carry=lambda: self.number(-2, 2),
             after=lambda: self.number(-2, 2), turn=lambda: self.number(-180, 180),
             scale=lambda: self.number(0.1, 10), face=self.face, apart=self.maybe,
-            seam=lambda: {"way": self.choice(way), "trim": self.choice((None, True, False))},
+            seam=lambda: {
+                "way": self.choice(way), "trim": self.choice((None, True, False)),
+                "smooth_mm": self.choice((None, None, self.number(0, 20))),
+            },
             marks=lambda: self.choice(("keep", "lower", "bridge")), mark_shape=self.stand_in,
             stand_in=self.stand_in,
         )  # fmt: skip
@@ -87,9 +90,11 @@ class Dice(random.Random):
             "letters": {str(name): self.letter() for name in changed},
             **self.some(
                 size=lambda: {
-                    "measure": self.choice(("width", "height", "capitals")), "mm": self.number(1, 3000),
+                    "measure": self.choice(("width", "height", "capitals", "face")),
+                    "mm": self.number(1, 3000),
                 },
-                stretch=lambda: self.number(0.5, 2), course=self.course,
+                stretch=lambda: self.number(0.5, 2), slant=lambda: self.number(-45, 45),
+                alignment=self.alignment, course=self.course,
                 warp=lambda: {
                     "kind": self.choice(("arch", "wave", "bulge")), "amount": self.number(-1, 1),
                     "waves": self.number(0.25, 10),
@@ -107,6 +112,14 @@ class Dice(random.Random):
                 },
             ),
         }  # fmt: skip
+
+    def alignment(self):
+        """Held by nothing, by another part, or by one that is held by it: that is refused."""
+        return {
+            "to": self.choice((None, None, None, "part-0", "part-1", "gone")),
+            "across": self.choice(("left", "centre", "right", None)),
+            "down": self.choice(("top", "middle", "bottom", None)),
+        }
 
     def course(self):
         return {
@@ -303,7 +316,7 @@ def random_design(seed, most_parts=6):
         "places_left": left,
     }
     return {
-        "format": "fulgen-recipe", "version": 10, "parts": parts, "bars": bars, "touch_ups": touch_ups,
+        "format": "fulgen-recipe", "version": 11, "parts": parts, "bars": bars, "touch_ups": touch_ups,
         "ready": dice.choice((None, ready, ready)),
         "material": {"name": "Mine", "limits": dice.choice((None, None, limits))},
     }  # fmt: skip

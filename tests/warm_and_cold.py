@@ -37,9 +37,9 @@ def edited(recipe: dict[str, Any], rng: random.Random) -> dict[str, Any]:
     recipe = json.loads(json.dumps(recipe))
     part = rng.choice(recipe["parts"])
     kind = part.get("kind", "lettering")
-    choices = ["film", "hide", "lock", "move", "name", "limit", "material", "ready"]
+    choices = ["film", "hide", "lock", "move", "name", "limit", "material", "ready", "align"]
     if kind == "lettering":
-        choices += ["text", "face", "size", "join", "letter", "letter"]
+        choices += ["text", "face", "size", "join", "letter", "letter", "slant", "seam"]
     if kind == "frame":
         choices += ["width", "width", "height"]
     what = rng.choice(choices)
@@ -73,6 +73,14 @@ def edited(recipe: dict[str, Any], rng: random.Random) -> dict[str, Any]:
     elif what == "join":
         part["join"] = {**part.get("join", {}), "how": rng.choice(("auto", "set")),
                         "neck_mm": rng.choice((0.8, 1.2, 2.0))}  # fmt: skip
+    elif what == "align":
+        others = [None, *(other["id"] for other in recipe["parts"] if other["id"] != part["id"])]
+        across, down = rng.choice(("left", "centre", None)), rng.choice(("middle", "bottom", None))
+        part["alignment"] = rng.choice((None, {"to": rng.choice(others), "across": across, "down": down}))
+    elif what == "slant":
+        part["slant"] = rng.choice((0.0, 8.0, -15.0))
+    elif what == "seam":
+        part.setdefault("letters", {})["2"] = {"seam": {"smooth_mm": rng.choice((0.3, 0.8, None))}}
     elif what == "letter":
         part.setdefault("letters", {})["1"] = {"dy": rng.choice((-0.05, 0.02)), "carry": 0.01}
     else:

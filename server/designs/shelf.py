@@ -20,7 +20,7 @@ from fulgen.budget import too_much
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut, evaluate
+from fulgen.recipe.evaluate import Evaluation, PartMark, as_cut, box_as_cut, evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored, to_store
 from fulgen.units import Unit
@@ -34,8 +34,11 @@ MAX_DESIGNS = 5_000
 
 
 class ThumbnailFilm(Schema):
+    """What is drawn in one colour: areas, or lines."""
+
     colour: str
     d: str
+    line: bool = False
 
 
 class Thumbnail(Schema):
@@ -105,35 +108,38 @@ def _drawn(card: CardFigures, evaluation: Evaluation) -> CardFigures:
     figures: dict[str, object] = {}
     if evaluation.failures:
         figures["why_not"] = evaluation.failures[0].problem.what
-    if evaluation.pieces:
+    if evaluation.pieces or _seen_marks(evaluation):
         figures |= {
-            "width_mm": evaluation.box.width,
-            "height_mm": evaluation.box.height,
+            "width_mm": evaluation.extent.width,
+            "height_mm": evaluation.extent.height,
             "pieces": len(evaluation.pieces),
             "thumbnail": thumbnail(evaluation),
         }
     return card.model_copy(update=figures)
 
 
+def _seen_marks(evaluation: Evaluation) -> list[PartMark]:
+    return [one for one in evaluation.marks if one.mark.use != "guide"]
+
+
 def thumbnail(evaluation: Evaluation) -> Thumbnail:
-    """The outline as it is cut, with what is engraved on it, in the thumbnail's own units."""
-    box = box_as_cut(evaluation.box, evaluation.recipe)
+    """The outline as it is cut, with what is engraved, drawn and scored, in the thumbnail's own units."""
+    box = box_as_cut(evaluation.extent, evaluation.recipe)
     scale = THUMBNAIL_UNITS / max(box.width, box.height)
 
-    def small(outline: Outline) -> str:
+    def small(outline: Outline, closed: bool = True) -> str:
         cut = as_cut(outline, evaluation.recipe)
-        return path_data(cut.placed(-box.x * scale, -box.y * scale, scale), decimals=1)
+        return path_data(cut.placed(-box.x * scale, -box.y * scale, scale), decimals=1, closed=closed)
 
     films = [ThumbnailFilm(colour=film.colour, d=small(film.outline)) for film in evaluation.films]
-    films += [
-        ThumbnailFilm(colour=_ENGRAVED, d=small(one.mark.outline))
-        for one in evaluation.marks
-        if one.mark.use == "engrave"
-    ]
+    for mark in (one.mark for one in _seen_marks(evaluation)):
+        engraved = mark.use == "engrave"
+        drawn = small(mark.outline, closed=engraved or mark.closed)
+        films.append(ThumbnailFilm(colour=_INKS[mark.use], d=drawn, line=not engraved))
     return Thumbnail(width=round(box.width * scale, 1), height=round(box.height * scale, 1), films=films)
 
 
-_ENGRAVED = "#5B3A22"
+_INKS: dict[str, str] = {"engrave": "#5B3A22", "draw": "#23201C", "score": "#2F6B4F"}
 
 
 def find(design_id: UUID, *, deleted: bool = False) -> Design:

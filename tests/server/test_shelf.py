@@ -342,3 +342,19 @@ class TestCards:
         (card,) = api.get("/designs")[1]
         assert card["drawn"]
         assert card["pieces"]
+
+
+def test_a_design_that_is_only_drawn_has_its_picture(api):
+    """A band of 40 mm that is drawn, and a disc that is only a guide."""
+    line = {"kind": "line", "id": "l", "course": "straight", "use": "draw",
+            "points": [{"x": -20.0, "y": 0.0}, {"x": 20.0, "y": 10.0}]}  # fmt: skip
+    guide = {"kind": "shape", "id": "g", "form": "disc", "use": "guide", "width_mm": 90.0, "height_mm": 90.0}
+    body = {**recipe(), "version": 11, "parts": [line, guide]}
+    api.post("/designs", {"name": "Drawn", "recipe": body})
+    (card,) = api.get("/designs")[1]
+    assert card["why_not"] == ""
+    assert not card["pieces"]
+    assert (card["width_mm"], card["height_mm"]) == pytest.approx((40, 10))
+    (film,) = card["thumbnail"]["films"]
+    assert film["line"]
+    assert "Z" not in film["d"]

@@ -198,7 +198,8 @@ class Evaluation:
         """The box around all that is cut; where nothing is, around what is drawn or engraved."""
         if self.pieces or not self.marks:
             return self.box
-        boxes = [measure.box(one.mark.outline) for one in self.marks]
+        drawn = [one for one in self.marks if one.mark.use != "guide"] or self.marks
+        boxes = [measure.box(one.mark.outline) for one in drawn]
         return measure.box_around(np.array([(b.x, b.y, b.right, b.bottom) for b in boxes]))
 
     @property

@@ -1307,12 +1307,20 @@ export interface components {
             /** Films */
             films: components["schemas"]["ThumbnailFilm"][];
         };
-        /** ThumbnailFilm */
+        /**
+         * ThumbnailFilm
+         * @description What is drawn in one colour: areas, or lines.
+         */
         ThumbnailFilm: {
             /** Colour */
             colour: string;
             /** D */
             d: string;
+            /**
+             * Line
+             * @default false
+             */
+            line: boolean;
         };
         /**
          * ProblemOut
@@ -2821,9 +2829,9 @@ export interface components {
         };
         /**
          * Photo
-         * @description A photograph of what the lettering is for: its picture, where the middle of it lies on the work, how wide
-         *     and high it is in mm, by how many degrees clockwise it is turned, and how strongly it shows (1: as it is).
-         *     It is in no file but the proof.
+         * @description A photograph of what the lettering is for: its picture, where the middle of it lies on the work, how
+         *     wide and high it is in mm, by how many degrees clockwise it is turned, and how strongly it shows (1: as it
+         *     is). It is in no file but the proof.
          */
         Photo: {
             /** Image */

@@ -130,9 +130,11 @@ function OneLine({ label, value, onDone, onCancel }: OneLineProps) {
 }
 
 function figures({ width_mm, height_mm, pieces, unit, why_not, drawn }: Schemas['Card']): string {
-  if (!width_mm || !height_mm || !pieces) return why_not || (drawn ? 'Nothing to cut yet.' : 'Being drawn…')
+  if (width_mm == null || height_mm == null)
+    return why_not || (drawn ? 'Nothing to cut yet.' : 'Being drawn…')
   const maker = unit as Unit
   const size = `${showNumber(width_mm, maker)} × ${showNumber(height_mm, maker)} ${unit}`
+  if (!pieces) return `${size}, nothing to cut`
   return `${size}, ${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`
 }
 
@@ -141,8 +143,15 @@ function Thumbnail({ card }: { card: Schemas['Card'] }) {
   const { width, height, films } = card.thumbnail
   return (
     <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
-      {films.map((film) => (
-        <path key={film.colour} d={film.d} fill={film.colour} />
+      {films.map(({ colour, d, line }) => (
+        <path
+          key={`${colour} ${d.slice(0, 60)}`}
+          d={d}
+          fill={line ? 'none' : colour}
+          stroke={line ? colour : 'none'}
+          strokeWidth="1.5"
+          vectorEffect="non-scaling-stroke"
+        />
       ))}
     </svg>
   )
