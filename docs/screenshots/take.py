@@ -14,6 +14,10 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 from tests.browser.bench import Bench  # noqa: E402
 from tests.served import Server  # noqa: E402
 
+HELP_PUT_AWAY = """localStorage.setItem('fulgen-help', JSON.stringify(
+  { state: { stages: ['join', 'build', 'check', 'cut'] }, version: 0 }))"""
+"""A maker who has been here before; the first picture shows the help of its stage."""
+
 
 def take(page: Page, name: str) -> None:
     page.mouse.move(640, 780)
@@ -129,7 +133,9 @@ if __name__ == "__main__":
                     executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu"]
                 )
                 size = {"width": 1280, "height": 800}
-                pictures(browser.new_page(viewport=size, base_url=server.url))
+                page = browser.new_page(viewport=size, base_url=server.url)
+                page.add_init_script(HELP_PUT_AWAY)
+                pictures(page)
                 browser.close()
         finally:
             server.stop()

@@ -4,7 +4,8 @@ import pytest
 
 from designs import habits
 
-RN = {"family": "courgette", "letters": "rn", "seam": {"way": "bridge", "trim": None, "flow": None}}
+SEAM = {"way": "bridge", "trim": None, "flow": None, "smooth_mm": None}
+RN = {"family": "courgette", "letters": "rn", "seam": SEAM}
 
 
 @pytest.mark.django_db

@@ -98,10 +98,11 @@ def _as_then(part):
     part = {k: v for k, v in part.items() if k not in ("name", "hidden", "locked", "travels")}
     assert (part.pop("habits"), part.pop("use")) == ([], "cut")
     assert (part.pop("course"), part.pop("warp"), part.pop("stretch")) == (None, None, 1.0)
+    assert (part.pop("alignment"), part.pop("slant")) == (None, 0.0)
     letters = {}
     for name, change in part["letters"].items():
         seam = dict(change["seam"])
-        assert seam.pop("flow") is None
+        assert (seam.pop("flow"), seam.pop("smooth_mm")) == (None, None)
         assert change["film"] is None
         letters[name] = {key: value for key, value in change.items() if key != "film"} | {"seam": seam}
         for shape in ("stand_in", "mark_shape"):

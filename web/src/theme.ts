@@ -67,6 +67,7 @@ const config = defineConfig({
         picker: { value: '460px' },
         ruler: { value: '24px' },
         readout: { value: '52px' },
+        help: { value: '58px' },
         partsList: { value: '312px' },
         strip: { value: '150px' },
         seamCard: { value: '96px' },

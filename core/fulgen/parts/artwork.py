@@ -77,7 +77,11 @@ class Artwork(Part):
         json_schema_extra={"propertyNames": {"pattern": "^(0|[1-9][0-9]{0,4}|100000)$"}},
     )
     colours: Literal["own", "one"] = "one"
-    uses: dict[FilmColour, Use] = Field(default_factory=dict, max_length=200)
+    uses: dict[FilmColour, Use] = Field(
+        default_factory=dict,
+        max_length=200,
+        json_schema_extra={"propertyNames": {"pattern": "^#[0-9A-Fa-f]{6}$"}},
+    )
     across: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
     down: Annotated[float, Field(strict=True, ge=0.01, le=100.0)] = 1.0
     close_mm: Annotated[float, Field(strict=True, ge=0.0, le=20.0)] = 0.1

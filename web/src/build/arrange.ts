@@ -177,7 +177,7 @@ export function beside(box: Box, others: readonly Box[]): Spot {
   const inTheWay = others.filter((other) => !holds(other, box))
   const right = { x: box.width + Math.max(AIR_MM, 0.08 * box.width), y: 0 }
   // Another name may have letters that reach lower.
-  const below = { x: 0, y: box.height + Math.max(AIR_MM, 0.5 * box.height) }
+  const below = { x: 0, y: box.height + Math.max(AIR_MM, 0.8 * box.height) }
   const ways = box.width > 1.5 * box.height ? [below, right] : [right, below]
   const free = ways.find((by) => !inTheWay.some((other) => meets(shifted(box, by), other)))
   if (free) return free

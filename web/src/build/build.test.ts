@@ -254,7 +254,7 @@ describe('aligned parts', () => {
 describe('where a copy goes', () => {
   const box = { x: 0, y: 0, width: 100, height: 20 }
   test('a wide one goes below, another to the right, else the other way, else beyond everything', () => {
-    expect(beside(box, [])).toEqual({ x: 0, y: 30 })
+    expect(beside(box, [])).toEqual({ x: 0, y: 36 })
     expect(beside({ ...box, height: 90 }, [])).toEqual({ x: 108, y: 0 })
     expect(beside(box, [{ x: 0, y: 40, width: 20, height: 20 }])).toEqual({ x: 108, y: 0 })
     const crowd = [
@@ -264,7 +264,7 @@ describe('where a copy goes', () => {
     expect(beside(box, crowd)).toEqual({ x: 176, y: 0 })
   })
   test('what it lies on is not in its way', () => {
-    expect(beside(box, [{ x: -10, y: -10, width: 400, height: 400 }])).toEqual({ x: 0, y: 30 })
+    expect(beside(box, [{ x: -10, y: -10, width: 400, height: 400 }])).toEqual({ x: 0, y: 36 })
   })
 })
 

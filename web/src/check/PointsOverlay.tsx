@@ -68,10 +68,12 @@ export function PointsOverlay() {
   }
 
   function begin(event: PointerEvent<SVGElement>, at: NodeAt, pull: Pull) {
-    if (event.button !== 0 || laying) return
+    if (event.button !== 0) return
     event.stopPropagation()
-    event.currentTarget.setPointerCapture(event.pointerId)
     choose(at)
+    // One touch-up after the other: until the last one is there, a point is only chosen.
+    if (laying) return
+    event.currentTarget.setPointerCapture(event.pointerId)
     // The work stays where it is under the hand.
     useView.setState({ fitted: false })
     const from = spot(event)

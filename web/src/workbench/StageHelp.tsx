@@ -7,7 +7,7 @@ import { type Stage, useView } from './view'
 
 const SAYS: Record<Stage, string> = {
   letter: 'Type a name and choose how it looks. What you see is what the knife will follow.',
-  join: 'Join all letters by one button; each seam is measured. Drag a letter, or click a seam to decide it otherwise.',
+  join: 'One button joins all letters, and every seam is measured. Drag a letter, or click a seam to change how it joins.',
   build:
     'Lay shapes, frames and drawings with the words. Choose two parts with Shift, to weld them or to cut one out.',
   check:
@@ -35,7 +35,8 @@ export const StageHelp = memo(function StageHelp() {
       align="center"
       gap="3"
       px="4"
-      py="2"
+      // As high for every stage, so that nothing moves when the stage does.
+      height="help"
       bg="thinTint"
       borderTopWidth="1px"
       borderColor="rule"
