@@ -147,9 +147,16 @@ class TestLettersOfTheirOwn:
 
     def test_a_recipe_of_version_1_opens_as_one_whose_letters_are_as_the_face_sets_them(self):
         opened = recipe_from(plain())
-        assert opened.version == VERSION == 10
+        assert opened.version == VERSION == 11
         (part,) = opened.parts
         assert (part.join.how, part.letters, part.letter_ids) == ("set", {}, ())
+
+    def test_a_recipe_of_version_10_comes_out_the_same_upright_and_held_by_nothing(self):
+        part = {"text": "Heron", "join": {"how": "auto"}, "place": {"x": 3.0, "y": 4.0}}
+        old = recipe_from({**plain(), "version": 10, "parts": [part]})
+        new = recipe_from({**plain(), "version": 11, "parts": [{**part, "slant": 0.0, "alignment": None}]})
+        assert old == new
+        assert (old.parts[0].slant, old.parts[0].alignment, old.photo) == (0.0, None, None)
 
     def test_ids_count_from_1_where_none_are_given_or_not_as_many_as_letters(self):
         assert recipe(text="Tern").parts[0].ids == (1, 2, 3, 4)
