@@ -303,8 +303,8 @@ class TestPhotograph:
         spots = [(work["x"] + 300, work["y"] + 200), (work["x"] + 500, work["y"] + 200)]
         for at in spots:
             page.mouse.click(*at)
-        bench.field("They are apart").fill("300 mm")
-        bench.field("They are apart").press("Enter")
+        bench.field("Distance between them").fill("300 mm")
+        bench.field("Distance between them").press("Enter")
         page.get_by_role("button", name="Scale it so").click()
         # 200 px of the screen are 300 mm now.
         expect(bench.field("Its width")).to_have_value(re.compile("mm"))

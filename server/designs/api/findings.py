@@ -1,5 +1,6 @@
 """What the check finds, its remedies, and how much thicker lettering has to be."""
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from django.http import HttpRequest
@@ -158,17 +159,28 @@ def take_remedy(request: HttpRequest, wanted: RemedyIn) -> Recipe:
     before = evaluate(wanted.recipe, face_of)
     found = findings(before)
     chosen = [found[n] for n in dict.fromkeys(wanted.numbers) if n < len(found) and found[n].remedy]
-    mended, lost, taken = wanted.recipe, len(before.lost), 0
-    for finding in chosen:
-        assert finding.remedy is not None
-        tried = finding.remedy.take(mended)
-        # All at once would be quicker, and one that finds no place would take the others with it.
-        if len(evaluate(tried, face_of).lost) == lost:
-            mended, taken = tried, taken + 1
+    mended, taken = _with_remedies(wanted.recipe, chosen, len(before.lost))
     if not taken:
         what = why_no_place(chosen[0]) if chosen else "There is no remedy for this."
         raise Problem("no-remedy", what, "Make it ready, repair it by hand, or accept it.")
     return mended
+
+
+def _with_remedies(recipe: Recipe, chosen: Sequence[Finding], lost: int) -> tuple[Recipe, int]:
+    """A recipe with remedies taken, and how many: all at once where each finds its place, else by halves, so
+    that one that finds none takes no other with it. ``lost``: how many touch-ups have no place already."""
+    tried = recipe
+    for finding in chosen:
+        assert finding.remedy is not None
+        tried = finding.remedy.take(tried)
+    if len(evaluate(tried, face_of).lost) == lost:
+        return tried, len(chosen)
+    if len(chosen) < 2:
+        return recipe, 0
+    half = len(chosen) // 2
+    first, one = _with_remedies(recipe, chosen[:half], lost)
+    both, other = _with_remedies(first, chosen[half:], lost)
+    return both, one + other
 
 
 @router.post("/thicken-until", response={200: ThickenOut, **Problems}, operation_id="thickenUntil")

@@ -18,7 +18,7 @@ import { Operations } from './Operations'
 import { OrnamentPicker } from './OrnamentPicker'
 import { PartsList } from './PartsList'
 import { PhotoSection } from './PhotoSection'
-import { PlaceFields, SeveralActions } from './PlaceFields'
+import { PartActions, PlaceFields, SeveralActions } from './PlaceFields'
 import { isFramed, onLevel, showsTheSame, topOf } from './parts'
 import { ShapeLibrary } from './ShapeLibrary'
 import { useBuild } from './store'
@@ -102,6 +102,7 @@ function Chosen() {
   }
   return (
     <>
+      {!isFramed(recipe, part.id) && <PartActions part={part} />}
       <KindFields key={part.id} part={part} />
       {level === null && part.kind !== 'lettering' && part.kind !== 'frame' && part.kind !== 'backing' && (
         <Section title="A name in it">

@@ -138,7 +138,7 @@ function Scale({ photo }: { photo: Photo }) {
   return (
     <>
       <LengthRow
-        label="They are apart"
+        label="Distance between them"
         mm={mm}
         unit={unit}
         min={0.1}

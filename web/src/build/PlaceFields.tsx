@@ -20,7 +20,7 @@ import { NumberRow } from '../fields/NumberRow'
 import { Row, Section } from '../fields/Panel'
 import { Toggle } from '../fields/Toggle'
 import { AlignFields } from './AlignFields'
-import { anotherName, arrangeOnce, copy, order, remove } from './actions'
+import { anotherName, arrangeOnce, boxesOf, copy, order, remove } from './actions'
 import { about, alike, movedBy } from './arrange'
 import { viewOf } from './levels'
 import { letteringsIn } from './parts'
@@ -54,7 +54,6 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
   const wide = (mm: number) => resize(mm / box.width, even || !free ? mm / box.width : 1)
   const high = (mm: number) => resize(even || !free ? mm / box.height : 1, mm / box.height)
   const sized = part.kind !== 'backing'
-  const hasWords = letteringsIn(useDesign.getState().recipe, part.id).length > 0
 
   return (
     <Section title="Place and size">
@@ -115,40 +114,49 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
           arrangeOnce(alike(ids, about(middle.x, middle.y, 1, degrees - part.place.turn)))
         }
       />
-      <Flex gap="1" wrap="wrap" role="group" aria-label="This part">
-        <Mark
-          name="Flip left and right"
-          onClick={() => arrangeOnce(alike(ids, about(middle.x, middle.y, 1, 0, true)))}
-        >
-          <FlipHorizontal2 size={17} />
-        </Mark>
-        <Mark
-          name="Flip top and bottom"
-          onClick={() => arrangeOnce(alike(ids, about(middle.x, middle.y, 1, 180, true)))}
-        >
-          <FlipVertical2 size={17} />
-        </Mark>
-        <Mark name="To the front by one" onClick={() => order(part.id, 1)}>
-          <ArrowUpToLine size={17} />
-        </Mark>
-        <Mark name="To the back by one" onClick={() => order(part.id, -1)}>
-          <ArrowDownToLine size={17} />
-        </Mark>
-        <Mark name="Copy it beside this one" onClick={() => copy(ids)}>
-          <Copy size={17} />
-        </Mark>
-        {hasWords && (
-          <Mark name="Another name like this" onClick={() => anotherName(part.id)}>
-            <PenLine size={17} />
-          </Mark>
-        )}
-        <Mark name="Take out" onClick={() => remove(ids)}>
-          <Trash2 size={17} />
-        </Mark>
-      </Flex>
     </Section>
   )
 })
+
+/** What is done with a part as a whole, in one row. */
+export function PartActions({ part }: { part: Part }) {
+  const ids = [part.id]
+  const hasWords = useDesign((s) => letteringsIn(s.recipe, part.id).length > 0)
+  /** Turned over about its middle. */
+  function flip(turn: number) {
+    const box = boxesOf(ids)[0]?.box
+    if (box) arrangeOnce(alike(ids, about(box.x + box.width / 2, box.y + box.height / 2, 1, turn, true)))
+  }
+  return (
+    <Flex gap="1" wrap="wrap" px="4" pt="3.5" role="group" aria-label="This part">
+      {hasWords && (
+        <Mark name="Another name like this" onClick={() => anotherName(letteringIn(part)?.id ?? '')}>
+          <PenLine size={17} />
+        </Mark>
+      )}
+      <Mark name="Copy it beside this one" onClick={() => copy(ids)}>
+        <Copy size={17} />
+      </Mark>
+      <Mark name="Flip left and right" onClick={() => flip(0)}>
+        <FlipHorizontal2 size={17} />
+      </Mark>
+      <Mark name="Flip top and bottom" onClick={() => flip(180)}>
+        <FlipVertical2 size={17} />
+      </Mark>
+      <Mark name="To the front by one" onClick={() => order(part.id, 1)}>
+        <ArrowUpToLine size={17} />
+      </Mark>
+      <Mark name="To the back by one" onClick={() => order(part.id, -1)}>
+        <ArrowDownToLine size={17} />
+      </Mark>
+      <Mark name="Take out" onClick={() => remove(ids)}>
+        <Trash2 size={17} />
+      </Mark>
+    </Flex>
+  )
+}
+
+const letteringIn = (part: Part) => letteringsIn(useDesign.getState().recipe, part.id)[0]
 
 /** A size taken from something else: the sheet of its film, or another part. */
 function AsLargeAs({ part, onWide, onHigh }: { part: Part; onWide: Resize; onHigh: Resize }) {
