@@ -17,6 +17,7 @@ from designs import revisions
 from designs.faces import face_of, family_name
 from designs.models import Design
 from fulgen.budget import too_much
+from fulgen.formats.proof import INKS
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.problem import Problem
@@ -135,11 +136,8 @@ def thumbnail(evaluation: Evaluation) -> Thumbnail:
     for mark in (one.mark for one in _seen_marks(evaluation)):
         engraved = mark.use == "engrave"
         drawn = small(mark.outline, closed=engraved or mark.closed)
-        films.append(ThumbnailFilm(colour=_INKS[mark.use], d=drawn, line=not engraved))
+        films.append(ThumbnailFilm(colour=INKS[mark.use], d=drawn, line=not engraved))
     return Thumbnail(width=round(box.width * scale, 1), height=round(box.height * scale, 1), films=films)
-
-
-_INKS: dict[str, str] = {"engrave": "#5B3A22", "draw": "#23201C", "score": "#2F6B4F"}
 
 
 def find(design_id: UUID, *, deleted: bool = False) -> Design:

@@ -113,6 +113,20 @@ class TestProof:
                                         "photo": {"image": "0" * 64}}}  # fmt: skip
         assert api.post("/proof", body)[0] == 200
 
+    def test_what_is_engraved_and_drawn_is_seen(self, api):
+        """On a plate of 100 by 60 mm: a square of 20 mm engraved, and a line that is drawn."""
+        plate = {"kind": "shape", "id": "p", "form": "rectangle", "width_mm": 100.0, "height_mm": 60.0}
+        square = {"kind": "shape", "id": "s", "form": "rectangle", "use": "engrave", "width_mm": 20.0,
+                  "height_mm": 20.0}  # fmt: skip
+        line = {"kind": "line", "id": "l", "course": "straight", "use": "draw",
+                "points": [{"x": -40.0, "y": 22.0}, {"x": 40.0, "y": 22.0}]}  # fmt: skip
+        body = {"name": "", "recipe": {**recipe(), "version": 11, "parts": [plate, square, line]}}
+        with Image.open(io.BytesIO(api.post("/proof", body)[1])) as shown:
+            middle, scale = (shown.width / 2, shown.height / 2), shown.width / 112
+            assert shown.getpixel((round(middle[0]), round(middle[1]))) == (0x5B, 0x3A, 0x22)
+            on_line = round(middle[0] + 20 * scale), round(middle[1] + 22 * scale)
+            assert shown.getpixel(on_line) == (0x23, 0x20, 0x1C)
+
     def test_it_is_in_no_file(self, api):
         image = keep(api, picture())[1]["image"]
         plain = {**recipe(), "version": 11, "parts": [self.DISC]}

@@ -13,7 +13,10 @@ import numpy as np
 import shapely
 from PIL import Image, ImageDraw, ImageOps
 
-from fulgen.geometry.polygons import Region
+from fulgen.geometry.flatten import drawn_lines
+from fulgen.geometry.polygons import Region, polygonal, region_of
+from fulgen.geometry.shape import FLATNESS_MM
+from fulgen.parts.made import MarkUse
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import Evaluation
 from fulgen.recipe.photo import Photo
@@ -124,8 +127,22 @@ def _lay(
 
 
 def _layers(evaluation: Evaluation) -> Iterator[tuple[str, Region]]:
+    """What is seen of the work, each in its colour: films, over them what is engraved, drawn and scored."""
     for film in evaluation.films:
         yield film.colour, film.shape.region
+    for mark in (one.mark for one in evaluation.marks if one.mark.use in INKS):
+        if mark.use == "engrave":
+            region = region_of(mark.outline, FLATNESS_MM)
+        else:
+            lines = drawn_lines(mark.outline, FLATNESS_MM, closed=mark.closed)
+            region = polygonal(shapely.MultiLineString(lines).buffer(_LINE_MM / 2))
+        yield INKS[mark.use], region
+
+
+INKS: dict[MarkUse, str] = {"engrave": "#5B3A22", "draw": "#23201C", "score": "#2F6B4F"}
+"""The colours in which what is not cut is shown, by its use."""
+_LINE_MM = 0.5
+"""How wide a line is shown that is drawn or scored (†)."""
 
 
 def _mask(region: Region, size: tuple[int, int], origin: tuple[float, float], scale: float) -> Image.Image:
