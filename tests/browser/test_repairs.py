@@ -57,7 +57,7 @@ class TestBridges:
         left, right = (bench.letter("O").nth(n).bounding_box() for n in (0, 1))
         page.get_by_role("button", name="Lay a bridge").click()
         y = left["y"] + left["height"] * 0.4
-        drag(page, (left["x"] + left["width"] - 6, y), (right["x"] + 6, y))
+        drag(page, (left["x"] + left["width"] - 30, y), (right["x"] + 30, y))
         bench.shown(1)
         laid = page.locator("[data-bar]")
         expect(laid).to_contain_text(re.compile(r"Bridge 1: necks 1\.2\d? mm and 1\.2"))
@@ -91,7 +91,7 @@ class TestBridges:
         left, right = (bench.letter("O").nth(n).bounding_box() for n in (0, 1))
         page.get_by_role("button", name="Lay a bridge").click()
         y = left["y"] + left["height"] * 0.5
-        drag(page, (left["x"] + left["width"] - 6, y), (right["x"] + 6, y))
+        drag(page, (left["x"] + left["width"] - 30, y), (right["x"] + 30, y))
         bench.shown(1)
         before = bench.outline()
         page.keyboard.press("Escape")

@@ -132,8 +132,14 @@ const expected = new Map<string, Box>()
 
 const inDesign = (id: string) => `${useDesign.getState().id} ${id}`
 
-const boxNow = (id: string) =>
-  viewOf(evaluationNow(), id)?.box ?? expected.get(inDesign(id)) ?? roughBox(findPart(recipeNow(), id))
+/** The box around a part as it is now: what was evaluated before it changed says nothing of it. */
+function boxNow(id: string): Box | null {
+  const evaluation = evaluationNow()
+  const part = findPart(recipeNow(), id)
+  const box = viewOf(evaluation, id)?.box ?? null
+  if (box && evaluation && findPart(evaluation.recipe, id) === part) return box
+  return roughBox(part) ?? box ?? expected.get(inDesign(id)) ?? null
+}
 
 /** About how large words will be that are not evaluated yet: for a place beside them. */
 function roughBox(part: Part | undefined): Box | null {

@@ -70,6 +70,9 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
       }
     } else if (event.key === 'Enter' || event.key === 'Escape') {
       event.preventDefault()
+      // What was searched for and found first is meant, where the face in use is not among it.
+      const first = rows[0]
+      if (event.key === 'Enter' && at < 0 && first) choose(first)
       done()
     }
   }
