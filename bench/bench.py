@@ -48,13 +48,13 @@ import joints  # noqa: E402
 import pairs  # noqa: E402
 import ready  # noqa: E402
 
-from fulgen.bounded import forget_everything  # noqa: E402
+from fulgen.bounded import clear_all_caches  # noqa: E402
 from fulgen.formats.artwork import read_artwork  # noqa: E402
 from fulgen.geometry import measure  # noqa: E402
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline  # noqa: E402
 from fulgen.geometry.placement import Placement  # noqa: E402
 from fulgen.geometry.weld import weld  # noqa: E402
-from fulgen.joining.wishes import Join  # noqa: E402
+from fulgen.joining.join_options import JoinOptions  # noqa: E402
 from fulgen.lettering.catalogue import FaceChoice  # noqa: E402
 from fulgen.lettering.letters import LetterChange  # noqa: E402
 from fulgen.lettering.setting import Size  # noqa: E402
@@ -63,8 +63,11 @@ from fulgen.parts.lettering import Lettering  # noqa: E402
 from fulgen.parts.shape import ShapePart  # noqa: E402
 from fulgen.readiness import findings as findings_module  # noqa: E402
 from fulgen.readiness.findings import findings  # noqa: E402
-from fulgen.recipe import evaluate as evaluate_module  # noqa: E402
-from fulgen.recipe.evaluate import Evaluation, evaluate  # noqa: E402
+from fulgen.recipe import clusters  # noqa: E402
+from fulgen.recipe import evaluate as building  # noqa: E402
+from fulgen.recipe import evaluation as evaluation_module  # noqa: E402
+from fulgen.recipe.evaluate import evaluate  # noqa: E402
+from fulgen.recipe.evaluation import Evaluation  # noqa: E402
 from fulgen.recipe.model import Recipe  # noqa: E402
 from tests import judged, kills, warm_and_cold  # noqa: E402
 from tests.served import Server  # noqa: E402
@@ -135,14 +138,15 @@ def letter_outlines(evaluation: Evaluation) -> list[Outline]:
 
 
 RESULTS = (
-    evaluate_module._makings,
-    evaluate_module._placings,
-    evaluate_module._welds,
-    evaluate_module._touched,
-    evaluate_module._measures,
+    building._builds,
+    building._placings,
+    clusters._welds,
+    clusters._touched,
+    clusters._readied,
+    evaluation_module._measures,
     findings_module._found,
 )
-"""What was made, welded, measured and found."""
+"""What was built, welded, made ready, measured and found."""
 
 
 def forget_results() -> None:
@@ -167,7 +171,7 @@ def core() -> None:
             change = recipe(-0.005 * (turn + 1), face)
             warm.append(seconds(evaluate_fully, change))
             if turn % 6 == 0:
-                forget_everything()
+                clear_all_caches()
                 cold.append(seconds(evaluate_fully, change))
         gc.enable()
         evaluation = evaluate(recipe(0.0, face))
@@ -182,7 +186,7 @@ def core() -> None:
 
 def joined(text: str, face: str, nudge: float | None = None) -> Recipe:
     letters = {} if nudge is None else {5: LetterChange(carry=nudge)}
-    part = Lettering(text=text, face=FaceChoice(family=face), join=Join(how="auto"), letters=letters)
+    part = Lettering(text=text, face=FaceChoice(family=face), join=JoinOptions(how="auto"), letters=letters)
     return Recipe(parts=(part,))
 
 
@@ -206,7 +210,7 @@ def joining() -> None:
     for face in JOIN_FACES:
         cold, known = [], []
         for word in JOIN_WORDS:
-            forget_everything()
+            clear_all_caches()
             cold.append(seconds(evaluate_and_measure, joined(word, face)))
             forget_results()
             known.append(seconds(evaluate_and_measure, joined(word, face)))
@@ -319,7 +323,7 @@ def framing() -> None:
     for form in ("name ring", "split initial", "on a bar"):
         cold, warm = [], []
         for name in ("Piers", "Theodora", "Willowmere"):
-            forget_everything()
+            clear_all_caches()
             cold.append(seconds(evaluate_fully, frames.design(form, name, "pacifico")))
             for turn in range(10):
                 changed = frames.design(form, name, "pacifico")

@@ -33,8 +33,8 @@ ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
 from fulgen.cutter.blade import Knife, cut  # noqa: E402
-from fulgen.cutter.comes_off import comes_off, compared  # noqa: E402
-from fulgen.formats.drawn_sheet import About, drawn_sheet  # noqa: E402
+from fulgen.cutter.cut_simulation import compare_with_promise, simulate_cut  # noqa: E402
+from fulgen.formats.drawn_sheet import JobCaption, drawn_sheet  # noqa: E402
 from fulgen.formats.sheet_files import cut_file, write_file  # noqa: E402
 from fulgen.geometry.flatten import flat_contours  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
@@ -85,7 +85,7 @@ def came_off(recipe: Recipe, chosen: Machine) -> bool:
     """Whether what comes off all its sheets is what was promised."""
     try:
         for sheet in sheets_of(recipe):
-            cut_file(drawn_sheet("sheet", sheet.job(chosen), About("word")))
+            cut_file(drawn_sheet("sheet", sheet.job(chosen), JobCaption("word")))
     except Problem as problem:
         if problem.kind != "not-as-promised":
             raise
@@ -107,7 +107,7 @@ def broken(recipe: Recipe) -> dict[str, bool]:
     longest = max(range(len(rings)), key=lambda n: len(rings[n]))
 
     def is_found(paths: list[Any]) -> bool:
-        return not compared(promised, comes_off(paths)).is_kept
+        return not compare_with_promise(promised, simulate_cut(paths)).is_kept
 
     def led(knife: Knife) -> list[Any]:
         paths, heading = [], 2.0
@@ -192,7 +192,7 @@ def sheets() -> None:
     proofs = []
     for sheet, job in zip(laid, jobs, strict=True):
         began = time.perf_counter()
-        _, told = cut_file(drawn_sheet("sheet", job, About("names")))
+        _, told = cut_file(drawn_sheet("sheet", job, JobCaption("names")))
         proofs.append(time.perf_counter() - began)
         assert told.is_kept
         assert len(sheet.promised) == told.came_off
@@ -203,7 +203,7 @@ def sheets() -> None:
 
 def files() -> None:
     [sheet] = sheets_of(word(LONG, "pacifico"))
-    drawn = drawn_sheet("sheet", sheet.job(machine("Drag knife")), About(LONG))
+    drawn = drawn_sheet("sheet", sheet.job(machine("Drag knife")), JobCaption(LONG))
     for kind in ("svg", "dxf", "dxf-r12", "pdf", "eps", "hpgl", "png"):
         times = []
         for _ in range(7):

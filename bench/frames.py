@@ -34,12 +34,13 @@ ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
 from fulgen.framing.frames import FRAMES  # noqa: E402
-from fulgen.joining.wishes import Join  # noqa: E402
+from fulgen.joining.join_options import JoinOptions  # noqa: E402
 from fulgen.lettering.catalogue import FaceChoice  # noqa: E402
 from fulgen.lettering.letters import MarkWay  # noqa: E402
+from fulgen.parts.built_lettering import BuiltLettering  # noqa: E402
 from fulgen.parts.frame import Frame  # noqa: E402
-from fulgen.parts.framed import MadeFrame  # noqa: E402
-from fulgen.parts.lettering import Lettering, MadeLettering  # noqa: E402
+from fulgen.parts.frame_builder import BuiltFrame  # noqa: E402
+from fulgen.parts.lettering import Lettering  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.recipe.evaluate import evaluate  # noqa: E402
 from fulgen.recipe.model import Recipe  # noqa: E402
@@ -52,7 +53,7 @@ FACES = ("pacifico", "anton", "courgette", "allura", "kaushan-script", "lobster"
 WIDE, NECK, AIR, STRETCH = 80.0, 1.2, 3.0, 1.15
 WORN = (0.4, 0.8, 0.9 * NECK)
 SPECK = 0.3
-JOIN = Join(how="auto", neck_mm=NECK, marks=MarkWay.LOWER, tie=True)
+JOIN = JoinOptions(how="auto", neck_mm=NECK, marks=MarkWay.LOWER, tie=True)
 
 
 def design(form: str, name: str, face: str) -> Recipe:
@@ -111,14 +112,14 @@ def look(job: tuple[str, str, str]) -> dict[str, Any]:
     cut = shapely.union_all([film.shape.region for film in evaluation.films])
     row["one"] = len(shapely.get_parts(cut)) == 1
     placed = evaluation.part("frame")
-    made = placed.made if placed else None
-    assert isinstance(made, MadeFrame)
+    made = placed.built if placed else None
+    assert isinstance(made, BuiltFrame)
     assert made.bare is not None
     letters = [
         part.place.region(region)
         for part in evaluation.parts
-        if isinstance(part.made, MadeLettering)
-        for region in part.made.regions
+        if isinstance(part.built, BuiltLettering)
+        for region in part.built.regions
     ]
     is_holes = FRAMES[form].uses[0] == "holes"
     bare = made.bare.body.region

@@ -39,14 +39,16 @@ import shapely
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
-from fulgen.bounded import Bounded  # noqa: E402
-from fulgen.joining import words  # noqa: E402
+from fulgen.bounded import BoundedCache  # noqa: E402
+from fulgen.joining import line_joining  # noqa: E402
+from fulgen.joining.join_options import JoinOptions  # noqa: E402
 from fulgen.joining.materials import Weedable  # noqa: E402
-from fulgen.joining.wishes import Join  # noqa: E402
 from fulgen.lettering.catalogue import families, own_family  # noqa: E402
 from fulgen.lettering.faces import Face, FontFile  # noqa: E402
 from fulgen.lettering.setting import Faces, Size  # noqa: E402
-from fulgen.parts.lettering import Lettering, MadeLettering, make_lettering  # noqa: E402
+from fulgen.parts.built_lettering import BuiltLettering  # noqa: E402
+from fulgen.parts.lettering import Lettering  # noqa: E402
+from fulgen.parts.lettering_builder import build_lettering  # noqa: E402
 
 NAMES = [
     "Clementine",
@@ -118,7 +120,7 @@ def cores(region: Any, wide: float) -> Any:
 
 def x_band(face: Face, size: float) -> tuple[float, float]:
     """The x-height band, y down, from the letter x itself."""
-    probe = make_lettering(
+    probe = build_lettering(
         Lettering(text="x", size=Size(measure="capitals", mm=10.0)), Faces(face), (), Weedable(1.0)
     )
     top = probe.layout.letters[0].form.box.y
@@ -136,7 +138,7 @@ def edges(region: Any, ys: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 class Look:
     """A word as laid out: its letters' main parts, all that is cut, and where neighbours stand."""
 
-    def __init__(self, made: MadeLettering, band: tuple[float, float]) -> None:
+    def __init__(self, made: BuiltLettering, band: tuple[float, float]) -> None:
         letters = made.layout.letters
         self.size = made.size
         self.regions = [letter.place.region(letter.form.region) for letter in letters]
@@ -192,11 +194,11 @@ def hold_each(mains: list[Any], wide: float) -> bool:
 def measure(face_name: str, face: Face, word: str, capitals: float, neck: float) -> dict[str, Any] | None:
     faces = Faces(face)
 
-    def made(how: str) -> MadeLettering:
+    def made(how: str) -> BuiltLettering:
         part = Lettering(
-            text=word, size=Size(measure="capitals", mm=capitals), join=Join(how=how, neck_mm=neck)
+            text=word, size=Size(measure="capitals", mm=capitals), join=JoinOptions(how=how, neck_mm=neck)
         )
-        return make_lettering(part, faces, (), Weedable(PINHOLE))
+        return build_lettering(part, faces, (), Weedable(PINHOLE))
 
     as_set = made("set")
     if len(as_set.layout.letters) != len(word):
@@ -259,8 +261,8 @@ def run(job: tuple[str, tuple[str, str], list[str], list[tuple[float, float]]]) 
     face = face_of(where)
     rows = []
     for capitals, neck in settings:
-        for cache in vars(words).values():
-            if isinstance(cache, Bounded):
+        for cache in vars(line_joining).values():
+            if isinstance(cache, BoundedCache):
                 cache.clear()
         for word in chosen:
             row = measure(name, face, word, capitals, neck)

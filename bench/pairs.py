@@ -37,11 +37,12 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 
 from joints import PINHOLE, x_band  # noqa: E402
 
+from fulgen.joining.join_options import JoinOptions  # noqa: E402
 from fulgen.joining.materials import Weedable  # noqa: E402
-from fulgen.joining.wishes import Join  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.lettering.setting import Faces, Size  # noqa: E402
-from fulgen.parts.lettering import Lettering, make_lettering  # noqa: E402
+from fulgen.parts.lettering import Lettering  # noqa: E402
+from fulgen.parts.lettering_builder import build_lettering  # noqa: E402
 
 ENDS_HIGH, DESCENDS = "bforvw", "gjpqyz"
 FLATTENED = 0.01
@@ -51,8 +52,10 @@ def measured(name: str, pair: str, size: float, neck: float) -> dict[str, Any] |
     """A pair as it is joined; None where the face draws it as one."""
     face = families()[name].face()
     start = time.process_time()
-    part = Lettering(text=pair, size=Size(measure="capitals", mm=size), join=Join(how="auto", neck_mm=neck))
-    made = make_lettering(part, Faces(face), (), Weedable(PINHOLE))
+    part = Lettering(
+        text=pair, size=Size(measure="capitals", mm=size), join=JoinOptions(how="auto", neck_mm=neck)
+    )
+    made = build_lettering(part, Faces(face), (), Weedable(PINHOLE))
     took = time.process_time() - start
     letters = [letter.place.region(letter.form.region) for letter in made.layout.letters]
     if len(letters) != 2 or not made.joined.seams:

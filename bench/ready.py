@@ -42,23 +42,24 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 
 import frames as framed  # noqa: E402
 
-from fulgen.cutter.comes_off import tears  # noqa: E402
+from fulgen.cutter.cut_simulation import torn_pieces  # noqa: E402
 from fulgen.framing.frames import FRAMES  # noqa: E402
 from fulgen.geometry.outline import Outline  # noqa: E402
 from fulgen.geometry.thin import slots  # noqa: E402
-from fulgen.joining.wishes import Join  # noqa: E402
+from fulgen.joining.join_options import JoinOptions  # noqa: E402
 from fulgen.lettering.catalogue import FaceChoice, families  # noqa: E402
 from fulgen.lettering.setting import Size  # noqa: E402
 from fulgen.parts.lettering import Lettering  # noqa: E402
 from fulgen.parts.ready import Ready  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.readiness.findings import blocking, findings  # noqa: E402
-from fulgen.recipe.evaluate import Cluster, Evaluation, evaluate  # noqa: E402
+from fulgen.recipe.evaluate import evaluate  # noqa: E402
+from fulgen.recipe.evaluation import Cluster, Evaluation  # noqa: E402
 from fulgen.recipe.model import MaterialChoice, Recipe  # noqa: E402
 from fulgen.sheet.machines import machine  # noqa: E402
 from fulgen.sheet.motifs import motifs_of  # noqa: E402
-from fulgen.sheet.proof import proven  # noqa: E402
 from fulgen.sheet.sheets import Sheet, laid_out  # noqa: E402
+from fulgen.sheet.verification import verify_job  # noqa: E402
 
 NAMES = (
     "Ada", "Rosalind", "Theodora", "Poppy", "Willowmere", "Otter", "Ditto", "Millie", "Hattie", "Annabelle",
@@ -77,7 +78,7 @@ Job = tuple[str, str, str, float]
 
 def word(face: str, name: str, material: str, size: float) -> Recipe:
     part = Lettering(
-        id="word", text=name, face=FaceChoice(face), size=Size("capitals", size), join=Join(how="auto")
+        id="word", text=name, face=FaceChoice(face), size=Size("capitals", size), join=JoinOptions(how="auto")
     )
     return Recipe(parts=(part,), material=MaterialChoice(material))
 
@@ -109,7 +110,7 @@ def corners(outline: Outline) -> np.ndarray[Any, Any]:
 
 def faithful(cluster: Cluster, limit: float) -> dict[str, Any]:
     """How far strokes have moved, and where corners came to be."""
-    old, new = cluster.as_made, cluster.shape
+    old, new = cluster.as_welded, cluster.shape
     assert old is not None
     others = [m.place.buffer(1.5) for m in cluster.mends if m.kind != "stroke"]
     left_out = shapely.union_all(others)
@@ -201,9 +202,9 @@ def cut(job: Job) -> tuple[Job, int, int, bool]:
     kept = True
     for sheet in laid_out(motifs, lambda _film: Sheet(400.0, 300.0)):
         strokes = sheet.job(chosen).strokes
-        told, came = proven(sheet.promised, strokes, chosen)
+        told, came = verify_job(sheet.promised, strokes, chosen)
         promised += len(sheet.promised)
-        torn += len(tears(came.pieces, min(limits.neck_mm, limits.stroke_mm)))
+        torn += len(torn_pieces(came.pieces, min(limits.neck_mm, limits.stroke_mm)))
         kept &= told.is_kept
     return job, promised, torn, kept
 

@@ -6,7 +6,7 @@ Values lean to the ends of their ranges, where things go wrong.
 import random
 
 from fulgen.framing.frames import FRAMES
-from fulgen.geometry.forms import FORMS
+from fulgen.geometry.shape_library import LIBRARY_SHAPES
 from fulgen.lettering.catalogue import families
 
 WORDS = (
@@ -179,7 +179,7 @@ class Dice(random.Random):
         return {"x": self.number(-40, 40), "y": self.number(-40, 40), "turn": self.choice((0.0, 30.0))}
 
     def shape(self):
-        form = self.choice(list(FORMS.values()))
+        form = self.choice(list(LIBRARY_SHAPES.values()))
         values = {p.key: self.number(p.low, p.high) for p in form.parameters if self.maybe()}
         width, height = self.number(0.1, 300), self.number(0.1, 300)
         return {"kind": "shape", "form": form.name, "width_mm": width, "height_mm": height, "values": values}

@@ -35,7 +35,7 @@ django.setup()
 from django.core.management import call_command  # noqa: E402
 
 from designs import jobs, shelf, shop  # noqa: E402
-from designs.cutting import Made  # noqa: E402
+from designs.cutting import CutWork  # noqa: E402
 from designs.job_states import State  # noqa: E402
 from designs.models import CutJob, CutStroke, Design, JobStroke  # noqa: E402
 from designs.revisions import newest  # noqa: E402
@@ -52,7 +52,7 @@ def recipe(width: float, copies: int, also: UUID | None = None) -> dict[str, Any
     part = {**DISC, "width_mm": width, "height_mm": width}
     plan: dict[str, Any] = {"copies": copies}
     if also is not None:
-        plan["also"] = [{"design": str(also), "copies": 1}]
+        plan["extra_designs"] = [{"design": str(also), "copies": 1}]
     return {"format": "fulgen-recipe", "version": 8, "parts": [part], "cut": plan}
 
 
@@ -96,9 +96,9 @@ class Orders(RuleBasedStateMachine):
     def _panel(self, do: str, **more: object) -> dict[str, Any]:
         return jobs.bench.ask(do, **more)
 
-    def _made(self) -> Made:
+    def _made(self) -> CutWork:
         kept = Design.objects.get(pk=self.design.pk)
-        return Made(kept.name, read_stored(newest(kept)))
+        return CutWork(kept.name, read_stored(newest(kept)))
 
     # --- what a maker does ------------------------------------------------------------------------------
 

@@ -9,9 +9,9 @@ import traceback
 
 import shapely
 
-from fulgen.cutter.comes_off import tears
+from fulgen.cutter.cut_simulation import torn_pieces
 from fulgen.framing.frames import FRAMES
-from fulgen.geometry.wear import AS_WIDE
+from fulgen.geometry.erosion import WIDTH_TOLERANCE
 from fulgen.parts.seams import PlacedSeam
 from fulgen.readiness.findings import findings
 from fulgen.readiness.joints import AT_JOINT, Holding, joints
@@ -56,26 +56,26 @@ def same_everywhere(evaluation):
     narrow = {round(f.measure, 6) for f in found if f.kind == "narrow"}
     every = joints(evaluation)
     for joint in every:
-        judged = joint.judged
+        judged = joint.judgement
         between = f"between {judged.between[0]} and {judged.between[1]} is"
         chord = shapely.LineString(judged.ends)
         near = [f for f, box in blocking if f.kind in ("neck", "hairline") and box.dwithin(chord, 0.1)]
         if judged.holding is Holding.WEAK:
             assert near, judged
-            assert judged.neck < AS_WIDE * judged.limit
-        own = [f for f in near if f.kind == "neck" and between in f.said]
+            assert judged.neck < WIDTH_TOLERANCE * judged.limit
+        own = [f for f in near if f.kind == "neck" and between in f.message]
         if own:  # two seams of the same letters may be near each other
-            assert any(f.measure == j.judged.neck for f in own for j in every)
+            assert any(f.measure == j.judgement.neck for f in own for j in every)
         if judged.holding is Holding.NARROW:
             assert round(judged.neck, 6) in narrow
     told = report(evaluation)
     seams = [joint for joint in every if isinstance(joint.of, PlacedSeam)]
-    assert [row["state"] for row in told["seams"]] == [joint.judged.holding.value for joint in seams]
-    assert [row["neck_mm"] for row in told["seams"]] == [round(j.judged.neck, 4) for j in seams]
+    assert [row["state"] for row in told["seams"]] == [joint.judgement.holding.value for joint in seams]
+    assert [row["neck_mm"] for row in told["seams"]] == [round(j.judgement.neck, 4) for j in seams]
     # What would tear in the cutter's hands is told before the cut.
     holds = min(limits.neck_mm, limits.stroke_mm)
     for piece in (piece for film in evaluation.films for piece in shapely.get_parts(film.shape.region)):
-        for place in tears([piece], holds):
+        for place in torn_pieces([piece], holds):
             assert any(box.dwithin(place, 2 * AT_JOINT * limits.neck_mm) for _, box in blocking), place
 
 

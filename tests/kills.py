@@ -90,7 +90,7 @@ def attacked(server: Server, path: str, victims: list[Victim], rng: random.Rando
         strokes = server.call("GET", path)["strokes"]
         # On a little, and then at any moment within a stroke or between two.
         goal = min(finished + rng.randrange(3), strokes - 1)
-        seen = until(server, path, lambda job, goal=goal: job["done"] >= goal or job["told"], "so far")
+        seen = until(server, path, lambda job, goal=goal: job["done"] >= goal or job["outcome"], "so far")
         if seen["state"] == "done":
             break
         moment = time.monotonic() + rng.uniform(0.0, 0.12)
@@ -113,7 +113,7 @@ def attacked(server: Server, path: str, victims: list[Victim], rng: random.Rando
             break
     if server.call("GET", path)["state"] not in ("done", "cutting"):
         server.call("POST", f"{path}/start")
-    told = until(server, path, lambda job: job["told"] is not None, "worked out")["told"]
+    told = until(server, path, lambda job: job["outcome"] is not None, "worked out")["outcome"]
     return Outcome(kills, told, gone_back)
 
 

@@ -13,12 +13,13 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from fulgen.bounded import forget_everything
+from fulgen.bounded import clear_all_caches
 from fulgen.formats.svg import write_svg
 from fulgen.problem import Problem
 from fulgen.readiness.findings import findings
 from fulgen.recipe.contacts import contacts
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.versions import recipe_from
 
 DEMO = Path(__file__).parents[1] / "demo"
@@ -146,7 +147,7 @@ def differences(seed: int, count: int) -> list[tuple[str, dict[str, Any]]]:
     warm = [said(recipe) for _, recipe in rows]
     found = []
     for (name, recipe), kept in zip(rows, warm, strict=True):
-        forget_everything()
+        clear_all_caches()
         if said(recipe) != kept:
             found.append((name, recipe))
     return found

@@ -26,10 +26,10 @@ _GEOMETRY, _RING, _COORDINATE = 160, 120, 24
 """About what GEOS takes for a geometry, a ring of it and a coordinate (x, y and room for z)."""
 
 
-_all: WeakSet[Bounded[Any, Any]] = WeakSet()
+_all: WeakSet[BoundedCache[Any, Any]] = WeakSet()
 
 
-def forget_everything() -> None:
+def clear_all_caches() -> None:
     """Empties every cache of this process: what is asked for next is made anew."""
     for cache in list(_all):
         cache.clear()
@@ -80,7 +80,7 @@ def _size(entry: _Entry[Any]) -> int:
     return entry.size
 
 
-class Bounded(Generic[Key, Value]):
+class BoundedCache(Generic[Key, Value]):
     """Values by what they depend on, up to about ``limit`` bytes in all, keys included.
 
     A value asked for by several threads at once is made by one of them; the others wait for it.

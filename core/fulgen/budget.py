@@ -23,18 +23,18 @@ from fulgen.problem import Problem
 Given = ParamSpec("Given")
 Result = TypeVar("Result")
 
-Turn = Literal["first", "any", "last"]
+Priority = Literal["first", "any", "last"]
 """Whose turn it is where one process works at several things: what goes last gives way to what goes first."""
 
 _LOOK_S = 0.05
 """How often it is asked whether the work is still wanted, in seconds of the thread's processor time."""
 
 
-class _Spent(BaseException):
+class _Exhausted(BaseException):
     """The budget is used up."""
 
 
-class Unwanted(BaseException):
+class Cancelled(BaseException):
     """Nobody waits for the result any more."""
 
 
@@ -47,7 +47,7 @@ class _Budget:
     ends: float
     wanted: Callable[[], bool]
     next_look: float
-    turn: Turn = "any"
+    priority: Priority = "any"
 
 
 _ahead = 0
@@ -57,7 +57,9 @@ _budget: ContextVar[_Budget | None] = ContextVar("budget", default=None)
 
 
 @contextmanager
-def within(seconds: float, wanted: Callable[[], bool] = lambda: True, turn: Turn = "any") -> Iterator[None]:
+def within(
+    seconds: float, wanted: Callable[[], bool] = lambda: True, turn: Priority = "any"
+) -> Iterator[None]:
     """What is done inside may take so many seconds of this thread's processor time, while it is wanted.
     What goes ``last`` gives way, wherever it checks, to what goes ``first``.
 
@@ -69,8 +71,8 @@ def within(seconds: float, wanted: Callable[[], bool] = lambda: True, turn: Turn
     try:
         with _goes_first() if turn == "first" else nullcontext():
             yield
-    except (_Spent, MemoryError, RecursionError):
-        raise too_much() from None
+    except (_Exhausted, MemoryError, RecursionError):
+        raise too_much_work() from None
     finally:
         _budget.reset(token)
 
@@ -95,7 +97,7 @@ def _count_ahead(by: int) -> None:
 def waiting() -> AbstractContextManager[None]:
     """While one computation waits for what another one makes, that one need not give way to it."""
     budget = _budget.get()
-    return _goes_first(-1) if budget is not None and budget.turn == "first" else nullcontext()
+    return _goes_first(-1) if budget is not None and budget.priority == "first" else nullcontext()
 
 
 def check() -> None:
@@ -103,19 +105,19 @@ def check() -> None:
     budget = _budget.get()
     if budget is None:
         return
-    if _ahead and budget.turn == "last":
+    if _ahead and budget.priority == "last":
         with _none_ahead:
             _none_ahead.wait_for(lambda: not _ahead, _GIVES_WAY_S)
     now = time.thread_time()
     if now > budget.ends:
-        raise _Spent
+        raise _Exhausted
     if now > budget.next_look:
         budget.next_look = now + _LOOK_S
         if not budget.wanted():
-            raise Unwanted
+            raise Cancelled
 
 
-def shared(work: Callable[Given, Result]) -> Callable[Given, Result]:
+def with_this_budget(work: Callable[Given, Result]) -> Callable[Given, Result]:
     """The work as a part of this budget for another thread: it may take what is left of it now."""
     budget = _budget.get()
     left = 0.0 if budget is None else budget.ends - time.thread_time()
@@ -124,7 +126,7 @@ def shared(work: Callable[Given, Result]) -> Callable[Given, Result]:
         if budget is None:
             return work(*given, **named)
         now = time.thread_time()
-        token = _budget.set(_Budget(now + left, budget.wanted, now + _LOOK_S, budget.turn))
+        token = _budget.set(_Budget(now + left, budget.wanted, now + _LOOK_S, budget.priority))
         try:
             return work(*given, **named)
         finally:
@@ -133,7 +135,7 @@ def shared(work: Callable[Given, Result]) -> Callable[Given, Result]:
     return bounded
 
 
-def too_much() -> Problem:
+def too_much_work() -> Problem:
     """What is said of a computation that was ended because it took too much."""
     return Problem(
         "too-much",

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from fulgen.parts.framed import MadeFrame
+from fulgen.parts.frame_builder import BuiltFrame
 from fulgen.parts.seams import PlacedSeam
-from fulgen.readiness.findings import Finding, blocking, findings
+from fulgen.readiness.finding import Finding
+from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
 from fulgen.readiness.joints import joints
-from fulgen.readiness.mended import counts
+from fulgen.readiness.mend_summary import counts
 from fulgen.recipe.contacts import Contact
-from fulgen.recipe.evaluate import Evaluation, box_as_cut
+from fulgen.recipe.evaluation import Evaluation, box_as_cut
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
@@ -48,8 +49,8 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
                 "left": joint.of.left_text,
                 "right": joint.of.right_text,
                 "gap_mm": round(joint.of.gap, 4),
-                "neck_mm": round(joint.judged.neck, 4),
-                "state": joint.judged.holding.value,
+                "neck_mm": round(joint.judgement.neck, 4),
+                "state": joint.judgement.holding.value,
                 "remedy": joint.of.remedy(evaluation.recipe.unit),
                 "shift_mm": round(joint.of.shift, 4),
             }
@@ -59,9 +60,9 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
         "contacts": [
             {
                 "parts": [joint.of.one.part, joint.of.other.part],
-                "between": [joint.of.one.says, joint.of.other.says],
-                "neck_mm": round(joint.judged.neck, 4),
-                "state": joint.judged.holding.value,
+                "between": [joint.of.one.display_name, joint.of.other.display_name],
+                "neck_mm": round(joint.judgement.neck, 4),
+                "state": joint.judgement.holding.value,
             }
             for joint in every
             if isinstance(joint.of, Contact)
@@ -76,8 +77,8 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
                 "stretch": round(fitted.stretch, 5),
             }
             for part in evaluation.parts
-            if isinstance(part.made, MadeFrame)
-            for fitted in part.made.fitted
+            if isinstance(part.built, BuiltFrame)
+            for fitted in part.built.fitted
         ],
         "unmet": [
             {"part": one.part, "kind": one.problem.kind, "what": one.problem.what, "todo": one.problem.todo}

@@ -17,7 +17,7 @@ import numpy as np
 import shapely
 from pydantic import BaseModel
 
-from fulgen.bounded import Bounded, weight_of
+from fulgen.bounded import BoundedCache, weight_of
 from fulgen.problem import Problem
 
 Given = TypeVar("Given")
@@ -76,7 +76,7 @@ class Step(Generic[Given, Result]):
         self, work: Callable[[Given], Result], limit: int, weigh: Callable[[Any], int] = weight_of
     ) -> None:
         self._work = work
-        self._kept: Bounded[str, Result | Problem] = Bounded(limit, weigh)
+        self._kept: BoundedCache[str, Result | Problem] = BoundedCache(limit, weigh)
 
     def __call__(self, given: Given, key: str | None = None) -> Result:
         """The result; ``key`` is the value's, where it is known already. What raises is not kept."""
@@ -89,7 +89,7 @@ class Step(Generic[Given, Result]):
         """Forgets all results."""
         self._kept.clear()
 
-    def tried(self, given: Given, key: str | None = None) -> Result | Problem:
+    def result_or_problem(self, given: Given, key: str | None = None) -> Result | Problem:
         """The result, or the Problem that stands in its way: a value that is kept as others are."""
         return self._kept.get(key or key_of(given), lambda: self._or_problem(given))
 

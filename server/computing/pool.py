@@ -24,7 +24,7 @@ from multiprocessing import connection, forkserver, get_context
 from multiprocessing.connection import Connection
 from typing import Any, Literal
 
-from fulgen.budget import too_much
+from fulgen.budget import too_much_work
 from fulgen.problem import Problem
 
 JOB_S = float(os.environ.get("FULGEN_JOB_S", "15"))
@@ -135,7 +135,7 @@ class Pool:
                 return self._ask(worker, line, job, gone)
             except (EOFError, OSError):
                 if self._died_of(worker) is line or last_try:
-                    raise (_busy() if worker.starved else too_much()) from None
+                    raise (_busy() if worker.starved else too_much_work()) from None
             finally:
                 self._give_back(worker, line)
         raise AssertionError("unreachable")

@@ -31,7 +31,7 @@ _LONGEST_ANSWER = 4_096
 
 
 @dataclass(frozen=True)
-class Reached:
+class Connection:
     """How a machine is reached: not at all but by the simulated one on the bench, at an address of the
     network, or at a serial line (its device, its speed, and whether it is held off by its RTS and CTS wires
     or by XON and XOFF). ``patience_s``: how long its answer is waited for beyond the time that a cut takes.
@@ -138,7 +138,7 @@ class SerialLine(_OpenLine):
 
     _end: serial.Serial
 
-    def __init__(self, reached: Reached) -> None:
+    def __init__(self, reached: Connection) -> None:
         try:
             self._end = serial.Serial(
                 reached.device, reached.baud, timeout=0, write_timeout=0,
@@ -177,7 +177,7 @@ class Answers:
         return found
 
 
-def opened(reached: Reached) -> Line:
+def opened(reached: Connection) -> Line:
     """A line to a machine of the shop's own. Raises LineLost; Problem "bad-address"."""
     if reached.by == "network":
         return NetworkLine(private_address(reached.host), reached.port)
@@ -185,7 +185,7 @@ def opened(reached: Reached) -> Line:
     return SerialLine(reached)
 
 
-def look_whether_it_may_be_reached(reached: Reached) -> None:
+def validate_address(reached: Connection) -> None:
     """Raises Problem "bad-address" for what is not near: an address of the wide internet, or a file that is
     no serial port. One that is not said yet may be said later."""
     if reached.by == "network" and reached.host:

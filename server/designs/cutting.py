@@ -15,28 +15,30 @@ from designs.job_states import ENDED, State
 from designs.models import CutJob, CutStroke, Design, JobStroke
 from designs.revisions import newest
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
+from fulgen.formats.file_names import safe_names
 from fulgen.formats.hpgl import tools_of
-from fulgen.formats.names import safe_names
-from fulgen.formats.sent import SentStroke, paces_of, sent_strokes
 from fulgen.formats.sheet_files import Written, cut_file, write_file
+from fulgen.formats.stroke_texts import StrokeText, paces_of, stroke_texts
 from fulgen.problem import Problem
 from fulgen.readiness.films import film_name
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored
 from fulgen.sheet.checklist import Point, checklist
-from fulgen.sheet.machines import FileKind, profile_of
+from fulgen.sheet.file_kinds import MACHINE_FILE, FileKind
+from fulgen.sheet.machines import profile_of
 from fulgen.sheet.plan import Other, sheets_of
 from fulgen.sheet.sheets import LaidSheet
 
 MOST_JOBS = 500
 
 
-class Made:
+class CutWork:
     """A design with its sheets, and how each is cut. Raises Problem where that cannot be made."""
 
     def __init__(self, name: str, recipe: Recipe) -> None:
-        self.name = name.strip() or recipe.called
+        self.name = name.strip() or recipe.display_name
         self.evaluation: Evaluation = evaluate(recipe, face_of).whole()
         self.machine = shop.machine_named(recipe.cut.machine)
         self.others, self.missing = _others(recipe)
@@ -113,7 +115,7 @@ class Made:
             drawn = self.drawn(index, hairline)
             plotted, _ = cut_file(drawn)
             kinds = [kind] if kind else self.machine.formats
-            found += [plotted if k == "hpgl" else write_file(drawn, k, tolerance) for k in kinds]
+            found += [plotted if k == MACHINE_FILE else write_file(drawn, k, tolerance) for k in kinds]
         return found if kind else [*found, self.ticket()]
 
     def ticket(self) -> Written:
@@ -144,7 +146,7 @@ class Made:
         limits = self.evaluation.recipe.material_of(sheet.film).limits
         cut_file(drawn)
         material = self.material(index)
-        sent = sent_strokes(
+        sent = stroke_texts(
             drawn.job.strokes, sheet.sheet, sheet.promised, self.machine.offset_mm,
             tools_of(self.machine, material), paces_of(self.machine, material),
         )  # fmt: skip
@@ -177,7 +179,7 @@ class Made:
         return kept
 
 
-def keep_strokes(job: CutJob, sent: Sequence[SentStroke]) -> None:
+def keep_strokes(job: CutJob, sent: Sequence[StrokeText]) -> None:
     """Keeps what a job sends."""
     JobStroke.objects.bulk_create(
         (
@@ -194,7 +196,7 @@ def keep_strokes(job: CutJob, sent: Sequence[SentStroke]) -> None:
 def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
     """The designs that are cut from the same sheets, and a word about those that cannot be."""
     found, missing = [], []
-    for also in recipe.cut.also:
+    for also in recipe.cut.extra_designs:
         design = Design.objects.filter(pk=also.design, deleted=None).first()
         if design is None:
             what = "A design that was on these sheets is not on the shelf any more."
@@ -203,7 +205,7 @@ def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
         name = design.name
         try:
             other = read_stored(newest(design))
-            name = design.name or other.called
+            name = design.name or other.display_name
             evaluation = evaluate(other, face_of).whole()
         except Problem as problem:
             missing.append(Point("blocks", "others", f"{name}: {problem.what}", problem.todo))
@@ -214,7 +216,7 @@ def _others(recipe: Recipe) -> tuple[list[Other], list[Point]]:
 
 def half_done(design: Design, film: str) -> CutJob:
     """A job of a film that was stopped half way: for the demo shop."""
-    made = Made(design.name, read_stored(newest(design)))
+    made = CutWork(design.name, read_stored(newest(design)))
     index = next(n for n, sheet in enumerate(made.sheets) if sheet.film == film)
     job = made.job(design, index)
     job.state, job.film_piece, job.done = State.STOPPED, 1, len(job.lengths) // 2

@@ -14,7 +14,7 @@ from django.db.models import Q
 from ninja import Schema
 
 from designs.models import OwnFace
-from fulgen.bounded import Bounded
+from fulgen.bounded import BoundedCache
 from fulgen.joining.rating import Rating, rate
 from fulgen.lettering.catalogue import FACES_DIR, OWN, FaceChoice, Family, families, find_family, own_family
 from fulgen.lettering.faces import Axis, Face, Feature, FontFile, face_name
@@ -47,7 +47,7 @@ def family_name(slug: str) -> str:
         return slug
 
 
-_own_families: Bounded[str, Family] = Bounded(
+_own_families: BoundedCache[str, Family] = BoundedCache(
     64 * 2**20, lambda family: sum(file.size for file in family.weights[0].face.files)
 )
 """Families of the maker's own, up to so many bytes of files."""

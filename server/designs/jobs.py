@@ -21,9 +21,9 @@ from django.conf import settings
 from django.db import connections
 from django.db.models import Max
 
-from cutters.bench import Bench
-from cutters.lines import Answers, Line, LineLost, Reached, away, opened
-from designs import later, shop
+from cutters.cutter_host import CutterHost
+from cutters.lines import Answers, Connection, Line, LineLost, away, opened
+from designs import background, shop
 from designs.job_states import Event, State, happens
 from designs.models import CutJob, CutStroke, JobStroke
 from fulgen.formats.hpgl_text import END, UNITS_PER_MM
@@ -43,7 +43,7 @@ and so many seconds more. (†)"""
 _AHEAD_S = 10.0
 """A machine that is followed by time may be so far behind: taken up again, so much is cut twice. (†)"""
 
-bench = Bench(lambda: settings.DATA_DIR / "cutter")
+bench = CutterHost(lambda: settings.DATA_DIR / "cutter")
 
 
 # --- what is asked of a job -----------------------------------------------------------------------------
@@ -72,7 +72,7 @@ class _Senders:
     lock: threading.Lock = field(default_factory=threading.Lock)
     by_machine: dict[str, _Sender] = field(default_factory=dict)
 
-    def of(self, reached: Reached) -> _Sender:
+    def of(self, reached: Connection) -> _Sender:
         return self.by_machine.setdefault(reached.where, _Sender())
 
     def sending(self, job: UUID) -> _Sender | None:
@@ -96,7 +96,7 @@ def after_restart() -> None:
     is worked out, where the server ended before that was done."""
     happens(Event.LINE_LOST)
     for job_id in CutJob.objects.filter(state=State.DONE, told__isnull=True).values_list("pk", flat=True):
-        later.do("proof", str(job_id))
+        background.run_later("proof", str(job_id))
 
 
 def start(job_id: UUID) -> CutJob:
@@ -161,14 +161,14 @@ def _line_to_bench() -> Line:
         raise away() from None
 
 
-def _line_to(reached: Reached) -> Line:
+def _line_to(reached: Connection) -> Line:
     try:
         return opened(reached)
     except LineLost:
         raise away(f"The machine at {reached.where} does not answer.") from None
 
 
-def tried(reached: Reached) -> Literal["place", "status", "nothing"]:
+def tried(reached: Connection) -> Literal["place", "status", "nothing"]:
     """What a machine answers when it is asked where it is, and then how it is. Raises Problem "cutter-away",
     "cutter-busy", "bad-address"."""
     with _senders.lock:
@@ -226,7 +226,7 @@ def _end(job_id: UUID, wanted: Event) -> CutJob:
 # --- sending --------------------------------------------------------------------------------------------
 
 
-def _send(job_id: UUID, sender: _Sender, reached: Reached, line: Line) -> None:
+def _send(job_id: UUID, sender: _Sender, reached: Connection, line: Line) -> None:
     """Sends all that is left of a job; runs in a thread of its own."""
     try:
         job = find(job_id)
@@ -242,7 +242,7 @@ def _send(job_id: UUID, sender: _Sender, reached: Reached, line: Line) -> None:
             _wait_for_rest()
             _keep_cut(job)
         if happens(event, job_id) and event is Event.FINISHED:
-            later.do("proof", str(job_id))
+            background.run_later("proof", str(job_id))
     except Exception:
         log.exception("job %s failed", job_id)
         happens(Event.LINE_LOST, job_id)
@@ -283,7 +283,9 @@ class _Sending:
     A machine is asked where it is; where it does not say, how it is; and where it says nothing at all, it is
     followed by the time that its strokes take, which is told."""
 
-    def __init__(self, job: CutJob, reached: Reached, line: Line, wanted: Callable[[], Event | None]) -> None:
+    def __init__(
+        self, job: CutJob, reached: Connection, line: Line, wanted: Callable[[], Event | None]
+    ) -> None:
         self._job, self._reached, self._line, self._wanted = job, reached, line, wanted
         self._answers = Answers()
         self._has_answered = False
@@ -361,9 +363,9 @@ class _Sending:
 # --- how far it is --------------------------------------------------------------------------------------
 
 
-def seconds_left(job: CutJob, ways: Mapping[str, Reached]) -> float:
+def seconds_left(job: CutJob, ways: Mapping[str, Connection]) -> float:
     """About how long a job takes from where it is. ``ways``: how the shop's machines are reached."""
-    pace = bench.pace if ways.get(job.machine["name"], Reached()).by == "bench" else 1.0
+    pace = bench.pace if ways.get(job.machine["name"], Connection()).by == "bench" else 1.0
     left: float = sum(job.lengths[job.done :])
     return left / max(float(job.machine["speed_mm_s"]) * pace, 1e-6)
 

@@ -15,7 +15,7 @@ from pydantic import ValidationError as ModelError
 from pydantic_core import InitErrorDetails, PydanticCustomError
 from pydantic_core.core_schema import ErrorType
 
-from fulgen.budget import too_much
+from fulgen.budget import too_much_work
 from fulgen.problem import Problem
 from fulgen.recipe.versions import problem_in
 
@@ -82,7 +82,7 @@ def handle_problems(api: NinjaAPI) -> None:
     def _unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
         # GEOS tells of memory in words only.
         if isinstance(error, MemoryError | RecursionError) or "bad_alloc" in str(error):
-            return problem_response(too_much())
+            return problem_response(too_much_work())
         if isinstance(error, OperationalError) and "full" in str(error):
             return problem_response(_disk_full())
         log.error("%s %s failed", request.method, request.path, exc_info=error)

@@ -16,12 +16,13 @@ from ninja import Schema
 from designs import revisions
 from designs.faces import face_of, family_name
 from designs.models import Design
-from fulgen.budget import too_much
+from fulgen.budget import too_much_work
 from fulgen.formats.proof import INKS
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation, PartMark, as_cut, box_as_cut, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation, PartMark, as_cut, box_as_cut
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored, to_store
 from fulgen.units import Unit
@@ -87,7 +88,7 @@ def card_failed(design_id: str) -> None:
     """A card that cannot be drawn within the budget says so."""
     design = Design.objects.filter(pk=design_id).first()
     if design is not None:
-        _keep_card(design, CardFigures(why_not=too_much().what))
+        _keep_card(design, CardFigures(why_not=too_much_work().what))
 
 
 _NO_CARD = "Its picture could not be drawn."
@@ -101,7 +102,7 @@ def _keep_card(design: Design, card: CardFigures) -> None:
 
 def _found_by(recipe: Recipe) -> CardFigures:
     faces = [family_name(slug) for slug in recipe.families]
-    return CardFigures(unit=recipe.unit, called=recipe.called, words=recipe.words, faces=faces)
+    return CardFigures(unit=recipe.unit, called=recipe.display_name, words=recipe.words, faces=faces)
 
 
 def _drawn(card: CardFigures, evaluation: Evaluation) -> CardFigures:
@@ -203,7 +204,7 @@ def copy(design_id: UUID) -> Design:
     """A second design like the first."""
     design = find(design_id)
     recipe = read_stored(revisions.newest(design))
-    copied = make(f"{(design.name or recipe.called)[:112]} copy", recipe)
+    copied = make(f"{(design.name or recipe.display_name)[:112]} copy", recipe)
     Design.objects.filter(pk=copied.pk).update(tags=design.tags)
     copied.tags = design.tags
     return copied

@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from datetime import date
 
-from cutters.lines import Reached, look_whether_it_may_be_reached
+from cutters.lines import Connection, validate_address
 from designs.models import PressNote, PressTest, ShopMachine, ShopMaterial
 from fulgen.joining.materials import MATERIALS, Material, material_from
 from fulgen.problem import Problem
@@ -27,21 +27,21 @@ def machine_named(name: str) -> Machine:
     return next((machine for machine in found if machine.name == name), found[0])
 
 
-def ways() -> dict[str, Reached]:
+def ways() -> dict[str, Connection]:
     """How machines are reached, by their names; those that are not there, by the bench."""
-    return {row.name: Reached(**row.reached) for row in ShopMachine.objects.all()}
+    return {row.name: Connection(**row.reached) for row in ShopMachine.objects.all()}
 
 
-def reached(name: str) -> Reached:
+def reached(name: str) -> Connection:
     """How the machine of that name is reached."""
-    return ways().get(name, Reached())
+    return ways().get(name, Connection())
 
 
-def keep_machine(machine: Machine, how: Reached | None = None) -> None:
+def keep_machine(machine: Machine, how: Connection | None = None) -> None:
     """Keeps a machine's profile, and how it is reached, where that is said. Raises Problem
     "too-many-machines", "bad-address"."""
     if how is not None:
-        look_whether_it_may_be_reached(how)
+        validate_address(how)
     known = ShopMachine.objects.filter(name=machine.name).exists()
     if not known and ShopMachine.objects.count() >= MOST_MACHINES:
         raise Problem(

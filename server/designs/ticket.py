@@ -15,7 +15,7 @@ from designs.models import PressTest
 from fulgen.formats.drawn_sheet import about_of
 from fulgen.formats.pdf import MADE, filled, painted, painted_mark, set_in_our_face
 from fulgen.readiness.films import film_name
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.sheet.checklist import Point, side_up
 from fulgen.sheet.sheets import Job
 from fulgen.units import Unit, show_length

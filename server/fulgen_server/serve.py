@@ -33,7 +33,7 @@ def main(port: int) -> None:
 
     from designs import jobs
     from designs.faces import shipped_faces
-    from fulgen_server.handing_over import work
+    from fulgen_server.worker_dispatch import work
 
     try:
         listener = socket.create_server(("127.0.0.1", port), reuse_port=False)

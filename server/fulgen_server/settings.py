@@ -43,7 +43,7 @@ INSTALLED_APPS = ["designs"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "fulgen_server.guard.guard",
-    "fulgen_server.handing_over.hand_over",
+    "fulgen_server.worker_dispatch.hand_over",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

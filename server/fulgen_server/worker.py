@@ -32,9 +32,9 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
 django.setup()
 
 from computing.pool import STOP, Answer, Asked, Job  # noqa: E402
-from designs import faces, proofs, shelf  # noqa: E402
+from designs import cut_verification, faces, shelf  # noqa: E402
 from designs.problems import problem_response, unforeseen  # noqa: E402
-from fulgen.budget import Turn, Unwanted, within  # noqa: E402
+from fulgen.budget import Cancelled, Priority, within  # noqa: E402
 from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen_server import urls  # noqa: E402, F401
@@ -91,7 +91,7 @@ def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
     try:
         with within(job.seconds, wanted=lambda: not line.poll(), turn=_turn_of(job)):
             return task(job.about)
-    except Unwanted:
+    except Cancelled:
         return None
     except Problem as problem:
         return _as_answer(problem_response(problem))
@@ -106,7 +106,7 @@ def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
 _FIRST, _LAST = frozenset({"/api/evaluate"}), frozenset({"/api/seams", "/api/findings", "/api/ready"})
 
 
-def _turn_of(job: Job) -> Turn:
+def _turn_of(job: Job) -> Priority:
     """An outline is waited for; its seams and findings can wait for the next one."""
     if not isinstance(job.about, Asked):
         return "any"
@@ -146,7 +146,7 @@ _TASKS: Tasks = {
     "request": _request,
     "card": _done(shelf.draw_card),
     "rate": _done(faces.rate_own),
-    "proof": _done(proofs.prove),
+    "proof": _done(cut_verification.prove),
 }
 
 

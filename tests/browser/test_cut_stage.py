@@ -9,9 +9,9 @@ import pypdfium2
 import pytest
 from playwright.sync_api import expect
 
-from cutters import bench as bench_cutter
+from cutters import cutter_host as bench_cutter
 from fulgen.cutter.blade import cut
-from fulgen.cutter.comes_off import comes_off
+from fulgen.cutter.cut_simulation import simulate_cut
 from fulgen.formats.hpgl import read_strokes
 from tests import kills
 from tests.browser.building import form, word
@@ -80,7 +80,7 @@ class TestKitBag:
         file, path = bench.saved_as(bench.button("Save the sheet as PLT"))
         assert file == "Kit-bag-Blue.plt"
         strokes = [stroke for pen, stroke in read_strokes(path.read_bytes(), file, 300.0) if pen == 1]
-        [piece] = comes_off(cut(strokes, 0.25)).pieces
+        [piece] = simulate_cut(cut(strokes, 0.25)).pieces
         # The upright of an L stands left; mirrored it stands right.
         left, _, right, _ = piece.bounds
         assert piece.centroid.x > (left + right) / 2
@@ -348,7 +348,7 @@ class TestEveryFault:
         expect(kept).to_contain_text("Promised 16, came off 16", timeout=60_000)
 
     def test_a_machine_of_ones_own_over_the_network(self, page, yard, tmp_path):
-        plotter = bench_cutter.Bench(lambda: tmp_path / "plotter")
+        plotter = bench_cutter.CutterHost(lambda: tmp_path / "plotter")
         try:
             plotter.ask("load", sheet="own", height=300.0, speed=800.0, cut=[])
             process, port, _ = plotter._started()
@@ -366,7 +366,7 @@ class TestEveryFault:
             expect(bench.strip).to_contain_text("count 1 piece.", timeout=60_000)
             text = "".join(text for text, _ in plotter.ask("cut", **{"from": 0})["strokes"])
             strokes = [line for pen, line in read_strokes(f"IN;{text}".encode(), "disc", 300.0) if pen == 1]
-            [piece] = comes_off(cut(strokes, 0.25)).pieces
+            [piece] = simulate_cut(cut(strokes, 0.25)).pieces
             assert piece.area == pytest.approx(math.pi * 30.0**2, rel=0.01)
         finally:
             process.kill()

@@ -85,7 +85,7 @@ def test_a_job_in_which_a_pen_draws_before_the_knife_cuts(cutting, page, server)
     expect(bench.strip).to_contain_text("Promised 1, came off 1")
     design = page.url.rsplit("/", 1)[-1]
     (job,) = server.call("GET", f"/jobs?design={design}")
-    assert (job["told"]["as_promised"], job["noted"]) == (True, [])
+    assert (job["outcome"]["as_promised"], job["noted"]) == (True, [])
 
 
 def test_force_and_speed_are_kept_for_the_material_and_go_into_the_file(cutting, page):

@@ -74,7 +74,7 @@ def test_a_changed_word_stays_where_it_is_held(across, down):
     held = {"to": "plate", "across": across, "down": down}
     for text in ("Ann", "Christabel", "gy"):
         evaluation = made(plate(x=13.0, y=-8.0), word(text, x=2.0, y=-1.5, alignment=held))
-        name, ground = (evaluation.made[part].box for part in ("name", "plate"))
+        name, ground = (evaluation.built[part].box for part in ("name", "plate"))
         there, its = at(name, across, down), at(ground, across, down)
         assert there == pytest.approx((its[0] + 2.0, its[1] - 1.5), abs=1e-6)
 
@@ -83,10 +83,10 @@ def test_held_by_its_own_place_it_grows_to_both_sides():
     middles = []
     for text in ("Ann", "Christabel"):
         evaluation = made(word(text, x=40.0, y=5.0, alignment={"across": "centre"}))
-        left, _, right, _ = evaluation.made["name"].box
+        left, _, right, _ = evaluation.built["name"].box
         middles.append((left + right) / 2)
         # Down it is not held: its baseline is where its place says, as letters without descenders show.
-        assert evaluation.made["name"].place.y == 5.0
+        assert evaluation.built["name"].place.y == 5.0
     assert middles == pytest.approx([40.0, 40.0], abs=1e-6)
 
 
@@ -101,7 +101,7 @@ def test_what_is_aligned_goes_along_through_others_and_inside_combinations():
     )  # fmt: skip
     evaluation = made(*parts)
     assert evaluation.failures == ()
-    plate_box, name, dot = (evaluation.made[part].box for part in ("plate", "name", "dot"))
+    plate_box, name, dot = (evaluation.built[part].box for part in ("plate", "name", "dot"))
     # Turned by a quarter clockwise, right is below and below is left.
     assert at(name, "centre", "middle") == pytest.approx(at(plate_box, "centre", "middle"), abs=1e-5)
     assert dot[3] == pytest.approx(name[3], abs=1e-5)
@@ -112,7 +112,7 @@ def test_a_backing_follows_its_part_where_that_is_aligned_to():
     held = {"to": "plate", "across": "centre", "down": "middle"}
     backing = {"kind": "backing", "id": "under", "of": "name", "by_mm": 2.0, "film": "#C9A24A"}
     evaluation = made(plate(x=50.0), word(alignment=held), backing)
-    name, under = evaluation.made["name"].box, evaluation.made["under"].box
+    name, under = evaluation.built["name"].box, evaluation.built["under"].box
     grown = (name[0] - 2, name[1] - 2, name[2] + 2, name[3] + 2)
     assert under == pytest.approx(grown, abs=0.02)
 
@@ -121,7 +121,7 @@ def test_aligned_to_words_that_are_not_typed_yet_it_lies_where_they_begin():
     held = {"to": "other", "across": "left", "down": "top"}
     evaluation = made(word("", "other", x=30.0, y=7.0), word(alignment=held))
     assert evaluation.failures == ()
-    assert evaluation.made["name"].box[:2] == pytest.approx((30.0, 7.0), abs=1e-6)
+    assert evaluation.built["name"].box[:2] == pytest.approx((30.0, 7.0), abs=1e-6)
 
 
 def test_what_cannot_be_is_told_and_nothing_else_fails():
@@ -131,7 +131,7 @@ def test_what_cannot_be_is_told_and_nothing_else_fails():
     (failure,) = evaluation.failures
     assert failure.parts == ("name",)
     assert "another combination" in failure.problem.what
-    assert evaluation.made["whole"].shapes
+    assert evaluation.built["whole"].shapes
     with pytest.raises(Problem, match="which is not there"):
         made(word(alignment={"to": "gone", "across": "left"}))
     with pytest.raises(Problem, match="in a ring"):
@@ -150,7 +150,7 @@ class TestOffItsGround:
     def test_a_word_that_is_longer_than_its_plate_says_by_how_much(self):
         """The plate ends at x = 10, and how far the word goes is its box (shapely)."""
         cut = {"kind": "combination", "id": "whole", "how": "cut", "members": ["plate", "name"]}
-        right = shapely.union_all([s.region for s in made(word("Heron")).made["name"].shapes]).bounds[2]
+        right = shapely.union_all([s.region for s in made(word("Heron")).built["name"].shapes]).bounds[2]
         (said,) = self.told(plate(width=20.0, height=80.0), word("Heron"), cut)
         assert said == f"“Heron” runs {right - 10:.1f} mm off what it lies on."
 
@@ -192,7 +192,7 @@ class TestSlant:
 
     def test_a_slant_keeps_area_and_height(self):
         upright, slanted = (
-            made({"text": "Heron", "face": {"family": "anton"}, "slant": degrees}).made["lettering-1"]
+            made({"text": "Heron", "face": {"family": "anton"}, "slant": degrees}).built["lettering-1"]
             for degrees in (0.0, 15.0)
         )
         areas = [sum(s.region.area for s in part.shapes) for part in (upright, slanted)]
@@ -206,7 +206,7 @@ class TestSlant:
             "slant": 18.0,
             "join": {"how": "auto"},
         }
-        left, _, right, _ = made(part).made["lettering-1"].box
+        left, _, right, _ = made(part).built["lettering-1"].box
         assert right - left == pytest.approx(90.0, abs=0.02)
 
 
@@ -214,7 +214,7 @@ def test_a_size_in_points_is_that_of_the_face():
     """100 pt are 100/72 in of the em (ISO 32000-1, 8.3.2.3); how high an H is of it, fontTools says."""
     mm = 100 / 72 * MM_PER_INCH
     evaluation = made({"text": "H", "face": {"family": "anton"}, "size": {"measure": "face", "mm": mm}})
-    _, top, _, bottom = evaluation.made["lettering-1"].box
+    _, top, _, bottom = evaluation.built["lettering-1"].box
     face = shipped_face(FaceChoice("anton"))
     font = TTFont(io.BytesIO(bytes(face.files[face.file_for("H")].face.blob.data)))
     pen = BoundsPen(font.getGlyphSet())

@@ -15,13 +15,15 @@ from fpdf import FPDF
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fulgen.formats.artwork import MAX_FILE_BYTES, backwards, chained, kind_of, read_artwork
+from fulgen.formats.artwork import backwards, chained, read_artwork
+from fulgen.formats.drawn_path import MAX_FILE_BYTES, ReadRequest
 from fulgen.formats.pdf_in import pages
+from fulgen.formats.readers import reader_for
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import open_points
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Outline
 from fulgen.geometry.paths import outline_of, path_data
-from fulgen.parts.artwork import MAX_ART_DATA, make_artwork
+from fulgen.parts.artwork import MAX_ART_DATA, build_artwork
 from fulgen.problem import Problem
 from tests.figures import MM_PER_INCH
 
@@ -43,11 +45,11 @@ def svg(body, size='width="100mm" height="100mm" viewBox="0 0 100 100"'):
 
 
 def read(data, name="a.svg", **more):
-    return read_artwork(data, name, **more)
+    return read_artwork(data, name, ReadRequest(**more))
 
 
 def area(found, **change):
-    return make_artwork(found.artwork.model_copy(update=change)).region.area
+    return build_artwork(found.artwork.model_copy(update=change)).region.area
 
 
 class TestSvg:
@@ -397,7 +399,7 @@ class TestWhatIsRefused:
                 for at in rng.integers(0, len(data), 8).tolist():
                     damaged[at] = int(rng.integers(0, 256))
                 cut = bytes(damaged[: int(rng.integers(10, len(data)))] if rng.random() < 0.4 else damaged)
-                assert is_answered_in_words(lambda: make_artwork(read(cut, name).artwork))  # noqa: B023
+                assert is_answered_in_words(lambda: build_artwork(read(cut, name).artwork))  # noqa: B023
 
 
 class TestPaths:
@@ -441,11 +443,17 @@ class TestPaths:
         (b"%PDF-1.4", "pdf"),
         (b"  0\r\nSECTION", "dxf"),
         (b"999\nmade by", "dxf"),
-        (b"hello", ""),
     ],
 )
 def test_kinds_by_how_files_begin(start, kind):
-    assert kind_of(start, "no-ending") == kind
+    assert kind in reader_for(start, "no-ending").suffixes
+
+
+def test_what_begins_like_nothing_that_is_read_is_known_by_its_ending_or_refused():
+    assert reader_for(b"hello", "plan.DXF").name == "DXF"
+    with pytest.raises(Problem, match="Choose an SVG, PDF or DXF file") as caught:
+        reader_for(b"hello", "no-ending")
+    assert caught.value.kind == "bad-artwork"
 
 
 def test_a_drawing_of_20_000_nodes_fits_into_a_design():

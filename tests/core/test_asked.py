@@ -7,7 +7,7 @@ import pytest
 import shapely
 
 from fulgen.geometry import measure
-from fulgen.parts.lettering import TOLD_MM
+from fulgen.parts.built_lettering import REPORTED_FROM_MM
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.report import report
@@ -63,16 +63,16 @@ def reached(evaluation, part):
     measured, course = part["size"]["measure"], part.get("course")
     (placed,) = evaluation.parts
     if measured == "capitals":
-        return placed.made.capital_height
+        return placed.built.capital_height
     if course is None:
         box = measure.box(evaluation.films[0].outline)
         return box.width if measured == "width" else box.height
     if course.get("letters") == "bent":
         # Lengths are measured at 0.3 of the height of capitals; heads point to the middle here.
-        radius = course["diameter_mm"] / 2 - 0.3 * placed.made.capital_height
-        return on_a_circle(placed.made, radius, measured)
+        radius = course["diameter_mm"] / 2 - 0.3 * placed.built.capital_height
+        return on_a_circle(placed.built, radius, measured)
     along = (measured == "width") != (course["kind"] == "down")
-    layout = placed.made.layout
+    layout = placed.built.layout
     return longest(layout, course, part["spacing_mm"]) if along else across(layout, course)
 
 
@@ -119,9 +119,9 @@ def test_a_size_is_met_or_told(seed):
     if evaluation.failures:
         assert evaluation.failures[0].problem.kind in ("small-circle", "impossible-size", "too-thick")
         return
-    told = {problem.kind for problem in evaluation.parts[0].made.unmet}
+    told = {problem.kind for problem in evaluation.parts[0].built.unmet}
     off = abs(reached(evaluation, part) - part["size"]["mm"])
-    assert off <= TOLD_MM or "size-not-met" in told
+    assert off <= REPORTED_FROM_MM or "size-not-met" in told
 
 
 def lettering(**more):

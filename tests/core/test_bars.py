@@ -9,7 +9,7 @@ import shapely
 
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar, Underline, bar_shape, neck_at, snapped, ties
-from fulgen.joining.wishes import Join, Refused
+from fulgen.joining.join_options import JoinOptions, RefusedTie
 from fulgen.lettering.catalogue import FaceChoice, families
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
@@ -19,7 +19,9 @@ from fulgen.recipe.model import Recipe
 
 
 def recipe(text="OO", face="anton", join=None, mm=25, bars=(), **part):
-    part = Lettering(text=text, face=FaceChoice(family=face), join=join or Join(), size=Size(mm=mm), **part)
+    part = Lettering(
+        text=text, face=FaceChoice(family=face), join=join or JoinOptions(), size=Size(mm=mm), **part
+    )
     return Recipe(parts=(part,), bars=bars)
 
 
@@ -27,10 +29,10 @@ def bar_between(made, one, other, width=1.5, bulge=0.0):
     """A bar from the left stroke's middle of one letter to that of another, as a hand would lay it."""
     part = made.parts[0]
     ends = []
-    for letter in (part.made.layout.letters[one], part.made.layout.letters[other]):
+    for letter in (part.built.layout.letters[one], part.built.layout.letters[other]):
         box = letter.form.box
         at = snapped(letter.form.region, (box.x + box.width / 2, box.y + box.height * 0.5))
-        ends.append(part.made.anchor_on(letter, *letter.place.point(*at)))
+        ends.append(part.built.anchor_on(letter, *letter.place.point(*at)))
     return Bar(start=ends[0], end=ends[1], width_mm=width, bulge=bulge)
 
 
@@ -63,7 +65,7 @@ class TestByHand:
         for changes, mm in (({}, 25), ({2: LetterChange(dx=0.3, dy=-0.2, turn=25)}, 25), ({}, 60)):
             made = evaluate(recipe(bars=(bar,), letters=changes, letter_ids=(1, 2), mm=mm))
             assert len(made.pieces) == 1
-            (laid,) = made.parts[0].made.laid
+            (laid,) = made.parts[0].built.laid
             assert min(laid.necks) >= 1.4
 
     def test_the_seam_it_goes_over_is_told_as_held_by_it(self):
@@ -75,29 +77,29 @@ class TestByHand:
         assert seam.neck == pytest.approx(1.5, abs=0.1)
         thin = evaluate(recipe(bars=(bar_between(plain, 0, 1, width=0.5),), letter_ids=(1, 2)))
         assert thin.seams[0].state == "thin"
-        (tied,) = evaluate(recipe(join=Join(tie=True))).seams
+        (tied,) = evaluate(recipe(join=JoinOptions(tie=True))).seams
         assert (tied.state, tied.remedy("mm")) == ("joined", "tied")
 
     def test_it_is_gone_with_its_letter_and_nothing_else_is(self):
         bar = bar_between(evaluate(recipe()), 0, 1)
         made = evaluate(recipe("O", bars=(bar,), letter_ids=(1,)))
         assert len(made.pieces) == 1
-        assert not made.parts[0].made.laid[0].shape
+        assert not made.parts[0].built.laid[0].shape
 
     def test_it_stays_with_its_letters_when_letters_are_put_between(self):
         bar = bar_between(evaluate(recipe()), 0, 1)
         made = evaluate(recipe("OIO", bars=(bar,), letter_ids=(1, 3, 2)))
         assert len(made.pieces) == 1
-        assert made.parts[0].made.laid[0].necks[1] > 1
+        assert made.parts[0].built.laid[0].necks[1] > 1
 
 
 @pytest.mark.parametrize("face", sorted(families()))
 def test_tying_what_is_loose_makes_one_piece_of_two_words_with_dots_in_every_face(face):
     for text in ("Ji är\nMöwe!", "of; Niño?"):
         for marks in ("keep", "bridge"):
-            made = evaluate(recipe(text, face, Join(how="auto", marks=marks, tie=True)))
+            made = evaluate(recipe(text, face, JoinOptions(how="auto", marks=marks, tie=True)))
             assert len(made.pieces) == 1, (text, marks)
-            assert made.parts[0].made.ties
+            assert made.parts[0].built.ties
 
 
 class TestTies:
@@ -128,12 +130,12 @@ class TestTies:
         assert ties(self.squares(), [], 0.05, lambda a, b: False) == []
 
     def test_in_a_recipe_by_the_ids_of_the_letters(self):
-        join = Join(tie=True)
+        join = JoinOptions(tie=True)
         tied = evaluate(recipe("OOO", join=join))
         assert len(tied.pieces) == 1
-        join = Join(tie=True, refused=(Refused(Place("lettering-1", 2), Place("lettering-1", 1)),))
+        join = JoinOptions(tie=True, refused=(RefusedTie(Place("lettering-1", 2), Place("lettering-1", 1)),))
         other_way = evaluate(recipe("OOO", join=join))
-        ends = [set(tie.ends) for tie in other_way.parts[0].made.ties]
+        ends = [set(tie.ends) for tie in other_way.parts[0].built.ties]
         assert {0, 1} not in ends
         assert len(other_way.pieces) == 1
 
@@ -149,8 +151,8 @@ class TestUnderline:
     @pytest.mark.parametrize("style", ["bar", "swash"])
     def test_a_line_through_all_words_makes_one_piece_of_two(self, style):
         line = Underline(style=style, thick_mm=3, over_mm=1.5, beyond_mm=4)
-        plain = evaluate(recipe("NED ANN", join=Join(how="auto")))
-        made = evaluate(recipe("NED ANN", join=Join(how="auto"), underline=line))
+        plain = evaluate(recipe("NED ANN", join=JoinOptions(how="auto")))
+        made = evaluate(recipe("NED ANN", join=JoinOptions(how="auto"), underline=line))
         assert len(plain.pieces) == 2
         assert len(made.pieces) == 1
         assert made.box.width == pytest.approx(plain.box.width + 8, abs=0.05)
@@ -163,17 +165,17 @@ class TestUnderline:
 
     def test_each_line_has_its_own(self):
         made = evaluate(recipe("A\n\nB", underline=Underline()))
-        assert len(made.parts[0].made.underlines) == 2
+        assert len(made.parts[0].built.underlines) == 2
 
 
 def test_an_anchor_on_a_turned_letter_is_found_again():
     made = evaluate(recipe("OR", letters={2: LetterChange(turn=30, scale=1.5, dx=0.2)}))
     part = made.parts[0]
-    letter = part.made.layout.letters[1]
+    letter = part.built.layout.letters[1]
     x, y = part.find(Anchor("lettering-1", letter=2, x=0.2, y=-0.3))
-    again = part.made.anchor_on(letter, x, y)
+    again = part.built.anchor_on(letter, x, y)
     assert (again.x, again.y) == pytest.approx((0.2, -0.3), abs=1e-5)
     origin = part.find(Anchor("lettering-1", letter=2, x=0.0, y=0.0))
     assert math.hypot(x - origin[0], y - origin[1]) == pytest.approx(
-        1.5 * math.hypot(0.2, 0.3) * part.made.size, rel=1e-5
+        1.5 * math.hypot(0.2, 0.3) * part.built.size, rel=1e-5
     )

@@ -8,14 +8,14 @@ import numpy as np
 import pytest
 import shapely
 
-from fulgen.bounded import Bounded, weight_of
+from fulgen.bounded import BoundedCache, weight_of
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.shape import Shape
 
 
 def test_what_was_used_longest_ago_goes_first():
     room = 3 * (10 + weight_of("a"))
-    cache = Bounded(room, len)
+    cache = BoundedCache(room, len)
     for name in "abcd":
         cache.get(name, lambda: "x" * 10)
     assert cache.bytes_kept == room
@@ -26,12 +26,12 @@ def test_what_was_used_longest_ago_goes_first():
 
 
 def test_a_value_over_the_whole_limit_is_handed_out_and_not_kept():
-    cache = Bounded(30, len)
+    cache = BoundedCache(30, len)
     assert [cache.get("a", lambda n=n: str(n) * 40)[0] for n in (1, 2)] == ["1", "2"]
 
 
 def test_several_threads_asking_at_once_have_it_made_once():
-    cache = Bounded(1000, len)
+    cache = BoundedCache(1000, len)
     made, start, go_on = [], Barrier(4), Event()
 
     def make():
@@ -53,7 +53,7 @@ def test_several_threads_asking_at_once_have_it_made_once():
 
 def test_keys_count_in_full():
     """A million bytes of keys are a million bytes, however small what they lead to."""
-    cache = Bounded(100_000)
+    cache = BoundedCache(100_000)
     for n in range(100):
         cache.get((f"{n}" * 5_000, n), lambda: None)
     assert cache.bytes_kept <= 100_000
@@ -75,7 +75,7 @@ def test_a_value_weighs_no_less_than_its_numbers(value, least):
 
 
 def test_what_raises_is_not_kept_and_the_next_tries_again():
-    cache = Bounded(1000, len)
+    cache = BoundedCache(1000, len)
     with pytest.raises(ZeroDivisionError):
         cache.get("key", lambda: 1 / 0)
     assert cache.get("key", lambda: "value") == "value"

@@ -5,7 +5,7 @@ import threading
 import pytest
 
 from fulgen import budget
-from fulgen.bounded import Bounded
+from fulgen.bounded import BoundedCache
 
 
 @pytest.mark.parametrize(("turn", "waits"), [("last", [budget._GIVES_WAY_S]), ("any", []), ("first", [])])
@@ -40,7 +40,7 @@ def test_what_gave_way_goes_on_when_nothing_is_ahead():
 
 
 def test_who_waits_for_what_another_makes_does_not_keep_that_one_waiting():
-    kept, begun, entered, ahead = Bounded(1000), threading.Event(), threading.Event(), []
+    kept, begun, entered, ahead = BoundedCache(1000), threading.Event(), threading.Event(), []
 
     def slow():
         begun.set()

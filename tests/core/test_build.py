@@ -14,18 +14,18 @@ from fulgen.geometry import measure
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM
 from fulgen.joining.anchors import Anchor
+from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.seam import State
-from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, shipped_face
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
 from fulgen.lettering.stand_ins import ColourLayer, StandIn
-from fulgen.parts.artwork import ArtItem, Artwork, ContourChoice, crossing_lines, make_artwork
+from fulgen.parts.artwork import ArtItem, Artwork, ContourChoice, build_artwork, crossing_lines
 from fulgen.parts.backing import Backing
 from fulgen.parts.combination import Combination, Halo, welded_to_edges
 from fulgen.parts.lettering import Lettering
 from fulgen.parts.line import LinePart, PathPoint
-from fulgen.parts.ornament import Ornament, glyphs_of, make_ornament, name_of
+from fulgen.parts.ornament import Ornament, OrnamentInput, build_ornament, glyphs_of, name_of
 from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
 from fulgen.problem import Problem
@@ -273,7 +273,10 @@ class TestContacts:
         name = word("HI", "w", 30.0, place=Placement(0.0, 0.0))
         bar = ShapePart(id="b", form="rectangle", width_mm=40.0, height_mm=4.0, place=Placement(15.0, 1.0))
         found = contacts(whole(name, bar))
-        assert [(c.one.says, c.other.says) for c in found] == [("H", "rectangle"), ("I", "rectangle")]
+        assert [(c.one.display_name, c.other.display_name) for c in found] == [
+            ("H", "rectangle"),
+            ("I", "rectangle"),
+        ]
 
     def test_parts_of_other_films_and_parts_apart_have_none(self):
         name = word("HI", "w", 30.0)
@@ -379,11 +382,11 @@ WITHIN = "M10 10L30 10L30 30L10 30Z"
 
 class TestArtwork:
     def test_contours_within_others_are_holes(self):
-        made = make_artwork(artwork(ArtItem(SQUARE + WITHIN)))
+        made = build_artwork(artwork(ArtItem(SQUARE + WITHIN)))
         assert made.region.area == pytest.approx(1600 - 400)
 
     def test_a_contour_is_switched_off(self):
-        made = make_artwork(artwork(ArtItem(SQUARE + WITHIN), contours={1: ContourChoice(off=True)}))
+        made = build_artwork(artwork(ArtItem(SQUARE + WITHIN), contours={1: ContourChoice(off=True)}))
         assert made.region.area == pytest.approx(1600)
 
     def test_a_contour_gets_another_film(self):
@@ -399,28 +402,28 @@ class TestArtwork:
 
     def test_a_small_gap_is_closed_and_a_large_one_stays_a_line(self):
         item = ArtItem("M0 0L40 0L40 40L0 40L0 0.5", line=True)
-        line = make_artwork(artwork(item, close_mm=0.1))
+        line = build_artwork(artwork(item, close_mm=0.1))
         assert line.open_gaps == ((0, pytest.approx(0.5)),)
         assert line.region.area == 0
-        assert make_artwork(artwork(item, close_mm=0.6)).region.area == pytest.approx(1600, rel=1e-3)
+        assert build_artwork(artwork(item, close_mm=0.6)).region.area == pytest.approx(1600, rel=1e-3)
 
     def test_open_lines_become_bands(self):
         item = ArtItem("M0 0L40 0", line=True, width_mm=2.0)
-        made = make_artwork(artwork(item, lines="band", ends="square"))
+        made = build_artwork(artwork(item, lines="band", ends="square"))
         assert made.region.area == pytest.approx(80, rel=1e-3)
 
     def test_doubles_are_told(self):
-        made = make_artwork(artwork(ArtItem(SQUARE), ArtItem(SQUARE)))
+        made = build_artwork(artwork(ArtItem(SQUARE), ArtItem(SQUARE)))
         assert [c.double_of for c in made.contours] == [None, 0]
 
     def test_crossings_are_told_within_a_film_only(self):
         over = "M20 20L60 20L60 60L20 60Z"
-        assert crossing_lines(make_artwork(artwork(ArtItem(SQUARE), ArtItem(over)))) == 1
+        assert crossing_lines(build_artwork(artwork(ArtItem(SQUARE), ArtItem(over)))) == 1
         apart = artwork(ArtItem(SQUARE, "#112233"), ArtItem(over, "#AA0000"), colours="own")
-        assert crossing_lines(make_artwork(apart)) == 0
+        assert crossing_lines(build_artwork(apart)) == 0
 
     def test_it_is_stretched(self):
-        made = make_artwork(artwork(ArtItem(SQUARE), across=2.0, down=0.5))
+        made = build_artwork(artwork(ArtItem(SQUARE), across=2.0, down=0.5))
         assert made.region.area == pytest.approx(1600)
         assert made.region.bounds == pytest.approx((0, 0, 80, 20))
 
@@ -435,9 +438,8 @@ class TestOrnaments:
         found = glyphs_of(face)
         assert len(found) > 100
         for file, glyph in found[:: len(found) // 12]:
-            made = make_ornament(
-                Ornament(id="o", face=FaceChoice(family="great-vibes"), file=file, glyph=glyph), face
-            )
+            part = Ornament(id="o", face=FaceChoice(family="great-vibes"), file=file, glyph=glyph)
+            made = build_ornament(OrnamentInput(part, face))
             assert made.body.box.height == pytest.approx(40, rel=1e-3)
             assert name_of(face, file, glyph)
 
@@ -455,7 +457,7 @@ class TestALetterOfAnotherFilm:
         made = whole(part)
         films = {film.colour: film.shape.region for film in made.films}
         assert set(films) == {"#2B5674", "#2F6B4F", "#8C2F39"}
-        letter = made.part("w").made.layout.letters[1]
+        letter = made.part("w").built.layout.letters[1]
         box = letter.place.region(letter.form.region).bounds
         green, red = films["#2F6B4F"].bounds, films["#8C2F39"].bounds
         assert green[0] == pytest.approx(box[0], abs=0.01)
@@ -472,21 +474,21 @@ class TestALetterOfAnotherFilm:
 
     @pytest.mark.parametrize("family", ["pacifico", "kaushan-script"])
     def test_a_letter_is_cut_from_its_film_and_joined_to_nothing(self, family):
-        part = word("Heron", "w", 80.0, family, join=Join(how="auto", tie=True))
+        part = word("Heron", "w", 80.0, family, join=JoinOptions(how="auto", tie=True))
         red = part.model_copy(update={"letters": {3: LetterChange(film="#8C2F39")}})
         made = whole(red)
         films = {film.colour: film for film in made.films}
         assert set(films) == {"#2B5674", "#8C2F39"}
-        letter = made.part("w").made.layout.letters[2]
+        letter = made.part("w").built.layout.letters[2]
         assert films["#8C2F39"].shape.region.area == pytest.approx(
             letter.place.region(letter.form.region).area, rel=1e-3
         )
         # Two films hold nothing together: no seam is told of, and nothing ties the letter.
         assert not any(2 in (placed.seam.left, placed.seam.right) for placed in made.seams)
-        assert not any(2 in tie.ends for tie in made.part("w").made.ties)
+        assert not any(2 in tie.ends for tie in made.part("w").built.ties)
 
     def test_the_film_of_the_word_is_no_other_film(self):
-        part = word("Heron", "w", 80.0, join=Join(how="auto"))
+        part = word("Heron", "w", 80.0, join=JoinOptions(how="auto"))
         same = part.model_copy(update={"letters": {3: LetterChange(film=part.film, apart=False)}})
         assert len(whole(same).films) == 1
 

@@ -13,14 +13,14 @@ import pytest
 import svgelements
 
 from fulgen.cli import main
-from fulgen.formats.names import safe_names
+from fulgen.formats.file_names import safe_names
 from fulgen.geometry.placement import Placement
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
 from fulgen.parts.shape import ShapePart
 from fulgen.readiness.findings import findings
-from fulgen.recipe.changes import with_known
+from fulgen.recipe.changes import with_accepted
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from, to_store
@@ -328,7 +328,7 @@ class TestExits:
         assert list(tmp_path.iterdir()) == []
 
     def test_what_is_too_much_is_refused_in_words(self, capsys, tmp_path, monkeypatch):
-        monkeypatch.setattr("fulgen.cli.BUDGET_S", 0.0)
+        monkeypatch.setattr("fulgen.cli.writing.BUDGET_S", 0.0)
         recipe = tmp_path / "r.json"
         recipe.write_text(json.dumps(EDGES["a page, tied and smoothed"]))
         assert "too much to work out at once" in refused(capsys, "build", recipe, "-o", tmp_path / "w.svg")
@@ -448,7 +448,7 @@ class TestCheck:
         path = self.recipe(tmp_path)
         recipe = Recipe.model_validate_json(path.read_text())
         for finding in findings(evaluate(recipe)):
-            recipe = with_known(recipe, finding.known)
+            recipe = with_accepted(recipe, finding.as_accepted)
         path.write_text(recipe.model_dump_json())
         code, out, _ = run(capsys, "check", path)
         assert code == 0

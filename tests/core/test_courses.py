@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 import shapely
 
+from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.seam import State
-from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.course import Circle, Course, Down, Polyline, Warp, path_of
 from fulgen.lettering.letters import LetterChange, MarkWay
@@ -23,7 +23,7 @@ from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_recipe
 
-AUTO = Join(how="auto", marks=MarkWay.LOWER)
+AUTO = JoinOptions(how="auto", marks=MarkWay.LOWER)
 
 
 def word(text="Otterbrook", face="pacifico", capitals=14.0, course=None, join=AUTO, **more):
@@ -44,12 +44,12 @@ def whole(*parts):
 
 
 def made(evaluation):
-    return evaluation.part("word").made
+    return evaluation.part("word").built
 
 
 def regions(evaluation):
     part = evaluation.part("word")
-    return [part.place.region(region) for region in part.made.regions]
+    return [part.place.region(region) for region in part.built.regions]
 
 
 def radii(evaluation):
@@ -91,7 +91,7 @@ class TestPaths:
 
 class TestAroundACircle:
     def test_letters_are_as_far_apart_along_it_as_on_a_straight_line(self):
-        join = Join()
+        join = JoinOptions()
         flat = whole(word(face="anton", join=join))
         around = whole(word(face="anton", join=join, course=Course(diameter_mm=120.0)))
         path = made(around).layout.paths[0]
@@ -115,7 +115,7 @@ class TestAroundACircle:
         course = Course(
             diameter_mm=100.0, side=side, reading=reading, place=180.0 if reading == "inward" else 0.0
         )
-        found = radii(whole(word("HIN", face="anton", join=Join(), course=course)))
+        found = radii(whole(word("HIN", face="anton", join=JoinOptions(), course=course)))
         # The straight foot or head of a letter touches the circle in its middle or by its ends.
         assert touches(found) == pytest.approx(50.0, abs=0.6)
         assert (touches(found) >= 49.9) if side == "outside" else (touches(found) <= 50.6)
@@ -123,7 +123,7 @@ class TestAroundACircle:
     @pytest.mark.parametrize("reading", ["outward", "inward"])
     def test_heads_point_as_asked(self, reading):
         course = Course(diameter_mm=100.0, reading=reading, place=180.0 if reading == "inward" else 0.0)
-        letter = made(whole(word("T", face="anton", join=Join(), course=course))).layout.letters[0]
+        letter = made(whole(word("T", face="anton", join=JoinOptions(), course=course))).layout.letters[0]
         head, foot = (
             letter.place.point(letter.letter.middle, -0.7),
             letter.place.point(letter.letter.middle, 0.0),
@@ -153,7 +153,7 @@ class TestAroundACircle:
 
     def test_lettering_is_spread_over_the_arc_that_was_asked_for(self):
         course = Course(diameter_mm=100.0, spread=270.0)
-        letters = made(whole(word("BOATYARD", face="anton", join=Join(), course=course)))
+        letters = made(whole(word("BOATYARD", face="anton", join=JoinOptions(), course=course)))
         path, spans = letters.layout.paths[0], []
         for p in (letters.layout.letters[0], letters.layout.letters[-1]):
             half = p.form.box.width * letters.size / 2
@@ -165,9 +165,11 @@ class TestAroundACircle:
 
     def test_bent_letters_follow_the_circle_themselves(self):
         # The feet of a bent capital lie on the circle along their whole length.
-        flat = radii(whole(word("HHH", face="anton", join=Join(), course=Course(diameter_mm=60.0))))
+        flat = radii(whole(word("HHH", face="anton", join=JoinOptions(), course=Course(diameter_mm=60.0))))
         bent = radii(
-            whole(word("HHH", face="anton", join=Join(), course=Course(diameter_mm=60.0, letters="bent")))
+            whole(
+                word("HHH", face="anton", join=JoinOptions(), course=Course(diameter_mm=60.0, letters="bent"))
+            )
         )
         assert bent.min() == pytest.approx(30.0, abs=0.02)
         assert np.sum(np.abs(bent - 30.0) < 0.02) > np.sum(np.abs(flat - 30.0) < 0.02)
@@ -183,8 +185,8 @@ class TestAroundACircle:
         assert outer.radius - inner.radius == pytest.approx(layout.baselines[1])
 
     def test_a_letter_moved_by_hand_goes_along_the_line(self):
-        still = whole(word("Tern", join=Join(), course=Course()))
-        moved = whole(word("Tern", join=Join(), course=Course(), letters={3: LetterChange(dx=0.2)}))
+        still = whole(word("Tern", join=JoinOptions(), course=Course()))
+        moved = whole(word("Tern", join=JoinOptions(), course=Course(), letters={3: LetterChange(dx=0.2)}))
         before, after = (made(e).layout.letters[2].place for e in (still, moved))
         path = made(still).layout.paths[0]
         assert math.radians(after.turn - before.turn) * path.measured == pytest.approx(
@@ -266,14 +268,16 @@ class TestAlongOtherLines:
 
 class TestDownwards:
     def test_letters_stand_under_each_other_in_the_middle(self):
-        evaluation = whole(word("HULL", face="anton", join=Join(), course=Course(kind="down")))
+        evaluation = whole(word("HULL", face="anton", join=JoinOptions(), course=Course(kind="down")))
         middles = [np.mean(np.array(r.bounds)[[0, 2]]) for r in regions(evaluation)]
         assert np.ptp(middles) < 1e-6
         tops = [r.bounds[1] for r in regions(evaluation)]
         assert tops == sorted(tops)
 
     def test_the_gap_between_them_is_as_asked(self):
-        evaluation = whole(word("HH", face="anton", join=Join(), course=Course(kind="down", gap_share=0.2)))
+        evaluation = whole(
+            word("HH", face="anton", join=JoinOptions(), course=Course(kind="down", gap_share=0.2))
+        )
         upper, lower = regions(evaluation)
         assert lower.bounds[1] - upper.bounds[3] == pytest.approx(0.2 * made(evaluation).size)
 
@@ -287,7 +291,7 @@ class TestDownwards:
         assert len(evaluation.pieces) == 1
 
     def test_the_height_asked_for_is_that_of_the_column(self):
-        part = word("HULL", face="anton", join=Join(), course=Course(kind="down")).model_copy(
+        part = word("HULL", face="anton", join=JoinOptions(), course=Course(kind="down")).model_copy(
             update={"size": Size("height", 90.0)}
         )
         assert whole(part).box.height == pytest.approx(90.0, abs=1e-3)

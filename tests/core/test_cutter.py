@@ -10,10 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.cutter.blade import Knife, closed, cut, trailed
-from fulgen.cutter.comes_off import comes_off, compared, tears
+from fulgen.cutter.cut_simulation import compare_with_promise, simulate_cut, torn_pieces
 from fulgen.formats.hpgl import read_hpgl, write_hpgl
 from fulgen.geometry.flatten import flatten
-from fulgen.joining.wishes import Join
+from fulgen.joining.join_options import JoinOptions
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import MarkWay
 from fulgen.parts.lettering import Lettering
@@ -51,7 +51,7 @@ def led(contours, knife):
 def drawn(word, face, mm=60.0, how="auto"):
     """The contours of a word, 10 mm from the corner of a sheet, the pieces it promises, and how high the
     sheet is."""
-    join = Join(how=how, marks=MarkWay.LOWER if how == "auto" else MarkWay.KEEP, tie=how == "auto")
+    join = JoinOptions(how=how, marks=MarkWay.LOWER if how == "auto" else MarkWay.KEEP, tie=how == "auto")
     lettering = Lettering(id="a", text=word, face=FaceChoice(face), join=join)
     made = evaluate(Recipe(parts=(lettering,))).whole()
     x, y, contours, promised = made.box.x - 10, made.box.y - 10, [], []
@@ -123,51 +123,51 @@ class TestKnife:
 
 class TestComesOff:
     def test_a_square_comes_off(self):
-        came = comes_off([closed(square(10, 10, 20))])
+        came = simulate_cut([closed(square(10, 10, 20))])
         assert (len(came.pieces), len(came.holes), came.open_ends) == (1, 0, ())
         assert came.pieces[0].area == pytest.approx(400, rel=1e-3)
 
     def test_a_ring_has_a_hole_and_its_island_is_a_piece(self):
-        came = comes_off([closed(around(30, 30, r)) for r in (5, 10, 20)])
+        came = simulate_cut([closed(around(30, 30, r)) for r in (5, 10, 20)])
         assert (len(came.pieces), len(came.holes)) == (2, 1)
         areas = sorted(piece.area for piece in came.pieces)
         assert areas == pytest.approx([math.pi * 25, math.pi * (400 - 100)], rel=2e-3)
 
     def test_a_contour_that_does_not_close_gives_nothing_and_is_told(self):
-        came = comes_off([closed(square(10, 10, 20))[:-1]])
+        came = simulate_cut([closed(square(10, 10, 20))[:-1]])
         assert came.pieces == ()
         assert sorted(came.open_ends) == [(10, 10), (10, 30)]
 
     def test_a_slit_that_meets_a_cut_is_no_open_end_there(self):
-        came = comes_off([closed(square(0, 0, 20)), np.array([(10.0, 0.0), (10.0, 5.0)])])
+        came = simulate_cut([closed(square(0, 0, 20)), np.array([(10.0, 0.0), (10.0, 5.0)])])
         assert came.open_ends == ((10, 5),)
-        assert compared([shapely.box(0, 0, 20, 20)], came).nicks == ((10, 5),)
+        assert compare_with_promise([shapely.box(0, 0, 20, 20)], came).nicks == ((10, 5),)
 
     def test_a_slit_through_a_piece_parts_it(self):
-        came = comes_off([closed(square(0, 0, 20)), np.array([(8.0, -1.0), (8.0, 21.0)])])
+        came = simulate_cut([closed(square(0, 0, 20)), np.array([(8.0, -1.0), (8.0, 21.0)])])
         assert len(came.pieces) == 2
-        told = compared([shapely.box(0, 0, 20, 20)], came)
+        told = compare_with_promise([shapely.box(0, 0, 20, 20)], came)
         assert (len(told.missing), len(told.others), told.is_kept) == (1, 2, False)
 
     def test_letters_that_are_not_welded_fall_apart(self):
         one, other = square(0, 0, 20), square(15, 5, 20)
         welded = shapely.union(shapely.Polygon(one), shapely.Polygon(other))
-        assert not compared([welded], comes_off([closed(one), closed(other)])).is_kept
+        assert not compare_with_promise([welded], simulate_cut([closed(one), closed(other)])).is_kept
         outline = shapely.get_coordinates(welded.exterior)
-        assert compared([welded], comes_off([outline])).is_kept
+        assert compare_with_promise([welded], simulate_cut([outline])).is_kept
 
     def test_pieces_are_found_where_the_carriage_was_led(self):
         paths = [closed(square(50, 70, 20))]
-        assert not compared([shapely.box(0, 0, 20, 20)], comes_off(paths)).is_kept
-        assert compared([shapely.box(0, 0, 20, 20)], comes_off(paths), paths).is_kept
+        assert not compare_with_promise([shapely.box(0, 0, 20, 20)], simulate_cut(paths)).is_kept
+        assert compare_with_promise([shapely.box(0, 0, 20, 20)], simulate_cut(paths), paths).is_kept
 
     def test_a_kerf_takes_its_half_from_what_it_cuts_free(self):
-        came = comes_off([closed(square(0, 0, 20))], kerf=0.2)
+        came = simulate_cut([closed(square(0, 0, 20))], kerf=0.2)
         assert [piece.area for piece in came.pieces] == pytest.approx([19.8**2])
 
     def test_nothing_cut_is_nothing_off(self):
-        assert comes_off([]).pieces == ()
-        assert comes_off([np.array([(1.0, 1.0)])]).pieces == ()
+        assert simulate_cut([]).pieces == ()
+        assert simulate_cut([np.array([(1.0, 1.0)])]).pieces == ()
 
 
 class TestPromised:
@@ -182,20 +182,22 @@ class TestPromised:
         contours, promised, height = drawn(word, face)
         text = write_hpgl(pens(led(contours, Knife(offset, overcut=2 * offset))), height)
         tips = cut(read_hpgl(text.encode(), "word.plt", height), offset)
-        told = compared(promised, comes_off(tips))
+        told = compare_with_promise(promised, simulate_cut(tips))
         assert told.is_kept
         assert (told.promised, told.came_off) == (1, 1)
 
     def test_a_knife_that_is_not_led_for_its_offset_does_not_close(self):
         contours, promised, _ = drawn("Zoë", "lobster")
-        assert not compared(promised, comes_off(cut([closed(c) for c in contours], 0.25))).is_kept
+        assert not compare_with_promise(
+            promised, simulate_cut(cut([closed(c) for c in contours], 0.25))
+        ).is_kept
 
     def test_a_script_that_is_not_welded_is_found_out(self):
         contours, promised, _ = drawn("Piers", "pacifico")
         letters, _, _ = drawn("Piers", "pacifico", how="set")
-        assert compared(promised, comes_off([closed(c) for c in contours])).is_kept
+        assert compare_with_promise(promised, simulate_cut([closed(c) for c in contours])).is_kept
         slit = [closed(c) for c in contours] + [closed(letters[0] + (3.0, 0.0))]
-        assert not compared(promised, comes_off(slit)).is_kept
+        assert not compare_with_promise(promised, simulate_cut(slit)).is_kept
 
 
 class TestHpgl:
@@ -267,11 +269,11 @@ class TestTears:
 
     @pytest.mark.parametrize(("neck", "count"), [(0.3, 1), (0.49, 1), (0.6, 0), (2.0, 0)])
     def test_a_bar_thinner_than_the_material_holds(self, neck, count):
-        found = tears([self.dumbbell(neck)], 0.5)
+        found = torn_pieces([self.dumbbell(neck)], 0.5)
         assert len(found) == count
         for place in found:
             assert 9 < place.centroid.x < 21
 
     def test_a_thin_end_tears_nothing_off(self):
         spike = shapely.union_all([shapely.box(0, 0, 10, 10), shapely.Polygon([(9, 4), (30, 5), (9, 6)])])
-        assert tears([spike], 0.5) == []
+        assert torn_pieces([spike], 0.5) == []

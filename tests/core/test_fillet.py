@@ -12,8 +12,8 @@ from fulgen.geometry.fillet import round_bays, sharp_bays
 from fulgen.geometry.outline import CUBIC
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.weld import weld
+from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.smooth import smooth_seams
-from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, families
 from fulgen.lettering.letters import LetterChange, SeamAfter
 from fulgen.parts.lettering import Lettering
@@ -93,7 +93,7 @@ def test_a_letters_own_corners_stay_sharp():
 @pytest.mark.parametrize("face", sorted(families()))
 def test_smooth_seams_in_every_face_add_little_and_keep_pieces_and_holes(face):
     def joined(smooth):
-        join = Join(how="auto", smooth_mm=smooth)
+        join = JoinOptions(how="auto", smooth_mm=smooth)
         return evaluate(Recipe(parts=(Lettering(text="Tavish", face=FaceChoice(family=face), join=join),)))
 
     sharp, smooth = joined(0.0), joined(0.4)
@@ -108,26 +108,26 @@ def test_one_seam_is_smoothed_by_itself_and_its_neck_is_told_as_it_is():
     is the wider for it."""
 
     def word(letters):
-        part = Lettering(text="Heron", join=Join(how="auto"), letters=letters)
+        part = Lettering(text="Heron", join=JoinOptions(how="auto"), letters=letters)
         return evaluate(Recipe(parts=(part,)))
 
     sharp = word({})
     smooth = word({2: LetterChange(seam=SeamAfter(smooth_mm=0.5))})
-    before, after = (joints(found)[1].judged for found in (sharp, smooth))
+    before, after = (joints(found)[1].judgement for found in (sharp, smooth))
     assert before.neck < after.neck < before.neck + 1
     (shape_before,), (shape_after,) = ([f.shape for f in found.films] for found in (sharp, smooth))
     added = shapely.get_parts(shapely.difference(shape_after.region, shape_before.region))
     (grown,) = [part for part in added if part.area > 0.02]
     assert shapely.distance(grown, shapely.LineString(before.ends)) < 0.2
     whole = word({n: LetterChange(seam=SeamAfter(smooth_mm=0.5)) for n in range(1, 5)})
-    asked = evaluate(Recipe(parts=(Lettering(text="Heron", join=Join(how="auto", smooth_mm=0.5)),)))
+    asked = evaluate(Recipe(parts=(Lettering(text="Heron", join=JoinOptions(how="auto", smooth_mm=0.5)),)))
     assert whole.films[0].outline.points.tolist() == asked.films[0].outline.points.tolist()
     kept = evaluate(
         Recipe(
             parts=(
                 Lettering(
                     text="Heron",
-                    join=Join(how="auto", smooth_mm=0.5),
+                    join=JoinOptions(how="auto", smooth_mm=0.5),
                     letters={n: LetterChange(seam=SeamAfter(smooth_mm=0.0)) for n in (1, 3, 4)},
                 ),
             )

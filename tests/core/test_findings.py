@@ -8,15 +8,16 @@ import pytest
 import shapely
 
 from fulgen.geometry.placement import Placement
+from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.materials import Limits
-from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, families
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
 from fulgen.lettering.stand_ins import StandIn
 from fulgen.parts.lettering import Lettering
-from fulgen.readiness.findings import blocking, findings, thinnest_stroke
-from fulgen.recipe.changes import with_known
+from fulgen.readiness.findings import blocking, findings
+from fulgen.readiness.thinnest_stroke import thinnest_stroke
+from fulgen.recipe.changes import with_accepted
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import MaterialChoice, Recipe
 
@@ -35,7 +36,11 @@ def figure(d, mirror=False, **recipe):
 
 def lettering(text, face="anton", mm=40, join=None, **part):
     part = Lettering(
-        text=text, face=FaceChoice(family=face), size=Size(mm=mm), join=join or Join(how="auto"), **part
+        text=text,
+        face=FaceChoice(family=face),
+        size=Size(mm=mm),
+        join=join or JoinOptions(how="auto"),
+        **part,
     )
     return Recipe(parts=(part,))
 
@@ -85,7 +90,7 @@ class TestEachFault:
     def test_these_block_the_cut_until_they_are_accepted(self, kind):
         recipe = figure(FAULTS[kind][0])
         (finding,) = blocking(found(recipe))
-        known = with_known(recipe, finding.known)
+        known = with_accepted(recipe, finding.as_accepted)
         assert blocking(found(known)) == ()
         (told,) = found(known)
         assert told.accepted
@@ -138,7 +143,7 @@ class TestPieces:
         assert len(evaluate(dot.remedy.take(recipe)).pieces) == 1
 
     def test_letters_of_a_word_that_do_not_hold_are_brought_together(self):
-        recipe = lettering("ON", join=Join(how="set"))
+        recipe = lettering("ON", join=JoinOptions(how="set"))
         (piece,) = found(recipe)
         assert piece.kind == "piece"
         mended = piece.remedy.take(recipe)
@@ -159,7 +164,7 @@ class TestPieces:
 class TestAccepted:
     def accepted_neck(self):
         recipe = lettering("iN")
-        return with_known(recipe, found(recipe)[0].known)
+        return with_accepted(recipe, found(recipe)[0].as_accepted)
 
     def test_it_stays_accepted_while_it_is_unchanged(self):
         known = self.accepted_neck()
@@ -203,7 +208,7 @@ BOLD = ("alfa-slab-one", "anton", "archivo-black", "bebas-neue", "paytone-one", 
 def test_sound_faces_raise_no_alarm(face):
     """† Bold faces in capitals cut without repair: common practice, no published source."""
     assert set(BOLD) <= set(families())
-    assert all(f.kind == "piece" for f in found(lettering("HARBOUR", face, join=Join(how="set"))))
+    assert all(f.kind == "piece" for f in found(lettering("HARBOUR", face, join=JoinOptions(how="set"))))
     assert [f for f in found(lettering("HARBOUR", face)) if f.blocks] == []
 
 
@@ -214,7 +219,7 @@ class TestThinnestStroke:
         assert thinnest_stroke(evaluate(figure(d))) == pytest.approx(width, abs=0.12)
 
     def test_thickening_by_half_of_what_lacks_makes_it_as_wide_as_asked(self):
-        made = lettering("light", "great-vibes", join=Join(how="set"))
+        made = lettering("light", "great-vibes", join=JoinOptions(how="set"))
         before = thinnest_stroke(evaluate(made))
         by = (2.0 - before) / 2
         thicker = made.model_copy(update={"parts": (made.parts[0].model_copy(update={"thicken_mm": by}),)})
@@ -227,7 +232,7 @@ def test_a_finding_names_letters_that_are_there(face, text):
     """Each letter that is named has an edge at the place of the finding."""
     evaluation = evaluate(lettering(text, face, mm=14.0))
     (part,) = evaluation.parts
-    regions = [(p.text, part.place.region(p.place.region(p.form.region))) for p in part.made.layout.letters]
+    regions = [(p.text, part.place.region(p.place.region(p.form.region))) for p in part.built.layout.letters]
     named = 0
     for finding in findings(evaluation):
         said = re.search(r" (?:in|between) (\S+?)(?: and (\S+?))?(?: is| almost|:)", finding.what("mm"))

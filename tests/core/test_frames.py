@@ -11,18 +11,18 @@ from hypothesis import strategies as st
 from fulgen.framing.bands import Band, opening_around, strip
 from fulgen.framing.contact import Edge
 from fulgen.framing.contact import contacts as edge_contacts
-from fulgen.framing.fit import Ink, across, standing, upright, within
-from fulgen.framing.frames import FRAMES, Asked
+from fulgen.framing.fit_solver import Ink, across, standing, upright, within
+from fulgen.framing.frames import FRAMES, FormRequest
 from fulgen.framing.initials import initial
 from fulgen.framing.islands import with_bridges
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
-from fulgen.geometry.operations import without
+from fulgen.geometry.operations import subtract
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
+from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.seam import State
 from fulgen.joining.strength import Body, cores
-from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, shipped_face
 from fulgen.lettering.letters import MarkWay
 from fulgen.parts.artwork import ArtItem, Artwork
@@ -36,7 +36,7 @@ from fulgen.recipe.model import VERSION, Recipe
 from fulgen.recipe.versions import read_recipe, recipe_from
 from tests.figures import disc, rectangle, ring, shape
 
-ONE_PIECE = Join(how="auto", marks=MarkWay.LOWER, tie=True)
+ONE_PIECE = JoinOptions(how="auto", marks=MarkWay.LOWER, tie=True)
 NECK = ONE_PIECE.neck_mm
 
 
@@ -56,7 +56,7 @@ def framed(form="name ring", words="Piers", face="pacifico", **more):
 
 def letters_of(evaluation, part="name"):
     placed = evaluation.part(part)
-    return [placed.place.region(region) for region in placed.made.regions]
+    return [placed.place.region(region) for region in placed.built.regions]
 
 
 def points_of(evaluation, part="name"):
@@ -64,7 +64,7 @@ def points_of(evaluation, part="name"):
 
 
 def fitted(evaluation):
-    return evaluation.part("frame").made.fitted
+    return evaluation.part("frame").built.fitted
 
 
 def material(evaluation):
@@ -142,11 +142,11 @@ class TestRings:
 
     def test_another_name_fits_again_and_the_ring_stays(self):
         one, other = framed(words="Mo"), framed(words="Theodora")
-        assert one.part("frame").made.bare.body.region.equals_exact(
-            other.part("frame").made.bare.body.region, 1e-9
+        assert one.part("frame").built.bare.body.region.equals_exact(
+            other.part("frame").built.bare.body.region, 1e-9
         ) or (
-            other.part("frame").made.bare.body.region.area
-            == pytest.approx(one.part("frame").made.bare.body.region.area, rel=0.02)
+            other.part("frame").built.bare.body.region.area
+            == pytest.approx(one.part("frame").built.bare.body.region.area, rel=0.02)
         )
         assert one.part("name").size > other.part("name").size
 
@@ -262,9 +262,9 @@ class TestInitials:
         own = evaluate(Recipe(parts=(frame("split initial", 90.0, (), text="T"),))).whole()
         follows = framed("split initial", "tern", width=90.0)
         typed = framed("split initial", "tern", width=90.0, text="W")
-        widths = [e.part("frame").made.bare.body.region.bounds[0] for e in (follows, typed)]
+        widths = [e.part("frame").built.bare.body.region.bounds[0] for e in (follows, typed)]
         assert widths[0] == pytest.approx(own.box.x, abs=0.5)
-        tops = [e.part("frame").made.bare.body.region.intersection(shapely.box(-99, -99, 99, -30)).area
+        tops = [e.part("frame").built.bare.body.region.intersection(shapely.box(-99, -99, 99, -30)).area
                 for e in (follows, typed)]  # fmt: skip
         assert tops[0] != pytest.approx(tops[1], rel=0.05)
 
@@ -301,7 +301,7 @@ class TestMonograms:
 class TestHoles:
     def test_a_counter_is_held_by_two_bridges(self):
         plate, letter = shape(rectangle(-20, -10, 40, 20)), shape(ring(0, 0, 6, 3))
-        cut = without(plate, [letter])
+        cut = subtract(plate, [letter])
         assert len(shapely.get_parts(cut.region)) == 2
         held = with_bridges(cut, 1.0)
         (piece,) = shapely.get_parts(held.region)
@@ -311,7 +311,7 @@ class TestHoles:
             assert shapely.contains(piece, shapely.Point(0, side))
 
     def test_a_plate_without_islands_stays_as_it_is(self):
-        plate = without(shape(rectangle(-20, -10, 40, 20)), [shape(disc(0, 0, 3))])
+        plate = subtract(shape(rectangle(-20, -10, 40, 20)), [shape(disc(0, 0, 3))])
         assert with_bridges(plate, 1.0) is plate
 
     def test_bridges_are_as_wide_as_the_neck(self):
@@ -331,7 +331,7 @@ class TestOwnFrames:
     def test_a_name_runs_into_the_hole_it_lies_in(self):
         evaluation = self.own(self.RING, OwnBand(0.0, 0.0, 40.0, 20.0)).whole()
         assert len(evaluation.pieces) == 1
-        assert {c.one.says for c in contacts(evaluation)} >= {"P", "s"}
+        assert {c.one.display_name for c in contacts(evaluation)} >= {"P", "s"}
 
     def test_or_between_bars_of_a_drawing(self):
         bars = "M-40 -25L40 -25L40 -20L-40 -20ZM-40 10L40 10L40 15L-40 15Z"
@@ -507,7 +507,7 @@ class TestInADesign:
 
     def test_letters_made_wider_are_so_and_keep_their_joints(self):
         plain, wide = (
-            evaluate(Recipe(parts=(name("HIH", "anton", stretch=by, join=Join()),))).whole()
+            evaluate(Recipe(parts=(name("HIH", "anton", stretch=by, join=JoinOptions()),))).whole()
             for by in (1.0, 1.4)
         )
         assert wide.box.width == pytest.approx(1.4 * plain.box.width, rel=1e-6)
@@ -536,7 +536,7 @@ class TestContacts:
 
 
 def test_a_measure_out_of_its_bounds_is_told_in_words():
-    asked = Asked(80.0, 80.0, {"rim": 70.0}, [], measures=FRAMES["name ring"].measures)
+    asked = FormRequest(80.0, 80.0, {"rim": 70.0}, [], measures=FRAMES["name ring"].measures)
     with pytest.raises(Problem, match=r"it can be 0\.6 mm to 16\.0 mm"):
         asked["rim"]
 

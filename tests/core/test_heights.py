@@ -56,7 +56,7 @@ def test_what_is_added_lies_between_foot_and_middle(face, pair):
     part = {"id": "a", "text": pair, "face": {"family": face}, "join": {"how": "auto"}}
     evaluation = evaluate(recipe_from({"format": "fulgen-recipe", "version": 8, "parts": [part]}))
     [seam] = evaluation.seams
-    made = seam.made
+    made = seam.built
     assert isinstance(made.lettering, Lettering)
     letters = [letter.place.region(letter.form.region) for letter in made.layout.letters]
     whole = evaluation.films[0].shape.region

@@ -6,14 +6,14 @@ from shapely import affinity
 
 from fulgen.geometry import polygons
 from fulgen.joining.heights import Hand
+from fulgen.joining.join_options import JoinOptions
+from fulgen.joining.letter_gap import gaps_between, letter_gap, overlapping, scan_extent
 from fulgen.joining.materials import Limits
+from fulgen.joining.pair_joining import JoinRequest, options
 from fulgen.joining.rating import rate
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import Seam, State
-from fulgen.joining.solve import Wish, options
 from fulgen.joining.strength import Body
-from fulgen.joining.white import gaps_between, overlapping, reach_of, white
-from fulgen.joining.wishes import Join
 from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.catalogue import FaceChoice, families, find_family
 from fulgen.lettering.letters import LetterChange, SeamAfter, Way
@@ -39,14 +39,14 @@ NAMES = (
 
 
 def recipe(text, face="courgette", how="auto", smooth=0.0, neck=1.2, **part):
-    join = Join(how=how, neck_mm=neck, smooth_mm=smooth)
+    join = JoinOptions(how=how, neck_mm=neck, smooth_mm=smooth)
     return Recipe(parts=(Lettering(text=text, face=FaceChoice(family=face), join=join, **part),))
 
 
 def bodies(evaluation, *, without="’'."):
     """The letters' bodies and the bars as GEOS polygons, marks and signs that hang left out."""
     part = evaluation.parts[0]
-    size, letters = part.made.size, part.made.layout.letters
+    size, letters = part.built.size, part.built.layout.letters
     found = []
     for letter in letters:
         if letter.text not in without:
@@ -68,7 +68,7 @@ def test_every_word_in_every_face_becomes_one_piece_with_every_neck_as_asked(fac
         assert in_one(evaluation), name
         for seam in evaluation.seams:
             assert seam.state is State.JOINED, (name, seam.left_text, seam.right_text)
-            size = seam.made.size
+            size = seam.built.size
             assert seam.neck >= 1.199 or seam.neck >= 0.95 * seam.seam.measured.gives(1.2 / size) * size
             assert seam.pinholes(1.0) <= seam.seam.filled
             if seam.seam.joint.shift or seam.seam.joint.bar:
@@ -118,14 +118,14 @@ def test_the_width_asked_for_is_the_width_after_joining():
 
 def join_pair(left, right, wish, x_height=0.5, leans=False):
     """What is done with two letters that are a word by themselves."""
-    gaps = gaps_between(reach_of(left, x_height), reach_of(right, x_height), 0.0)
+    gaps = gaps_between(scan_extent(left, x_height), scan_extent(right, x_height), 0.0)
     found = options(Body(left), Body(right), wish, gaps, Hand(x_height, leans))
-    choices = Choices(found, white(gaps), overlapping(gaps), fixed=wish.way is not None)
+    choices = Choices(found, letter_gap(gaps), overlapping(gaps), fixed=wish.way is not None)
     return decide([choices])[0].joint
 
 
 class TestAPair:
-    WISH = Wish(0.03, 0.03)
+    WISH = JoinRequest(0.03, 0.03)
 
     @staticmethod
     def stem(x):
@@ -133,7 +133,7 @@ class TestAPair:
 
     def test_round_letters_slide_until_the_neck_is_as_asked(self):
         left, right = shapely.Point(0, 0).buffer(0.25, 64), shapely.Point(0.6, 0).buffer(0.25, 64)
-        joint = join_pair(left, right, Wish(0.03, 0.03, Way.SLIDE))
+        joint = join_pair(left, right, JoinRequest(0.03, 0.03, Way.SLIDE))
         assert joint.way is Way.SLIDE
         # Two discs of radius r, d apart, share a chord of 2 sqrt(r² - d²/4).
         assert joint.shift == pytest.approx(2 * (0.25**2 - 0.015**2) ** 0.5 - 0.6, abs=3e-3)
@@ -159,7 +159,7 @@ class TestAPair:
 
     def test_a_crossbar_reaches_its_neighbour_in_its_own_width_and_direction(self):
         cross = shapely.union(shapely.box(0, -0.7, 0.1, 0), shapely.box(0, -0.4, 0.4, -0.34))
-        joint = join_pair(cross, self.stem(0.55), Wish(0.03, 0.03, Way.REACH))
+        joint = join_pair(cross, self.stem(0.55), JoinRequest(0.03, 0.03, Way.REACH))
         assert joint.way is Way.REACH
         _, y0, x1, y1 = joint.bar.region.bounds
         assert y1 - y0 == pytest.approx(0.06, abs=5e-3)
@@ -170,16 +170,16 @@ class TestAPair:
     @pytest.mark.parametrize("way", [Way.LEAVE, Way.SLIDE, Way.BRIDGE, Way.APART])
     def test_the_makers_choice_overrules(self, way):
         left, right = shapely.Point(0, 0).buffer(0.25), shapely.Point(0.55, 0).buffer(0.25)
-        assert join_pair(left, right, Wish(0.03, 0.03, way)).way is way
+        assert join_pair(left, right, JoinRequest(0.03, 0.03, way)).way is way
 
     def test_letters_kept_apart_have_a_clear_gap_even_where_the_face_joins_them(self):
         left, right = shapely.Point(0, 0).buffer(0.25), shapely.Point(0.4, 0).buffer(0.25)
-        joint = join_pair(left, right, Wish(0.03, 0.03, Way.APART))
+        joint = join_pair(left, right, JoinRequest(0.03, 0.03, Way.APART))
         assert left.distance(affinity.translate(right, joint.shift)) >= 0.0299
 
     def test_a_bar_never_crosses_a_counter(self):
         ring = shapely.Point(0.7, -0.3).buffer(0.25).difference(shapely.Point(0.7, -0.3).buffer(0.15))
-        joint = join_pair(self.stem(0), ring, Wish(0.03, 0.03, Way.BRIDGE))
+        joint = join_pair(self.stem(0), ring, JoinRequest(0.03, 0.03, Way.BRIDGE))
         counter = shapely.Polygon(ring.interiors[0])
         assert joint.bar.region.intersection(counter).area < 1e-4
 
@@ -224,7 +224,7 @@ class TestByHand:
     def test_a_move_is_kept_as_a_share_and_scales_with_the_size(self):
         plain = self.sized()
         moved = self.sized(letters={3: LetterChange(dx=0.1, dy=-0.2)})
-        size = plain.parts[0].made.layout.size
+        size = plain.parts[0].built.layout.size
         (_, before), (_, after) = plain.letters[2], moved.letters[2]
         assert after.place.x - before.place.x == pytest.approx(0.1 * size)
         assert after.place.y - before.place.y == pytest.approx(-0.2 * size)
@@ -232,7 +232,7 @@ class TestByHand:
 
     def test_carried_along_are_all_that_follow_on_the_line(self):
         plain, moved = self.sized("mo on"), self.sized("mo on", letters={2: LetterChange(carry=-0.05)})
-        size = plain.parts[0].made.layout.size
+        size = plain.parts[0].built.layout.size
         shifts = [b.place.x - a.place.x for (_, a), (_, b) in zip(plain.letters, moved.letters, strict=True)]
         assert shifts == pytest.approx([0, -0.05 * size, -0.05 * size, -0.05 * size])
 
@@ -258,9 +258,9 @@ class TestByHand:
         )
         outlines = {e.letters[0][1].form.outline.points.tobytes() for e in (plain, other, shape)}
         assert len(outlines) == 3
-        assert shape.parts[0].made.lost_shapes == ()
+        assert shape.parts[0].built.lost_shapes == ()
         lost = evaluate(recipe("Willow", "anton", "set", letters={1: LetterChange(alternates={"swsh": 1})}))
-        assert lost.parts[0].made.lost_shapes == ("W",)
+        assert lost.parts[0].built.lost_shapes == ("W",)
 
     def test_hands_come_after_joining_and_are_not_undone_by_it(self):
         joined = evaluate(recipe("moon"))
@@ -296,13 +296,13 @@ def test_a_trim_takes_off_the_stub_and_nothing_else():
     evaluation = evaluate(recipe("Quixby", "alex-brush"))
     (seam,) = [s for s in evaluation.seams if s.seam.trimmed]
     untrimmed = [
-        letter.place.region(shape_line(seam.made.faces.face, "Quixby")[n].shape.region)
-        for n, letter in enumerate(seam.made.layout.letters)
+        letter.place.region(shape_line(seam.built.faces.face, "Quixby")[n].shape.region)
+        for n, letter in enumerate(seam.built.layout.letters)
     ]
     # Chords of the same curves may differ by their flattening.
     lost = shapely.union_all(untrimmed).difference(evaluation.films[0].shape.region.buffer(0.02))
     stubs = [trim.stub.region for trim in seam.seam.trimmed]
-    on_work = [seam.made.seam_place(seam.seam).region(stub).buffer(0.05) for stub in stubs]
+    on_work = [seam.built.seam_place(seam.seam).region(stub).buffer(0.05) for stub in stubs]
     assert lost.area > 0.2
     assert lost.difference(shapely.union_all(on_work)).area < 1e-3
 
@@ -322,7 +322,7 @@ def long_gaps(evaluation, narrow):
     """What a closing by GEOS fills between two letters that is longer than 1 mm, and about as wide all along:
     a bay, whose edges meet in a point, is half as wide as its mouth on average."""
     part = evaluation.parts[0]
-    letters = [part.place.region(at.region(shape.region)) for shape, at in part.made.shapes]
+    letters = [part.place.region(at.region(shape.region)) for shape, at in part.built.shapes]
     whole = shapely.union_all([film.shape.region for film in evaluation.films])
     closed = whole.buffer(narrow / 2, quad_segs=8).buffer(-narrow / 2 - 1e-3, quad_segs=8)
     found = [gap for gap in shapely.get_parts(closed.difference(whole)) if gap.area > 0.01]

@@ -6,8 +6,9 @@ import pytest
 import shapely
 
 from fulgen.geometry.thin import thinness, weak_places
-from fulgen.readiness.findings import findings, thinnest_stroke
+from fulgen.readiness.findings import findings
 from fulgen.readiness.joints import joints
+from fulgen.readiness.thinnest_stroke import thinnest_stroke
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from tests.judged import framed, same_everywhere, word
@@ -32,15 +33,15 @@ def test_a_joint_mended_by_hand_is_judged_as_it_is_then():
         "join": {"how": "auto", "neck_mm": 0.5},
     }
     before = Recipe.model_validate({"parts": [part], "material": {"name": "Ply, 3 mm"}})
-    weak = [f for f in findings(evaluate(before)) if f.kind == "neck" and "between" in f.said]
+    weak = [f for f in findings(evaluate(before)) if f.kind == "neck" and "between" in f.message]
     assert weak
     mended = weak[0].remedy.take(before)
     after = evaluate(mended)
-    assert weak[0].said not in [f.said for f in findings(after) if f.box == weak[0].box]
+    assert weak[0].message not in [f.message for f in findings(after) if f.box == weak[0].box]
     seam = next(
-        joint.judged
+        joint.judgement
         for joint in joints(after)
-        if shapely.dwithin(shapely.LineString(joint.judged.ends), shapely.Point(weak[0].place), 1.0)
+        if shapely.dwithin(shapely.LineString(joint.judgement.ends), shapely.Point(weak[0].place), 1.0)
     )
     assert seam.neck > weak[0].measure
 

@@ -7,9 +7,9 @@ from shapely import affinity
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.shape import joined
 from fulgen.geometry.weld import clean
+from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.marks import settle
 from fulgen.joining.seam import Seam
-from fulgen.joining.wishes import Join
 from fulgen.lettering.catalogue import FaceChoice, families
 from fulgen.lettering.letters import LetterChange, MarkWay
 from fulgen.lettering.setting import Size
@@ -23,7 +23,7 @@ WORDS = ("Jijiöé", "Niño!", "façÑ:", "Šimůnek")
 
 
 def recipe(text, face, marks, how="auto", **part):
-    join = Join(how=how, marks=marks)
+    join = JoinOptions(how=how, marks=marks)
     return Recipe(parts=(Lettering(text=text, face=FaceChoice(family=face), join=join, **part),))
 
 
@@ -64,10 +64,10 @@ def test_a_bar_ties_a_dot_to_its_stem_and_both_stay_where_they_are():
 
 @pytest.mark.parametrize("width", [0.5, 2.0])
 def test_the_width_of_the_bars_is_set(width):
-    join = Join(how="set", marks="bridge", mark_bar_mm=width)
+    join = JoinOptions(how="set", marks="bridge", mark_bar_mm=width)
     part = Lettering(text="i", face=FaceChoice(family="anton"), join=join)
     plain, tied = (
-        evaluate(Recipe(parts=(p,))) for p in (part.model_copy(update={"join": Join(how="set")}), part)
+        evaluate(Recipe(parts=(p,))) for p in (part.model_copy(update={"join": JoinOptions(how="set")}), part)
     )
     bar = tied.films[0].shape.region.difference(plain.films[0].shape.region)
     x0, _, x1, _ = bar.bounds
@@ -77,10 +77,10 @@ def test_the_width_of_the_bars_is_set(width):
 def test_a_bar_keeps_its_width_in_mm_at_another_size_and_neck():
     widths = []
     for factor in (1, 2):
-        join = Join(how="set", marks="bridge", neck_mm=1.2 * factor, mark_bar_mm=1.0)
+        join = JoinOptions(how="set", marks="bridge", neck_mm=1.2 * factor, mark_bar_mm=1.0)
         size = Size(mm=25 * factor)
         part = Lettering(text="i", face=FaceChoice(family="anton"), size=size, join=join)
-        plain = part.model_copy(update={"join": Join(how="set")})
+        plain = part.model_copy(update={"join": JoinOptions(how="set")})
         tied, apart = (evaluate(Recipe(parts=(p,))).films[0].shape.region for p in (part, plain))
         x0, _, x1, _ = tied.difference(apart).bounds
         widths.append(x1 - x0)
@@ -111,7 +111,7 @@ def test_in_every_face_nothing_is_left_behind(face, way):
             word
         )  # a lowered foot may come to touch its neighbour
         assert evaluation.loose_marks == 0
-        for marks in evaluation.parts[0].made.joined.marks.values():
+        for marks in evaluation.parts[0].built.joined.marks.values():
             for mark in marks:
                 assert mark.held or mark.neck > 0
 
@@ -119,7 +119,7 @@ def test_in_every_face_nothing_is_left_behind(face, way):
 @pytest.mark.parametrize("face", sorted(families()))
 def test_no_bar_crosses_a_counter(face):
     plain, tied = (evaluate(recipe("öéåã", face, way, "set")) for way in ("keep", "bridge"))
-    size = plain.parts[0].made.layout.size
+    size = plain.parts[0].built.layout.size
     for (_, before), (_, after) in zip(plain.letters, tied.letters, strict=True):
         counters = shapely.union_all(
             [shapely.Polygon(r) for p in shapely.get_parts(before.form.region) for r in p.interiors]
@@ -140,7 +140,7 @@ def test_signs_of_like_bits_are_tied_and_never_lowered(face, way):
 
 def test_both_dots_of_an_umlaut_hang_on_the_letter_itself():
     made = evaluate(recipe("ö", "nunito", "bridge", "set"))
-    assert len(made.parts[0].made.joined.marks[0]) == 2
+    assert len(made.parts[0].built.joined.marks[0]) == 2
     whole = made.letters[0][1].form.region
     left, top, right, _ = whole.bounds
     # Across the middle of the dots there is a gap between them: no bar runs from dot to dot.
@@ -162,4 +162,4 @@ def test_one_letter_otherwise_than_the_word_and_a_mark_moves_with_its_letter():
     assert len(lowered.pieces) == 3
     raised = evaluate(recipe("i", "anton", "keep", "set", letters={1: LetterChange(dy=-0.3, turn=20)}))
     body, mark = (Seam(p, p).left for p in shapely.get_parts(raised.films[0].shape.region))
-    assert body.distance(mark) < 0.2 * raised.parts[0].made.layout.size
+    assert body.distance(mark) < 0.2 * raised.parts[0].built.layout.size

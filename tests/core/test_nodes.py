@@ -147,12 +147,12 @@ class TestReshaping:
     def test_the_crossbar_of_a_t_is_stretched_by_the_typed_length_and_nothing_else_changes(self):
         edit, end = self.stretch()
         plain, longer = (evaluate(self.recipe(edits)) for edits in ((), (edit,)))
-        size = longer.parts[0].made.layout.size
+        size = longer.parts[0].built.layout.size
         forms = [e.letters[1][1].form.region for e in (plain, longer)]
         assert forms[1].area - forms[0].area == pytest.approx(0.2 * end.width, rel=0.02)
         # Only the letter that was changed is: the other t is as the face draws it.
         assert longer.letters[3][1].form.region.area == plain.letters[3][1].form.region.area
-        assert size == plain.parts[0].made.layout.size
+        assert size == plain.parts[0].built.layout.size
 
     def test_of_all_of_its_kind(self):
         edit, _ = self.stretch()
@@ -168,7 +168,7 @@ class TestReshaping:
     def test_on_another_outline_it_waits_and_is_said_to(self):
         edit, _ = self.stretch()
         waiting = evaluate(self.recipe((edit,), of="0123456789ab"))
-        assert waiting.parts[0].made.waiting_shapes == ("t",)
+        assert waiting.parts[0].built.waiting_shapes == ("t",)
         assert waiting.letters[1][1].form.region.equals(letter("t", "anton").region)
 
     def test_nothing_left_of_a_letter_is_refused(self):

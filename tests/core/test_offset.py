@@ -19,7 +19,7 @@ from fulgen.geometry.offset import MITRE_LIMIT, offset, stroked
 from fulgen.geometry.outline import CUBIC, Outline
 from fulgen.geometry.polygons import region_of
 from fulgen.geometry.shape import FLATNESS_MM
-from fulgen.joining.wishes import Join
+from fulgen.joining.join_options import JoinOptions
 from fulgen.lettering.catalogue import FaceChoice, families
 from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
@@ -132,18 +132,20 @@ def test_a_line_becomes_a_band_of_its_width_with_round_ends():
 
 class TestThickenedLettering:
     def made(self, mm, text="Boat", **part):
-        part = {"face": FaceChoice(family="lobster"), "join": Join(how="auto"), **part}
+        part = {"face": FaceChoice(family="lobster"), "join": JoinOptions(how="auto"), **part}
         return evaluate(Recipe(parts=(Lettering(text=text, thicken_mm=mm, **part),)))
 
     def test_a_letter_grows_by_the_distance_on_every_side(self):
-        plain, thick = (self.made(mm, "I", face=FaceChoice(family="anton"), join=Join()) for mm in (0, 0.4))
+        plain, thick = (
+            self.made(mm, "I", face=FaceChoice(family="anton"), join=JoinOptions()) for mm in (0, 0.4)
+        )
         assert thick.box.width - plain.box.width == pytest.approx(0.8, abs=5e-3)
         assert thick.box.height - plain.box.height == pytest.approx(0.8, abs=5e-3)
 
     def test_a_closed_counter_is_named_and_an_open_one_is_kept(self):
-        assert self.made(0.3).parts[0].made.closed_counters == ()
+        assert self.made(0.3).parts[0].built.closed_counters == ()
         assert polygons.count(self.made(0.3).films[0].shape.region)[1] >= 2
-        assert set(self.made(6.0).parts[0].made.closed_counters) & set("Boa")
+        assert set(self.made(6.0).parts[0].built.closed_counters) & set("Boa")
 
     def test_thinned_away_to_nothing_is_said(self):
         with pytest.raises(Problem, match="Made so much thinner, nothing is left of “B”") as told:

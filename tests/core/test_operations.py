@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import flatten
-from fulgen.geometry.forms import FORMS, ellipse
 from fulgen.geometry.offset import band
-from fulgen.geometry.operations import MOST_DIVIDED, common, divided, filled, without
+from fulgen.geometry.operations import MOST_DIVIDED, divided, filled, intersect, subtract
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Outline
 from fulgen.geometry.polygons import count
 from fulgen.geometry.shape import FLATNESS_MM
+from fulgen.geometry.shape_library import LIBRARY_SHAPES, ellipse
 from fulgen.geometry.weld import clean, weld
 from fulgen.parts.line import LinePart, PathPoint, course_of
 from fulgen.problem import Problem
@@ -33,12 +33,12 @@ class TestTwoDiscs:
     lens = lens_area(10, 12)
 
     def test_one_cut_out_of_the_other_leaves_a_crescent(self):
-        left = without(self.one, [self.other])
+        left = subtract(self.one, [self.other])
         assert area(left) == pytest.approx(100 * math.pi - self.lens, rel=1e-5)
         assert set(left.outline.verbs.tolist()) <= {MOVE, CUBIC, 2}, "its curves stay curves"
 
     def test_what_they_have_in_common_is_the_lens(self):
-        assert area(common([self.one, self.other])) == pytest.approx(self.lens, rel=1e-5)
+        assert area(intersect([self.one, self.other])) == pytest.approx(self.lens, rel=1e-5)
 
     def test_divided_they_are_three_regions_that_add_up(self):
         shares = divided([self.one, self.other])
@@ -46,21 +46,21 @@ class TestTwoDiscs:
         assert sum(area(s.shape) for s in shares) == pytest.approx(200 * math.pi - self.lens, rel=1e-5)
 
     def test_a_ring_of_two_discs(self):
-        left = without(self.one, [shape(disc(0, 0, 4))])
+        left = subtract(self.one, [shape(disc(0, 0, 4))])
         assert area(left) == pytest.approx(math.pi * (100 - 16), rel=1e-6)
         assert count(left.region) == (1, 1)
 
 
 class TestNothing:
     def test_cut_out_of_all_of_it_is_nothing(self):
-        assert not without(shape(disc(0, 0, 4)), [shape(disc(0, 0, 10))])
+        assert not subtract(shape(disc(0, 0, 4)), [shape(disc(0, 0, 10))])
 
     def test_apart_there_is_nothing_in_common(self):
-        assert not common([shape(disc(0, 0, 4)), shape(disc(20, 0, 4))])
+        assert not intersect([shape(disc(0, 0, 4)), shape(disc(20, 0, 4))])
 
     def test_what_does_not_meet_it_leaves_a_shape_as_it_is(self):
         one = shape(disc(0, 0, 4))
-        assert without(one, [shape(disc(20, 0, 4))]) is one
+        assert subtract(one, [shape(disc(20, 0, 4))]) is one
 
     def test_too_many_parts_are_not_divided(self):
         many = [shape(disc(n, 0, 4)) for n in range(MOST_DIVIDED + 1)]
@@ -74,7 +74,7 @@ def test_abutting_squares_divide_into_themselves():
 
 
 def test_no_sliver_is_left_where_edges_almost_run_along_each_other():
-    left = without(shape(rectangle(0, 0, 40, 20)), [shape(rectangle(0.01, 0.004, 40, 20.5))])
+    left = subtract(shape(rectangle(0, 0, 40, 20)), [shape(rectangle(0.01, 0.004, 40, 20.5))])
     assert area(left) < 0.5
     assert all(part.buffer(-0.015).area > 0 for part in shapely.get_parts(left.region))
 
@@ -86,14 +86,14 @@ def test_holes_are_filled_and_nothing_else_moves():
     assert np.array_equal(full.outline.points, next(iter(plate.outline.contours())).points)
 
 
-names = st.sampled_from(sorted(FORMS))
+names = st.sampled_from(sorted(LIBRARY_SHAPES))
 places = st.tuples(st.floats(-25, 25), st.floats(-25, 25))
 sizes = st.floats(15, 60)
 
 
 @st.composite
 def shapes_at_random(draw):
-    form = FORMS[draw(names)]
+    form = LIBRARY_SHAPES[draw(names)]
     across = draw(sizes)
     values = {p.key: p.low + draw(st.floats(0, 1)) * (p.high - p.low) for p in form.parameters}
     dx, dy = draw(places)
@@ -112,8 +112,8 @@ class TestAgainstGeos:
         allowed = self.allowed(a, b)
         for made, by_geos in (
             (weld([a, b]), shapely.union(a.region, b.region)),
-            (without(a, [b]), shapely.difference(a.region, b.region)),
-            (common([a, b]), shapely.intersection(a.region, b.region)),
+            (subtract(a, [b]), shapely.difference(a.region, b.region)),
+            (intersect([a, b]), shapely.intersection(a.region, b.region)),
         ):
             assert area(made) == pytest.approx(by_geos.area, abs=allowed)
             if made:
@@ -133,7 +133,7 @@ class TestAgainstGeos:
     def test_every_side_of_a_result_is_a_part_of_a_side_of_a_source(self):
         """Curves stay the sources' own curves, and straight sides their straight sides."""
         rng = np.random.default_rng(5)
-        forms = list(FORMS.values())
+        forms = list(LIBRARY_SHAPES.values())
         for _ in range(60):
             a, b = (
                 clean(
@@ -141,7 +141,7 @@ class TestAgainstGeos:
                 ).named(n)
                 for n, form in enumerate(forms[int(k)] for k in rng.integers(len(forms), size=2))
             )
-            made = without(a, [b])
+            made = subtract(a, [b])
             if made:
                 sides, origins = made.outline.sides, made.origins
                 for row, verb in enumerate(sides.verbs.tolist()):
@@ -200,21 +200,21 @@ class TestBands:
 
 class TestForms:
     def test_there_are_enough(self):
-        assert len(FORMS) >= 24
+        assert len(LIBRARY_SHAPES) >= 24
 
-    @pytest.mark.parametrize("name", sorted(FORMS))
+    @pytest.mark.parametrize("name", sorted(LIBRARY_SHAPES))
     @given(share=st.floats(0, 1), wide=st.floats(2, 300), high=st.floats(2, 300))
     @settings(max_examples=12, deadline=None)
     def test_each_fills_its_box_whatever_its_parameters(self, name, share, wide, high):
-        form = FORMS[name]
+        form = LIBRARY_SHAPES[name]
         values = {p.key: p.low + share * (p.high - p.low) for p in form.parameters}
         box = clean(form.drawn(wide, high, values), FLATNESS_MM / 10).box
         assert (box.width, box.height) == pytest.approx((wide, high), rel=2e-3, abs=0.01)
 
-    @pytest.mark.parametrize("name", [name for name, form in FORMS.items() if form.parameters])
+    @pytest.mark.parametrize("name", [name for name, form in LIBRARY_SHAPES.items() if form.parameters])
     def test_a_handle_says_where_its_parameter_goes(self, name):
         """Dragged along its way by as much as it says, the parameter changes by as much."""
-        form = FORMS[name]
+        form = LIBRARY_SHAPES[name]
         for parameter in form.parameters:
             middle = (parameter.low + parameter.high) / 2
             handle = form.handle(parameter.key, 60, 60 / form.ratio, {parameter.key: middle})
@@ -232,13 +232,13 @@ class TestForms:
         assert measure.area(ellipse(3, 4, 20, 10)) == pytest.approx(math.pi * 200, rel=1e-3)
 
     def test_a_ring_has_the_area_of_one(self):
-        plate = clean(FORMS["ring"].drawn(80, 80, {"width": 0.25}), FLATNESS_MM)
+        plate = clean(LIBRARY_SHAPES["ring"].drawn(80, 80, {"width": 0.25}), FLATNESS_MM)
         assert area(plate) == pytest.approx(math.pi * (40**2 - 30**2), rel=1e-3)
 
     def test_a_polygon_has_the_area_of_one(self):
-        plate = clean(FORMS["polygon"].drawn(2 * math.sqrt(3), 4, {"sides": 6}), FLATNESS_MM)
+        plate = clean(LIBRARY_SHAPES["polygon"].drawn(2 * math.sqrt(3), 4, {"sides": 6}), FLATNESS_MM)
         assert area(plate) > 0
-        hexagon = clean(FORMS["polygon"].drawn(4, 2 * math.sqrt(3), {"sides": 6}), FLATNESS_MM)
+        hexagon = clean(LIBRARY_SHAPES["polygon"].drawn(4, 2 * math.sqrt(3), {"sides": 6}), FLATNESS_MM)
         assert area(hexagon) == pytest.approx(3 * math.sqrt(3) / 2 * 4, rel=1e-6)
 
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fulgen.sheet.order import Cut, cutting_order, way_between
+from fulgen.sheet.cutting_order import Cut, cutting_order, way_between
 
 CORNERS = [(0, 0), (1, 0), (1, 1), (0, 1)]
 

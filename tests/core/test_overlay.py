@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.geometry import bezier, measure, polygons
-from fulgen.geometry.operations import common, without
+from fulgen.geometry.operations import intersect, subtract
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
 from fulgen.geometry.shape import Shape, without_flecks
 from fulgen.geometry.weld import clean, weld
@@ -62,8 +62,8 @@ class TestCurvesOnEachOther:
 
     def test_what_both_cover_is_it_too_and_nothing_is_left_of_one_without_the_other(self):
         one, other = shape(disc(0, 0, 10)), shape(turned(disc(0, 0, 10), 5.0))
-        assert measure.node_count(common([one, other]).outline) == 16
-        assert not without(one, [other])
+        assert measure.node_count(intersect([one, other]).outline) == 16
+        assert not subtract(one, [other])
 
     def test_a_letter_twice_on_one_spot_is_that_letter_to_the_last_bit(self):
         (letter,) = shape_line(families()["pacifico"].face(), "e")
@@ -93,7 +93,7 @@ class TestTouching:
 
     @pytest.mark.parametrize("wall", [0.002, 0.01])
     def test_a_ring_inside_a_ring_with_a_thin_wall_of_air_keeps_it(self, wall):
-        made = without(shape(disc(0, 0, 10), 0.03), [shape(disc(0, 0, 10 - wall), 0.03)])
+        made = subtract(shape(disc(0, 0, 10), 0.03), [shape(disc(0, 0, 10 - wall), 0.03)])
         assert measure.area(made.outline) < 20 * math.pi * wall * 1.01
 
 
@@ -135,8 +135,8 @@ class TestAgainstGeos:
         fine, *others = [polygons.region_of(s.outline, FINE) for s in (first, *rest)]
         edge = first.region.length + sum(s.region.length for s in rest)
         for made, by_geos in (
-            (without(first, rest), shapely.difference(fine, shapely.union_all(others))),
-            (common([first, rest[0]]), shapely.intersection(fine, others[0])),
+            (subtract(first, rest), shapely.difference(fine, shapely.union_all(others))),
+            (intersect([first, rest[0]]), shapely.intersection(fine, others[0])),
         ):
             # Slivers thinner than the flattening are left out.
             assert abs((measure.area(made.outline) if made else 0.0) - by_geos.area) < 0.02 * edge
@@ -294,6 +294,6 @@ class TestSharedEdges:
         assert measure.area(made.outline) == pytest.approx(wide * high)
         # It can be cut out of a plate, and something be cut out of it.
         plate = shape(rectangle(-20, -20, wide + 40, high + 40))
-        is_sound(without(plate, [made]))
+        is_sound(subtract(plate, [made]))
         bar = shape(rectangle(wide * 0.4, -5, wide * 0.2, high + 10))
-        is_sound(without(made, [bar]))
+        is_sound(subtract(made, [bar]))

@@ -10,9 +10,9 @@ from fulgen.geometry import measure
 from fulgen.geometry.placement import Placement
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar, Underline
+from fulgen.joining.join_options import JoinOptions
+from fulgen.joining.line_of_letters import LineOfLetters
 from fulgen.joining.seam import State
-from fulgen.joining.wishes import Join
-from fulgen.joining.words import Line
 from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import LetterChange
@@ -22,11 +22,10 @@ from fulgen.parts.lettering import Lettering
 from fulgen.parts.touchups import TouchUp
 from fulgen.problem import Problem
 from fulgen.readiness.findings import findings
-from fulgen.recipe import evaluate as evaluating
-from fulgen.recipe.changes import with_known, with_touch_ups
+from fulgen.recipe.changes import with_accepted, with_touch_ups
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.graph import in_order
-from fulgen.recipe.model import MAX_KNOWN, MAX_TOUCH_UPS, Known, Recipe
+from fulgen.recipe.model import MAX_ACCEPTED_FINDINGS, MAX_TOUCH_UPS, AcceptedFinding, Recipe
 from tests.figures import rectangle, shape
 
 
@@ -35,69 +34,45 @@ def lettering(text="Tern", part_id="one", x=0.0, y=0.0, face="anton", **more):
     return Lettering(text=text, id=part_id, face=FaceChoice(family=face), place=place, **more)
 
 
-def made_count(monkeypatch):
-    """Counts how many parts are made and how many welds, from here on."""
-    counts = {"made": 0, "welded": 0}
-
-    def counted(name, work):
-        def count(*args, **named):
-            counts[name] += 1
-            return work(*args, **named)
-
-        return count
-
-    monkeypatch.setattr(evaluating, "make_lettering", counted("made", evaluating.make_lettering))
-    monkeypatch.setattr(evaluating, "welded", counted("welded", evaluating.welded))
-    return counts
-
-
 THREE = (lettering("Tern", "one"), lettering("Egret", "two", y=60), lettering("Heron", "three", y=120))
 
 
 class TestKept:
-    """What was made is kept under what it depends on, and nothing else."""
+    """What was built is kept under what it depends on, and nothing else: what is kept is the same object."""
 
     def evaluated(self, parts=THREE, **more):
         return evaluate(Recipe(parts=parts, **more))
 
-    def test_a_name_a_unit_a_mirror_a_film_and_an_accepted_finding_cost_nothing(self, monkeypatch):
+    def built_anew(self, before, after):
+        """Which parts were built, and which clusters welded, that were not before."""
+        parts = {id(part.built) for part in before.parts}
+        shapes = {id(cluster.shape) for cluster in before.clusters}
+        return (
+            [part.id for part in after.parts if id(part.built) not in parts],
+            [[m.id for m in c.members] for c in after.clusters if id(c.shape) not in shapes],
+        )
+
+    def test_a_name_a_unit_a_mirror_a_film_and_an_accepted_finding_cost_nothing(self):
         before = self.evaluated()
-        counts = made_count(monkeypatch)
-        known = Known("mark", before.parts[0].anchor(1, -1), 2.0)
+        accepted = AcceptedFinding("mark", before.parts[0].anchor(1, -1), 2.0)
         for changed in (
             self.evaluated(unit="in"),
             self.evaluated(mirror=True),
-            self.evaluated(known=(known,)),
+            self.evaluated(accepted_findings=(accepted,)),
             self.evaluated(tuple(part.model_copy(update={"film": "#AA0000"}) for part in THREE)),
         ):
-            assert [c.key for c in changed.clusters] == [c.key for c in before.clusters]
-        assert counts == {"made": 0, "welded": 0}
+            assert self.built_anew(before, changed) == ([], [])
 
-    def test_moving_a_part_makes_nothing_anew_and_welds_what_it_touches(self, monkeypatch):
-        self.evaluated()
-        counts = made_count(monkeypatch)
+    def test_moving_a_part_builds_nothing_anew_and_welds_what_it_touches(self):
+        before = self.evaluated()
         moved = THREE[2].model_copy(update={"place": Placement(7.5, 131)})
-        self.evaluated((*THREE[:2], moved))
-        assert counts == {"made": 0, "welded": 1}
+        assert self.built_anew(before, self.evaluated((*THREE[:2], moved))) == ([], [["three"]])
 
-    def test_another_letter_makes_its_part_and_welds_it_only(self, monkeypatch):
-        self.evaluated()
-        counts = made_count(monkeypatch)
+    def test_another_letter_builds_its_part_and_welds_it_only(self):
+        before = self.evaluated()
         changed = THREE[1].model_copy(update={"letters": {2: LetterChange(dy=0.0123)}})
-        self.evaluated((THREE[0], changed, THREE[2]))
-        assert counts == {"made": 1, "welded": 1}
-
-    def test_a_touch_up_is_folded_on_top_and_those_before_it_are_kept(self, monkeypatch):
-        part = lettering("B", face="lobster", size=Size(mm=30))
-        start = evaluate(Recipe(parts=(part,)))
-        at = [start.parts[0].anchor(x, -10) for x in (5.0, 12.0)]
-        fills = [TouchUp("fill", anchor) for anchor in at]
-        done = []
-        real = evaluating.touched_up
-        monkeypatch.setattr(evaluating, "touched_up", lambda *args: done.append(1) or real(*args))
-        evaluate(Recipe(parts=(part,), touch_ups=tuple(fills[:1])))
-        evaluate(Recipe(parts=(part,), touch_ups=tuple(fills)))
-        assert len(done) == 2
+        after = self.evaluated((THREE[0], changed, THREE[2]))
+        assert self.built_anew(before, after) == (["two"], [["two"]])
 
     def test_parts_apart_are_clusters_of_their_own_and_parts_that_meet_are_one(self):
         assert len(list(self.evaluated().clusters)) == 3
@@ -116,7 +91,7 @@ class TestFailing:
         (failure,) = evaluation.failures
         assert (failure.parts, failure.problem.kind) == (("two",), "missing-letters")
         assert len(evaluation.pieces) == 9
-        assert {seam.made.lettering.id for seam in evaluation.seams} == {"one", "three"}
+        assert {seam.built.lettering.id for seam in evaluation.seams} == {"one", "three"}
         assert {finding.at.part for finding in findings(evaluation)} == {"one", "three"}
 
     def test_a_file_is_refused_while_it_lasts(self):
@@ -164,7 +139,7 @@ class TestPlaced:
     place = Placement(40, -20, 35, 1.5, flip=True)
 
     def pair(self, text="Otter", **more):
-        part = lettering(text, face="courgette", join=Join(how="auto"), **more)
+        part = lettering(text, face="courgette", join=JoinOptions(how="auto"), **more)
         turned = part.model_copy(update={"place": self.place})
         return evaluate(Recipe(parts=(part,))), evaluate(Recipe(parts=(turned,)))
 
@@ -198,7 +173,7 @@ class TestPlaced:
             assert min(tied.bridges[0].necks) > 1.5
         on_body = Anchor("right", 0.5, 0.25)
         assert tied.parts[1].find(on_body) == pytest.approx(
-            tied.parts[1].place.point(0.5 * tied.parts[1].made.size, 0.25 * tied.parts[1].made.size)
+            tied.parts[1].place.point(0.5 * tied.parts[1].built.size, 0.25 * tied.parts[1].built.size)
         )
 
     def test_places_of_different_kinds_are_different(self):
@@ -260,10 +235,10 @@ class TestLimits:
         assert len(with_touch_ups(full, [touch_up] * 10).touch_ups) == MAX_TOUCH_UPS
 
     def test_so_are_accepted_findings(self):
-        known = Known("hole", Anchor("one", 0.1, 0.1, 1), 0.5)
-        full = Recipe(parts=THREE, known=(known,) * MAX_KNOWN)
+        known = AcceptedFinding("hole", Anchor("one", 0.1, 0.1, 1), 0.5)
+        full = Recipe(parts=THREE, accepted_findings=(known,) * MAX_ACCEPTED_FINDINGS)
         with pytest.raises(Problem, match="300 accepted findings"):
-            with_known(full, known)
+            with_accepted(full, known)
 
     def test_what_a_change_makes_is_held_to_the_model(self):
         recipe = Recipe(parts=THREE)
@@ -297,7 +272,7 @@ class TestSizeOfWhatIsCut:
     def test_the_width_with_an_underline(self, beyond, style):
         line = Underline(style=style, beyond_mm=beyond)
         part = lettering(
-            "Tern", face="pacifico", size=Size("width", 100), underline=line, join=Join(how="auto")
+            "Tern", face="pacifico", size=Size("width", 100), underline=line, join=JoinOptions(how="auto")
         )
         assert evaluate(Recipe(parts=(part,))).box.width == pytest.approx(100, abs=1e-3)
 
@@ -321,8 +296,8 @@ class TestSizeOfWhatIsCut:
 def test_looking_for_what_else_holds_a_line_grows_with_its_letters_not_with_their_square(monkeypatch):
     """120 letters with gaps: each body is laid on the line once, and not once for every seam."""
     laid = []
-    real = Line.seen_from
-    monkeypatch.setattr(Line, "seen_from", lambda self, *args: laid.append(1) or real(self, *args))
+    real = LineOfLetters.seen_from
+    monkeypatch.setattr(LineOfLetters, "seen_from", lambda self, *args: laid.append(1) or real(self, *args))
 
     def count(letters):
         laid.clear()
@@ -353,9 +328,11 @@ def test_what_a_letter_is_tells_its_body_not_its_glyph_alone(tmp_path):
     path.write_bytes(two_signs_of_one_glyph("i", "H"))
     face = read_face(path)
     for text in ("i", "H", "iH", "Hi"):
-        part = Lettering(text=text, face=FaceChoice(family="two"), join=Join(how="auto", marks="lower"))
+        part = Lettering(
+            text=text, face=FaceChoice(family="two"), join=JoinOptions(how="auto", marks="lower")
+        )
         evaluation = evaluate(Recipe(parts=(part,)), lambda _: face)
-        marks = evaluation.parts[0].made.joined.marks
+        marks = evaluation.parts[0].built.joined.marks
         assert sorted(marks) == [at for at, sign in enumerate(text) if sign == "i"], text
 
 

@@ -12,8 +12,8 @@ import pytest
 import shapely
 
 from fulgen.cutter.blade import cut
-from fulgen.cutter.comes_off import comes_off, compared
-from fulgen.formats.drawn_sheet import About, drawn_sheet
+from fulgen.cutter.cut_simulation import compare_with_promise, simulate_cut
+from fulgen.formats.drawn_sheet import JobCaption, drawn_sheet
 from fulgen.formats.sheet_files import cut_file
 from fulgen.geometry.flatten import flat_contours
 from fulgen.lettering.catalogue import families
@@ -40,7 +40,7 @@ def word(text, face):
 def came_off(evaluation, plan):
     """Of each sheet what was promised and what came off; raises where that differs."""
     for sheet in laid_out(motifs_of("it", evaluation, plan), lambda _film: ROLL, plan):
-        _, told = cut_file(drawn_sheet("sheet", sheet.job(KNIFE), About("it")))
+        _, told = cut_file(drawn_sheet("sheet", sheet.job(KNIFE), JobCaption("it")))
         yield told.promised, told.came_off
 
 
@@ -70,7 +70,7 @@ def whole():
 class TestBroken:
     def found(self, whole, paths):
         promised = [piece for film in whole.films for piece in shapely.get_parts(film.shape.region)]
-        return not compared(promised, comes_off(paths)).is_kept
+        return not compare_with_promise(promised, simulate_cut(paths)).is_kept
 
     def rings(self, whole):
         return [ring for film in whole.films for ring in flat_contours(film.outline, CUT_TO_MM)]

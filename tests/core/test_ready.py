@@ -7,12 +7,12 @@ from fulgen.geometry import polygons
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.weld import clean, weld
 from fulgen.joining.materials import Limits
-from fulgen.parts.made import SourceOfShape
-from fulgen.parts.ready import LeftSpot, ReadyAsked, make_ready
+from fulgen.parts.built_part import SourceOfShape
+from fulgen.parts.ready import LeftSpot, ReadyRequest, make_ready
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
 from fulgen.readiness.joints import Holding, joints
-from fulgen.readiness.mended import counted, counts, mended
+from fulgen.readiness.mend_summary import counted, counts, mended
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from tests.figures import disc
@@ -32,7 +32,7 @@ def plate(*holes, width=20.0, height=10.0):
 
 
 def made_ready(shape, **left):
-    return make_ready(ReadyAsked(shape, "test", LIMITS, **left))
+    return make_ready(ReadyRequest(shape, "test", LIMITS, **left))
 
 
 def ways(made):
@@ -165,7 +165,7 @@ class TestWords:
         after = evaluate(recipe_from(word(text, family, mm, ready={}))).whole()
         assert [finding.what("mm") for finding in blocking(findings(after))] == []
         assert not any(stop.about == "findings" for stop in stops(after))
-        assert all(joint.judged.holding is not Holding.WEAK for joint in joints(after))
+        assert all(joint.judgement.holding is not Holding.WEAK for joint in joints(after))
 
     def test_its_hairlines_hold_when_worn_and_did_not(self):
         before, after = (evaluate(recipe_from(word("Rosalind", **more))) for more in ({}, {"ready": {}}))
@@ -260,7 +260,7 @@ class TestAtTheGate:
         raw["parts"][0]["join"] = {"how": "set"}
         (stop,) = stops(evaluate(recipe_from(raw)))
         assert (stop.about, stop.what) == ("loose", "“Heron” comes off in 5 pieces.")
-        assert stops(evaluate(recipe_from({**raw, "cut": {"pieces_known": True}}))) == ()
+        assert stops(evaluate(recipe_from({**raw, "cut": {"pieces_accepted": True}}))) == ()
 
     def test_a_dot_is_no_piece_of_a_word(self):
         assert stops(evaluate(recipe_from(word("Tim", "pacifico")))) == ()

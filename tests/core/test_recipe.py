@@ -16,7 +16,8 @@ from fulgen.lettering.letters import LetterChange, SeamAfter
 from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import as_cut, box_as_cut, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import as_cut, box_as_cut
 from fulgen.recipe.model import VERSION, Recipe
 from fulgen.recipe.versions import MAX_RECIPE_BYTES, read_recipe, recipe_from
 
@@ -147,7 +148,7 @@ class TestLettersOfTheirOwn:
 
     def test_a_recipe_of_version_1_opens_as_one_whose_letters_are_as_the_face_sets_them(self):
         opened = recipe_from(plain())
-        assert opened.version == VERSION == 11
+        assert opened.version == VERSION == 12
         (part,) = opened.parts
         assert (part.join.how, part.letters, part.letter_ids) == ("set", {}, ())
 
@@ -157,6 +158,21 @@ class TestLettersOfTheirOwn:
         new = recipe_from({**plain(), "version": 11, "parts": [{**part, "slant": 0.0, "alignment": None}]})
         assert old == new
         assert (old.parts[0].slant, old.parts[0].alignment, old.photo) == (0.0, None, None)
+
+    def test_a_recipe_of_version_11_keeps_all_that_is_named_otherwise_now(self):
+        at = {"part": "a", "x": 0.1, "y": 0.2}
+        laid = {"film": "#2B5674", "part": "", "copy": 0, "onto": "#C4502E", "sheet": 0, "x": 5.0, "y": 6.0}
+        guest = "0a1b2c3d-0000-4000-8000-000000000000"
+        old = recipe_from({
+            **plain(), "version": 11, "parts": [{"id": "a", "text": "Heron", "travels": "crew"}],
+            "known": [{"kind": "neck", "at": at, "mm": 0.7}],
+            "cut": {"mirror_known": True, "pieces_known": True, "laid": [laid],
+                    "stocks": [{"film": "#2B5674", "onto": "#C4502E"}], "also": [{"design": guest}]},
+        })  # fmt: skip
+        assert (old.parts[0].group_id, old.accepted_findings[0].mm) == ("crew", 0.7)
+        assert (old.cut.mirror_accepted, old.cut.pieces_accepted) == (True, True)
+        assert (old.cut.laid[0].sheet_film, old.cut.stock("#2B5674").substitute_film) == ("#C4502E",) * 2
+        assert [extra.design for extra in old.cut.extra_designs] == [guest]
 
     def test_ids_count_from_1_where_none_are_given_or_not_as_many_as_letters(self):
         assert recipe(text="Tern").parts[0].ids == (1, 2, 3, 4)
@@ -237,7 +253,7 @@ class TestEvaluating:
 
     def test_evaluating_twice_makes_nothing_anew(self):
         one, other = evaluate(recipe()), evaluate(recipe())
-        assert one.parts[0].made is other.parts[0].made
+        assert one.parts[0].built is other.parts[0].built
         assert one.films[0].clusters[0].shape is other.films[0].clusters[0].shape
 
     def test_the_full_measure_of_letters_welds_to_what_geos_says(self):

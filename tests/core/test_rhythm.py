@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fulgen.joining import rhythm
+from fulgen.joining.letter_gap import CAP, LINES, gaps_between, letter_gap, overlapping, scan_extent
+from fulgen.joining.pair_joining import Joint, Option
 from fulgen.joining.rhythm import TIGHTENINGS, Choices, decide
-from fulgen.joining.solve import Joint, Option
-from fulgen.joining.white import CAP, LINES, gaps_between, overlapping, reach_of, white
 from fulgen.lettering.letters import Way
 
 
@@ -21,27 +21,27 @@ def stem(x):
 
 class TestWhite:
     def test_of_two_stems_is_their_distance(self):
-        gaps = gaps_between(reach_of(stem(0), 0.5), reach_of(stem(0.3), 0.5), 0.0)
-        assert white(gaps) == pytest.approx(0.2)
-        assert white(gaps, -0.05) == pytest.approx(0.15)
-        assert white(gaps, -0.3) == 0.0
+        gaps = gaps_between(scan_extent(stem(0), 0.5), scan_extent(stem(0.3), 0.5), 0.0)
+        assert letter_gap(gaps) == pytest.approx(0.2)
+        assert letter_gap(gaps, -0.05) == pytest.approx(0.15)
+        assert letter_gap(gaps, -0.3) == 0.0
 
     def test_of_two_discs_is_the_mean_over_the_band(self):
         discs = [shapely.Point(x, -0.25).buffer(0.25, 128) for x in (0, 0.6)]
-        gaps = gaps_between(*(reach_of(disc, 0.5) for disc in discs), 0.0)
+        gaps = gaps_between(*(scan_extent(disc, 0.5) for disc in discs), 0.0)
         ys = np.linspace(-0.5, 0, LINES + 2)[1:-1] + 0.25
-        assert white(gaps) == pytest.approx(
+        assert letter_gap(gaps) == pytest.approx(
             np.minimum(0.6 - 2 * np.sqrt(0.25**2 - ys**2), CAP).mean(), abs=1e-3
         )
 
     def test_where_a_letter_has_nothing_the_cap_counts(self):
         short = shapely.box(0.3, -0.2, 0.4, 0)
-        gaps = gaps_between(reach_of(stem(0), 0.4), reach_of(short, 0.4), 0.0)
-        assert white(gaps) == pytest.approx((0.2 + CAP) / 2)
+        gaps = gaps_between(scan_extent(stem(0), 0.4), scan_extent(short, 0.4), 0.0)
+        assert letter_gap(gaps) == pytest.approx((0.2 + CAP) / 2)
 
     def test_overlapping_is_the_share_of_the_band(self):
         half = shapely.box(0.3, -0.2, 0.4, 0)
-        gaps = gaps_between(reach_of(stem(0), 0.4), reach_of(half, 0.4), 0.0)
+        gaps = gaps_between(scan_extent(stem(0), 0.4), scan_extent(half, 0.4), 0.0)
         assert overlapping(gaps, -0.25) == pytest.approx(0.5)
         assert overlapping(gaps) == 0.0
 
@@ -58,7 +58,7 @@ options = st.lists(
 
 def cost_of(seams, chosen, tightening):
     """What a choice costs, added up as the module says."""
-    median_set = float(np.median([s.white for s in seams]))
+    median_set = float(np.median([s.letter_gap for s in seams]))
     median = max(median_set + tightening, 0.02)
     total = len(seams) * (tightening / rhythm._TIGHTER) ** 2
     for seam, one in zip(seams, chosen, strict=True):

@@ -27,12 +27,12 @@ from PIL import Image
 from shapely.geometry import Polygon
 
 from fulgen.formats import svg as svg_format
-from fulgen.formats.drawn_sheet import USE_COLOURS, About, drawn_sheet
-from fulgen.formats.sheet_files import _kind, cut_file, write_file, zipped
+from fulgen.formats.drawn_sheet import USE_COLOURS, JobCaption, drawn_sheet
+from fulgen.formats.sheet_files import cut_file, write_file, writer_of, zipped
 from fulgen.formats.svg import write_svg
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import shipped_face
-from fulgen.parts.made import Mark
+from fulgen.parts.built_part import Mark
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import CutPlan
 from fulgen.recipe.evaluate import evaluate
@@ -42,7 +42,7 @@ from fulgen.sheet.motifs import Motif, motifs_of
 from fulgen.sheet.sheets import Sheet, laid_out
 from tests.figures import disc, rectangle, ring, shape
 
-ABOUT = About("Zoë’s tag", "Zoë & Łucja", "Pacifico", "40.0 mm × 20.0 mm", "#205080", "Adhesive film")
+ABOUT = JobCaption("Zoë’s tag", "Zoë & Łucja", "Pacifico", "40.0 mm × 20.0 mm", "#205080", "Adhesive film")
 KINDS = ("svg", "dxf", "dxf-r12", "pdf", "eps", "hpgl", "png")
 NO_OFFSET = machine("Drag knife that")
 
@@ -194,7 +194,7 @@ class TestOrderAndHelps:
 
     def test_what_helps_weeding_is_apart_from_what_is_cut(self):
         sheet = drawn(boxes="each", waste_lines=True)
-        assert sheet.helps
+        assert sheet.weeding_cuts
         svg = write_file(sheet, "svg").data.decode()
         assert '<g id="weeding"' in svg
         assert "WEEDING" in write_file(sheet, "dxf").data.decode()
@@ -209,7 +209,7 @@ class TestOrderAndHelps:
 
     def test_helps_keep_their_clearance(self):
         sheet = drawn(boxes="each", waste_lines=True, clearance_mm=3.0)
-        for line in sheet.helps:
+        for line in sheet.weeding_cuts:
             assert shapely.distance(shapely.LineString(line), promised(sheet)) >= 3.0 - 0.01
 
     def test_passes_are_cut_one_after_the_other(self):
@@ -224,9 +224,9 @@ class TestHeldBack:
     """Broken writers: what they write is not handed out."""
 
     def broken(self, monkeypatch, kind, change):
-        how = _kind(kind)
-        broken = replace(how, write=lambda sheet, tolerance: how.write(change(sheet), tolerance))
-        monkeypatch.setattr("fulgen.formats.sheet_files._kind", lambda _: broken)
+        writer = writer_of(kind)
+        write = writer.write_sheet
+        monkeypatch.setattr(writer, "write_sheet", lambda sheet, tolerance: write(change(sheet), tolerance))
         with pytest.raises(Problem) as told:
             write_file(drawn(), kind)
         assert told.value.kind == "not-as-promised"
@@ -311,7 +311,7 @@ class TestLines:
     def test_cuts_are_lines_that_enclose_what_was_promised(self, kind, width):
         sheet = drawn(uncut=(FOLD,), hairline=width)
         data = write_file(sheet, kind).data  # held against what was promised, or refused
-        assert _kind(kind).read(data, 0.01).region.area == pytest.approx(AREA, rel=2e-3)
+        assert writer_of(kind).read_sheet(data, 0.01).region.area == pytest.approx(AREA, rel=2e-3)
         if kind == "svg":
             cut = strokes_of(data)[USE_COLOURS["cut"].lower()]
             assert len(cut) == 3

@@ -10,20 +10,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fulgen.cutter.blade import cut
-from fulgen.cutter.comes_off import comes_off, compared
+from fulgen.cutter.cut_simulation import compare_with_promise, simulate_cut
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
-from fulgen.recipe.cutting import CutPlan, Laid
+from fulgen.recipe.cutting import CutPlan, LaidCopy
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from fulgen.sheet.machines import MACHINES, machine
 from fulgen.sheet.motifs import Motif, marks_around
 from fulgen.sheet.nest import nested
 from fulgen.sheet.plan import sheets_of
-from fulgen.sheet.proof import proven
 from fulgen.sheet.sheets import LaidMotif, Sheet, turning
 from fulgen.sheet.sheets import laid_out as laid_out_by
+from fulgen.sheet.verification import verify_job
 from tests.figures import disc, rectangle, ring, shape
 
 SHEET = Sheet(300, 200)
@@ -101,8 +101,8 @@ class TestJob:
         chosen = machine(name)
         [laid] = laid_out([Motif("a", "#A00000", shape(ring(0, 0, 20, 12)))], SHEET, copies=4)
         job = laid.job(chosen)
-        came = comes_off(cut(job.paths, chosen.offset_mm), chosen.kerf_mm)
-        assert compared(laid.promised, came).is_kept
+        came = simulate_cut(cut(job.paths, chosen.offset_mm), chosen.kerf_mm)
+        assert compare_with_promise(laid.promised, came).is_kept
         assert [piece.area for piece in came.pieces] == pytest.approx([math.pi * (400 - 144)] * 4, rel=2e-3)
 
     def test_the_hole_is_cut_before_the_edge(self):
@@ -138,19 +138,19 @@ class TestRolls:
 
 class TestHandAndRows:
     def test_what_was_laid_lies_there_turned_about_its_middle(self):
-        at = Laid("#A00000", "", 0, "#A00000", 0, 100.0, 80.0, 90.0)
+        at = LaidCopy("#A00000", "", 0, "#A00000", 0, 100.0, 80.0, 90.0)
         [laid] = laid_out([motif(50, 20)], SHEET, laid=(at,))
         x, y, right, bottom = laid.promised[0].bounds
         assert (x, y, right, bottom) == pytest.approx((90, 55, 110, 105))
 
     def test_it_goes_onto_the_sheet_of_another_film_on_purpose(self):
-        at = Laid("#0000A0", "", 0, "#A00000", 0, 100.0, 80.0)
+        at = LaidCopy("#0000A0", "", 0, "#A00000", 0, 100.0, 80.0)
         [laid] = laid_out([motif(), motif(film="#0000A0")], SHEET, laid=(at,))
         assert laid.others == ["#0000A0"]
         assert len(laid.promised) == 2
 
     def test_a_sheet_that_nothing_lies_on_is_left_out(self):
-        at = Laid("#A00000", "", 0, "#A00000", 7, 100.0, 80.0)
+        at = LaidCopy("#A00000", "", 0, "#A00000", 7, 100.0, 80.0)
         assert len(laid_out([motif()], SHEET, laid=(at,))) == 1
 
 
@@ -169,7 +169,7 @@ class TestMarks:
         whole = replace(motif(), marks=marks_around(motif().box))
         [laid] = laid_out([whole], SHEET, copies=2)
         assert (len(laid.promised), laid.mark_count) == (8, 6)
-        assert proven(laid.promised, laid.job(machine("Laser")).strokes, machine("Laser"))[0].is_kept
+        assert verify_job(laid.promised, laid.job(machine("Laser")).strokes, machine("Laser"))[0].is_kept
 
 
 class TestTurning:
@@ -177,7 +177,7 @@ class TestTurning:
     def test_however_the_knife_stands_before_all_comes_off(self, heading):
         knife = replace(machine("Drag knife that"), offset_mm=0.9, overcut_mm=0.9)
         [laid] = laid_out([motif(20, 10)], SHEET, copies=3)
-        told, _ = proven(laid.promised, laid.job(knife).strokes, knife, heading)
+        told, _ = verify_job(laid.promised, laid.job(knife).strokes, knife, heading)
         assert told.is_kept
 
     def test_it_is_done_in_the_corner_that_is_farthest_from_all_pieces(self):
@@ -240,9 +240,9 @@ class TestNesting:
 class TestHelps:
     def test_they_never_come_nearer_to_a_piece_than_the_clearance(self):
         [laid] = laid_out([motif(40, 20)], SHEET, copies=6, boxes="each", waste_lines=True, clearance_mm=1.5)
-        assert laid.helps
+        assert laid.weeding_cuts
         pieces = shapely.union_all(laid.promised)
-        for line in laid.helps:
+        for line in laid.weeding_cuts:
             assert shapely.distance(shapely.LineString(line), pieces) >= 1.5 - 0.01
 
     def test_large_waste_is_cut_through(self):
@@ -250,7 +250,7 @@ class TestHelps:
         [laid] = laid_out(
             [motif(20, 150), motif(250, 20, design="b")], SHEET, boxes="sheet", waste_lines=True
         )
-        assert len(laid.helps) > len(without.helps)
+        assert len(laid.weeding_cuts) > len(without.weeding_cuts)
 
 
 def test_names_with_lowered_dots_one_under_the_other_are_laid_and_cut():

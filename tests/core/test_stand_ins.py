@@ -6,7 +6,7 @@ import pytest
 
 from fulgen.formats.drawing import read_drawing
 from fulgen.geometry import measure, polygons
-from fulgen.joining.wishes import Join
+from fulgen.joining.join_options import JoinOptions
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.stand_ins import (
@@ -14,10 +14,10 @@ from fulgen.lettering.stand_ins import (
     MAX_SIDES,
     StandIn,
     in_unit_square,
-    library_shape,
     names,
     own_shape,
     own_stand_in,
+    shape_from_library,
 )
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
@@ -26,14 +26,14 @@ from fulgen.recipe.model import Recipe
 
 
 def recipe(text="BOAT", face="anton", how="auto", **part):
-    join = part.pop("join", Join(how=how))
+    join = part.pop("join", JoinOptions(how=how))
     return Recipe(parts=(Lettering(text=text, face=FaceChoice(family=face), join=join, **part),))
 
 
 class TestLibrary:
     @pytest.mark.parametrize("name", names())
     def test_every_shape_is_one_piece_that_fills_its_square(self, name):
-        shape = library_shape(name)
+        shape = shape_from_library(name)
         assert polygons.count(shape.region)[0] == 1
         box = shape.box
         assert max(box.width, box.height) == pytest.approx(1.0)
@@ -41,11 +41,11 @@ class TestLibrary:
         assert shape.region.area > 0.12
 
     def test_a_disc_is_a_disc(self):
-        assert measure.area(library_shape("disc").outline) == pytest.approx(math.pi / 4, rel=1e-3)
+        assert measure.area(shape_from_library("disc").outline) == pytest.approx(math.pi / 4, rel=1e-3)
 
     def test_an_unknown_one_is_refused(self):
         with pytest.raises(Problem, match="no shape called “gnu”"):
-            library_shape("gnu")
+            shape_from_library("gnu")
 
 
 class TestInPlaceOfALetter:
@@ -71,10 +71,10 @@ class TestInPlaceOfALetter:
 
     @pytest.mark.parametrize("marks", ["keep", "lower", "bridge"])
     def test_a_heart_for_the_dot_of_an_i_kept_lowered_or_bridged(self, marks):
-        join = Join(how="set", marks=marks, mark_shape=StandIn(shape="heart"))
+        join = JoinOptions(how="set", marks=marks, mark_shape=StandIn(shape="heart"))
         made = evaluate(recipe("i", join=join))
         assert len(made.pieces) == (2 if marks == "keep" else 1)
-        plain = evaluate(recipe("i", join=Join(how="set", marks=marks)))
+        plain = evaluate(recipe("i", join=JoinOptions(how="set", marks=marks)))
         assert made.films[0].shape.region.area != pytest.approx(plain.films[0].shape.region.area, rel=1e-3)
 
     def test_for_one_dot_alone(self):

@@ -50,9 +50,9 @@ def test_what_cannot_be_walked_is_refused():
 
 def test_a_part_is_made_without_what_its_making_has_no_business_with():
     one = Lettering(id="a", text="Mo", film="#C4502E", name="Heron", place=Placement(x=4.0), hidden=True)
-    assert key_of(one.as_made()) == key_of(Lettering(id="a", text="Mo").as_made())
+    assert key_of(one.build_input()) == key_of(Lettering(id="a", text="Mo").build_input())
     plate = ShapePart(id="p", name="plate")
-    assert key_of(plate.as_made()) != key_of(plate.model_copy(update={"name": "sign"}).as_made())
+    assert key_of(plate.build_input()) != key_of(plate.model_copy(update={"name": "sign"}).build_input())
 
 
 def test_a_step_is_made_once_and_its_problem_is_a_value_that_grows_no_traceback():
@@ -63,8 +63,8 @@ def test_a_step_is_made_once_and_its_problem_is_a_value_that_grows_no_traceback(
         raise Problem("no-room", "There is no room.", "Make some.")
 
     step = Step(work, 10_000)
-    kept = step.tried(Asked("a", 1.0))
-    assert kept == step.tried(Asked("a", 1.0))
+    kept = step.result_or_problem(Asked("a", 1.0))
+    assert kept == step.result_or_problem(Asked("a", 1.0))
     assert len(tries) == 1
     depths = set()
     for _ in range(20):
@@ -106,11 +106,11 @@ class TestWarmIsCold:
         assert json.loads(run.stdout) == told
 
     def warm_and_cold(self, first, *then):
-        from fulgen.bounded import forget_everything
+        from fulgen.bounded import clear_all_caches
 
         warm = [said(recipe) for recipe in (first, *then)]
         for recipe, kept in zip((first, *then), warm, strict=True):
-            forget_everything()
+            clear_all_caches()
             assert said(recipe) == kept
 
     def design(self, *parts, **more):

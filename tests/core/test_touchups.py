@@ -12,7 +12,7 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import region_of
 from fulgen.joining.anchors import Anchor
-from fulgen.joining.wishes import Join
+from fulgen.joining.join_options import JoinOptions
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
@@ -108,7 +108,12 @@ class TestEach:
 
 def recipe(text="Boat", touch_ups=(), **part):
     mirror = part.pop("mirror", False)
-    part = {"face": FaceChoice(family="lobster"), "join": Join(how="auto"), "size": Size(mm=30), **part}
+    part = {
+        "face": FaceChoice(family="lobster"),
+        "join": JoinOptions(how="auto"),
+        "size": Size(mm=30),
+        **part,
+    }
     part.setdefault("letter_ids", tuple(range(1, len(text) + 1)))
     return Recipe(parts=(Lettering(text=text, **part),), touch_ups=touch_ups, mirror=mirror)
 
@@ -119,7 +124,7 @@ def round_the_top_of_the_b():
     part = made.parts[0]
     left = [n for c in nodes_of(made.films[0].shape.outline) for n in c if n.at.real < 6]
     top = min(left, key=lambda node: node.at.imag)
-    at = part.made.anchor_on(part.made.layout.letters[0], top.at.real, top.at.imag)
+    at = part.built.anchor_on(part.built.layout.letters[0], top.at.real, top.at.imag)
     return TouchUp("remove", at), top.at
 
 

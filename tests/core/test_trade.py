@@ -10,7 +10,7 @@ import pytest
 import shapely
 import svgelements
 
-from fulgen.formats.drawn_sheet import About, drawn_sheet
+from fulgen.formats.drawn_sheet import JobCaption, drawn_sheet
 from fulgen.formats.sheet_files import write_file
 from fulgen.geometry.shape import FLATNESS_MM
 from fulgen.problem import Problem
@@ -80,7 +80,7 @@ def test_a_sheet_of_eleven_by_eight_and_a_half_inches_lies_on_its_side():
 def test_a_beam_follows_lines_of_a_quarter_millimetre_without_fill():
     found = design(disc(1, 0.0))
     (laid,) = laid_out(motifs_of("disc", found, found.recipe.cut), lambda _film: Sheet(300.0, 300.0))
-    drawn = drawn_sheet("disc", laid.job(machine("Laser")), About("disc"), 0.25)
+    drawn = drawn_sheet("disc", laid.job(machine("Laser")), JobCaption("disc"), 0.25)
     read = svgelements.SVG.parse(io.BytesIO(write_file(drawn, "svg").data), ppi=INCH)
     (path,) = read.elements(lambda e: isinstance(e, svgelements.Path))
     assert path.fill.value is None

@@ -20,7 +20,7 @@ from shapely.geometry import LineString, Point
 
 from fulgen.cutter.blade import cut
 from fulgen.formats.artwork import read_artwork
-from fulgen.formats.drawn_sheet import USE_COLOURS, About, drawn_sheet
+from fulgen.formats.drawn_sheet import USE_COLOURS, JobCaption, drawn_sheet
 from fulgen.formats.hpgl import write_hpgl
 from fulgen.formats.hpgl_text import Carriage, instructions
 from fulgen.formats.sheet_files import cut_file, write_file
@@ -67,7 +67,7 @@ def sheet(parts=PARTS, chosen="Laser", material="Card", hairline=0.0, **more):
     """The first sheet of a design as its files draw it, and the machine."""
     one = machine(chosen) if isinstance(chosen, str) else chosen
     (laid, *_) = sheets_of("tag", evaluated(parts, **more))
-    return drawn_sheet("sheet", laid.job(one), About("tag", material=material), hairline)
+    return drawn_sheet("sheet", laid.job(one), JobCaption("tag", material=material), hairline)
 
 
 def pens_of(data):

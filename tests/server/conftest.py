@@ -34,12 +34,12 @@ class Api:
         status, told = self.post("/evaluate", {"recipe": recipe, "have": list(have)})
         assert status == 200, told
         clusters = {cluster["key"]: cluster["pieces"] for cluster in told["clusters"]}
-        made = {made["key"]: made for made in told["made"]}
+        made = {made["key"]: made for made in told["built"]}
         films = [
             {"colour": film["colour"], "pieces": [p for key in film["clusters"] for p in clusters[key]]}
             for film in told["films"]
         ]
-        parts = [{**made.get(part["made"], {}), **part} for part in told["parts"]]
+        parts = [{**made.get(part["built"], {}), **part} for part in told["parts"]]
         letters = [{**letter, "part": part["id"]} for part in parts for letter in part.get("letters", ())]
         return {**told, "films": films, "parts": parts, "letters": letters}
 

@@ -60,7 +60,7 @@ class TestEvaluating:
     def test_faces_are_listed_with_what_they_can_do(self, api):
         faces = {face["slug"]: face for face in api.get("/faces")[1]}
         assert faces["caveat"]["axes"][0]["name"] == "Weight"
-        assert faces["caveat"]["axes"][0]["usual"] == 700
+        assert faces["caveat"]["axes"][0]["default"] == 700
         assert faces["charm"]["weights"] == [400, 700]
         assert all(f["name"][0].isupper() for face in faces.values() for f in face["features"])
 

@@ -100,7 +100,7 @@ class TestPreview:
     def test_what_each_operation_would_leave_on_the_real_parts(self, api):
         told = self.told(api, TWO, "a", "b")
         assert set(told) == {"weld", "cut", "overlap", "divide", "halo"}
-        assert told["weld"]["says"] == "1 piece"
+        assert told["weld"]["summary"] == "1 piece"
         assert told["divide"]["pieces"] == 3
         assert told["overlap"]["box"]["width"] == pytest.approx(8, abs=0.02)
 
@@ -113,7 +113,7 @@ class TestPreview:
         bar = {"kind": "shape", "id": "k", "form": "rectangle", "width_mm": 19.0, "height_mm": 30.0}
         told = self.told(api, (disc("a"), bar), "a", "k")
         assert told["cut"]["small"] == 2
-        assert "too small to hold" in told["cut"]["says"]
+        assert "too small to hold" in told["cut"]["summary"]
 
     def test_parts_of_other_levels_are_refused(self, api):
         parts = (*TWO, disc("c", 40.0), {"kind": "combination", "id": "w", "members": ["a", "b"]})

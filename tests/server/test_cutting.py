@@ -16,7 +16,7 @@ from django.db import OperationalError
 
 from designs.models import CutJob
 from fulgen.cutter.blade import cut
-from fulgen.cutter.comes_off import comes_off
+from fulgen.cutter.cut_simulation import simulate_cut
 from fulgen.formats.hpgl import read_hpgl
 from tests.served import Server
 
@@ -94,9 +94,9 @@ class TestSheets:
         ],
     )
     def test_a_mirror_is_held_against_its_material(self, api, material, mirror, known, state):
-        told = sheets(api, material=material, mirror=mirror, mirror_known=known)
+        told = sheets(api, material=material, mirror=mirror, mirror_accepted=known)
         assert [point[0] for point in points(told, "mirror")] == [state]
-        body = {"name": "Tag", "recipe": recipe(material=material, mirror=mirror, mirror_known=known)}
+        body = {"name": "Tag", "recipe": recipe(material=material, mirror=mirror, mirror_accepted=known)}
         status, answer = api.post("/cut/file", {**body, "kind": "svg", "sheet": 0})
         assert (status == 422) == (state == "ask")
         assert state != "ask" or answer["kind"] == "at-gate"
@@ -137,7 +137,7 @@ class TestSheets:
         assert status == 200
 
     def laid(self, **more):
-        return {"film": "#8C2F39", "part": "", "copy": 0, "onto": "#8C2F39", "sheet": 0, **more}
+        return {"film": "#8C2F39", "part": "", "copy": 0, "sheet_film": "#8C2F39", "sheet": 0, **more}
 
     def test_what_a_hand_laid_stays_and_the_rest_goes_below(self, api):
         told = sheets(api, copies=2, laid=[self.laid(x=200.0, y=50.0, turn=90.0)])
@@ -261,7 +261,7 @@ class TestFiles:
     def test_hpgl_gives_the_pieces(self, api):
         body = {"name": "Tag", "recipe": recipe(copies=5, boxes="none"), "kind": "hpgl", "sheet": 0}
         _, data = api.post("/cut/file", body)
-        assert len(comes_off(cut(read_hpgl(data, "tag", 300), 0.25)).pieces) == 5
+        assert len(simulate_cut(cut(read_hpgl(data, "tag", 300), 0.25)).pieces) == 5
 
     def test_all_as_one_archive_with_the_ticket(self, api):
         body = {"name": "Zoë’s tag", "recipe": recipe(HEART, DISC, stocks=[stock(name="Ruby: red/shiny")])}
@@ -429,15 +429,15 @@ class TestShop:
     def test_a_machine_keeps_its_profile(self, api):
         _, rows = api.get("/machines")
         knife = rows[0]["machine"]
-        assert (knife["name"], knife["offset_mm"], rows[0]["usual"]) == ("Drag knife", 0.25, True)
+        assert (knife["name"], knife["offset_mm"], rows[0]["is_default"]) == ("Drag knife", 0.25, True)
         _, rows = api.put("/machines", {"machine": {**knife, "offset_mm": 0.4}})
-        assert (rows[0]["machine"]["offset_mm"], rows[0]["usual"]) == (0.4, False)
+        assert (rows[0]["machine"]["offset_mm"], rows[0]["is_default"]) == (0.4, False)
         assert sheets(api)["machine"]["offset_mm"] == 0.4
         _, rows = api.put("/machines", {"machine": {**knife, "name": "Aft knife"}})
         assert rows[-1]["own"]
         api.call("DELETE", "/machines?name=Aft%20knife", "")
         _, rows = api.call("DELETE", "/machines?name=Drag%20knife", "")
-        assert (rows[0]["machine"]["offset_mm"], rows[0]["usual"]) == (0.25, True)
+        assert (rows[0]["machine"]["offset_mm"], rows[0]["is_default"]) == (0.25, True)
         assert not any(row["own"] for row in rows)
 
     FELT = {"name": "Harbour felt", "joint_mm": 3.0, "mirrored": True, "note": "Blunt blade.",
@@ -446,16 +446,16 @@ class TestShop:
 
     def test_materials_of_its_own_and_others_as_it_has_them(self, api):
         _, rows = api.put("/materials", {"material": self.FELT})
-        assert (rows[-1]["material"], rows[-1]["own"], rows[-1]["usual"]) == (self.FELT, True, False)
+        assert (rows[-1]["material"], rows[-1]["own"], rows[-1]["is_default"]) == (self.FELT, True, False)
         film = rows[0]["material"]
         _, rows = api.put("/materials", {"material": {**film, "note": "From the loft."}})
-        assert (rows[0]["material"]["note"], rows[0]["own"], rows[0]["usual"]) == (
+        assert (rows[0]["material"]["note"], rows[0]["own"], rows[0]["is_default"]) == (
             "From the loft.",
             False,
             False,
         )
         _, rows = api.call("DELETE", "/materials?name=Adhesive%20film", "")
-        assert (rows[0]["material"], rows[0]["usual"]) == (film, True)
+        assert (rows[0]["material"], rows[0]["is_default"]) == (film, True)
         _, rows = api.call("DELETE", "/materials?name=Harbour%20felt", "")
         assert not any(row["own"] for row in rows)
 
@@ -534,7 +534,7 @@ class Cutter:
         raise AssertionError(f"never so: {seen}")
 
     def ended(self):
-        return self.until(lambda job: job["told"] is not None)
+        return self.until(lambda job: job["outcome"] is not None)
 
 
 def refused(call):
@@ -558,8 +558,8 @@ class TestJobs:
         assert at_work["seconds_left"] > 0
         assert 0 < at_work["share"] < 1
         ended = cutter.ended()
-        assert (ended["state"], ended["told"]["promised"], ended["told"]["came_off"]) == ("done", 3, 3)
-        assert ended["told"]["as_promised"]
+        assert (ended["state"], ended["outcome"]["promised"], ended["outcome"]["came_off"]) == ("done", 3, 3)
+        assert ended["outcome"]["as_promised"]
         assert ended["pieces_off"] == ended["pieces"] == 3
         assert len(yard.call("GET", f"{cutter.path}/lines")["lines"]) == ended["strokes"]
         assert refused(lambda: cutter.do("start"))["kind"] == "job-done"
@@ -580,7 +580,7 @@ class TestJobs:
         assert refused(lambda: cutter.do("start"))["kind"] == "cutter-unplugged"
         cutter.touch("plug")
         cutter.do("start")
-        assert cutter.ended()["told"]["as_promised"]
+        assert cutter.ended()["outcome"]["as_promised"]
 
     def test_a_cutter_that_is_switched_off(self, yard):
         cutter = Cutter(yard, copies=3)
@@ -593,7 +593,7 @@ class TestJobs:
         assert cutter.until(lambda job: job["state"] != "cutting")["state"] == "off"
         cutter.touch("on")
         cutter.do("start")
-        assert cutter.ended()["told"]["as_promised"]
+        assert cutter.ended()["outcome"]["as_promised"]
 
     def test_film_that_runs_out(self, yard):
         cutter = Cutter(yard, copies=9, stocks=[stock(width_mm=80.0, roll=True, height_mm=3000.0)])
@@ -602,7 +602,7 @@ class TestJobs:
         assert cutter.until(lambda job: job["state"] != "cutting")["state"] == "no-film"
         cutter.do("start")  # onto a new film, from the beginning
         ended = cutter.ended()
-        assert (ended["told"]["promised"], ended["told"]["came_off"]) == (9, 9)
+        assert (ended["outcome"]["promised"], ended["outcome"]["came_off"]) == (9, 9)
 
     def test_one_sheet_at_a_time(self, yard):
         first = Cutter(yard, copies=6)
@@ -612,10 +612,10 @@ class TestJobs:
         assert told["kind"] == "cutter-busy"
         assert first.do("stop")["state"] == "stopped"
         second.do("start")
-        assert second.ended()["told"]["as_promised"]
+        assert second.ended()["outcome"]["as_promised"]
         # The first one's sheet is laid in again, and cut from where it stopped.
         first.do("start")
-        assert first.ended()["told"]["as_promised"]
+        assert first.ended()["outcome"]["as_promised"]
         assert {job["state"] for job in yard.call("GET", f"/jobs?design={first.design}")} == {"done"}
 
     def test_a_server_that_ends_in_the_middle(self, yard):
@@ -629,18 +629,18 @@ class TestJobs:
         assert seen["state"] == "lost"
         assert seen["done"] >= done
         cutter.do("start")
-        assert cutter.ended()["told"]["as_promised"]
+        assert cutter.ended()["outcome"]["as_promised"]
 
     def test_a_server_that_ends_before_it_is_worked_out_what_came_off(self, yard):
         cutter = Cutter(yard)
         cutter.do("start")
-        told = cutter.ended()["told"]
+        told = cutter.ended()["outcome"]
         yard.stop()
         with closing(sqlite3.connect(Path(yard.env["FULGEN_DATA"]) / "fulgen.sqlite3")) as shop:
             shop.execute("UPDATE designs_cutjob SET told = NULL")
             shop.commit()
         yard.start()
-        assert cutter.ended()["told"] == told
+        assert cutter.ended()["outcome"] == told
 
     def test_a_job_that_is_not_kept(self, yard):
         path = "/jobs/00000000-0000-4000-8000-000000000000"

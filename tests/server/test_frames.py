@@ -37,7 +37,7 @@ class TestLibrary:
         assert len(by_name) >= 16
         assert by_name["split initial"]["has_initial"]
         gap = next(m for m in by_name["split initial"]["measures"] if m["key"] == "gap")
-        assert gap["usual"] is None  # it follows from the name
+        assert gap["default"] is None  # it follows from the name
         assert by_name["crew board"]["most_names"] == 12
 
     def test_a_picture_of_a_name_in_a_frame(self, api):

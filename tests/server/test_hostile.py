@@ -17,7 +17,7 @@ from fulgen.lettering.layout import lay_out
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.problem import Problem
 from fulgen.readiness.findings import findings
-from fulgen.readiness.mended import mended
+from fulgen.readiness.mend_summary import mended
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from tests.fonts import make_font, substituting, tagged_axis, with_corners
@@ -102,7 +102,7 @@ def test_what_is_made_of_something_empty_says_so_and_the_others_stay(api, parts)
     by_id = {part["id"]: part for part in answer["parts"]}
     assert "empty, or not shown" in by_id[parts[-1]["id"]]["problem"]["what"]
     assert by_id["plate"]["problem"] is None
-    assert by_id["plate"]["made"]
+    assert by_id["plate"]["built"]
 
 
 def test_braces_in_a_letter_are_said_as_they_are():

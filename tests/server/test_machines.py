@@ -12,10 +12,10 @@ import tty
 import psutil
 import pytest
 
-from cutters.bench import Bench
-from cutters.lines import Answers, LineLost, Reached, opened, private_address
+from cutters.cutter_host import CutterHost
+from cutters.lines import Answers, Connection, LineLost, opened, private_address
 from fulgen.cutter.blade import cut
-from fulgen.cutter.comes_off import comes_off
+from fulgen.cutter.cut_simulation import simulate_cut
 from fulgen.formats.hpgl import read_strokes
 from tests import kills
 from tests.served import ROOT, Server
@@ -36,7 +36,7 @@ def yard(tmp_path_factory):
 @pytest.fixture
 def plotter(tmp_path):
     """A plotter of somebody else's make: its process, and what lies in it."""
-    bench = Bench(lambda: tmp_path)
+    bench = CutterHost(lambda: tmp_path)
     bench.ask("load", sheet="own", height=300.0, speed=2000.0, cut=[])
     yield bench
     process, _, _ = bench._started()
@@ -134,14 +134,14 @@ def made(yard, reached, name="Aft plotter"):
 
 
 def ended(yard, path):
-    return kills.until(yard, path, lambda job: job["told"] is not None, "ended")
+    return kills.until(yard, path, lambda job: job["outcome"] is not None, "ended")
 
 
 def came_off(plotter):
     """What came off the film that lies in the plotter."""
     text = "IN;" + "".join(text for text, _ in plotter.ask("cut", **{"from": 0})["strokes"])
     strokes = read_strokes(text.encode(), "the film", 300.0)
-    return len(comes_off(cut([path for pen, path in strokes if pen == 1], 0.25)).pieces)
+    return len(simulate_cut(cut([path for pen, path in strokes if pen == 1], 0.25)).pieces)
 
 
 @pytest.mark.parametrize("line", [over_network, over_serial])
@@ -152,7 +152,7 @@ class TestByEitherLine:
             yard.call("POST", f"{path}/start")
             job = ended(yard, path)
         assert (job["state"], job["by_time"], job["done"]) == ("done", False, job["strokes"])
-        assert (job["told"]["unseen"], job["told"]["promised"]) == (True, HEARTS)
+        assert (job["outcome"]["unseen"], job["outcome"]["promised"]) == (True, HEARTS)
         assert came_off(plotter) == HEARTS
 
     @pytest.mark.parametrize(
@@ -260,7 +260,7 @@ def test_a_machine_whose_place_is_not_said_yet(yard, by, says):
 
 def test_files_are_no_serial_lines():
     with pytest.raises(LineLost):
-        opened(Reached(by="serial", device="/dev/tty-that-is-not-there"))
+        opened(Connection(by="serial", device="/dev/tty-that-is-not-there"))
 
 
 def test_answers_in_bits_and_pieces():
@@ -300,7 +300,7 @@ class TestTheBench:
                     line.settimeout(5)
                     line.recv(64)
         yard.call("POST", f"{path}/start")
-        told = ended(yard, path)["told"]
+        told = ended(yard, path)["outcome"]
         # It cut into the same film, apart from the hearts.
         assert (told["foreign"], told["as_promised"], told["came_off"]) == (1, True, HEARTS)
 
@@ -334,12 +334,12 @@ class TestTheBench:
         yard.call("POST", "/cutter", {"do": "plug"})
         assert yard.call("POST", "/cutter", {"do": "film"})["state"] == "ready"
         yard.call("POST", f"{path}/start")
-        assert ended(yard, path)["told"]["as_promised"]
+        assert ended(yard, path)["outcome"]["as_promised"]
 
 
 def test_a_second_machine_waits_for_the_first_one_in_its_folder(tmp_path):
     """A server that was killed and started again at once never has two machines on one film."""
-    first = Bench(lambda: tmp_path)
+    first = CutterHost(lambda: tmp_path)
     first.ask("load", sheet="one", height=300.0, speed=100.0, cut=[])
     second = subprocess.Popen(
         [sys.executable, "-m", "cutters.simulated", str(tmp_path)],

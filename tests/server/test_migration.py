@@ -95,7 +95,7 @@ def test_one_with_two_parts_comes_to_the_same_pieces_and_nearly_the_same_area_an
 
 def _as_then(part):
     """A part without what nobody could say then."""
-    part = {k: v for k, v in part.items() if k not in ("name", "hidden", "locked", "travels")}
+    part = {k: v for k, v in part.items() if k not in ("name", "hidden", "locked", "group_id")}
     assert (part.pop("habits"), part.pop("use")) == ([], "cut")
     assert (part.pop("course"), part.pop("warp"), part.pop("stretch")) == (None, None, 1.0)
     assert (part.pop("alignment"), part.pop("slant")) == (None, 0.0)
@@ -133,7 +133,7 @@ def test_nothing_that_was_adjusted_is_lost(opened):
         {end: {"part": "below", "letter": n, "contour": None} for end, n in (("one", 1), ("other", 2))}
     ]
     assert len(after["touch_ups"]) == len(before["touch_ups"]) == 2
-    assert after["known"][0]["at"] == {
+    assert after["accepted_findings"][0]["at"] == {
         "part": "name", "letter": 7, "contour": None, "x": 0.1, "y": -0.6, "of": "i",
     }  # fmt: skip
 

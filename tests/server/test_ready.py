@@ -90,7 +90,7 @@ class TestTheGate:
 
     def test_it_opens_for_what_is_made_ready_or_known(self, api):
         assert api.post("/svg", {"recipe": recipe(HAIRLINES, ready={})})[0] == 200
-        assert api.post("/svg", {"recipe": recipe(APART, cut={"pieces_known": True})})[0] == 200
+        assert api.post("/svg", {"recipe": recipe(APART, cut={"pieces_accepted": True})})[0] == 200
 
     def test_no_job_is_made_until_it_is_known(self, api):
         _, design = api.post("/designs", {"name": "Tag", "recipe": recipe(HAIRLINES)})

@@ -41,8 +41,8 @@ class TestFindings:
         assert len(pieces(api, mended)) == 1
 
     def test_one_accepted_stays_so(self, api):
-        known = api.post("/findings", {"recipe": design()})[1]["findings"][0]["known"]
-        told = api.post("/findings", {"recipe": {**design(), "known": [known]}})[1]["findings"]
+        known = api.post("/findings", {"recipe": design()})[1]["findings"][0]["as_accepted"]
+        told = api.post("/findings", {"recipe": {**design(), "accepted_findings": [known]}})[1]["findings"]
         assert [f["accepted"] for f in told] == [True]
 
     def test_a_number_that_is_none_and_a_finding_without_a_remedy_are_refused(self, api):

@@ -1,33 +1,24 @@
-"""Artwork read: SVG, PDF and DXF files as drawings of areas and lines in mm, with their colours and groups.
+"""Artwork read: a drawing of any kind that is read (`formats.readers`), as a part of areas and lines in mm.
 
-What a file says is taken as it is; what it does not say, such as its units, is asked. Everything is
-bounded: bytes, elements, points and time. Readers: SVG by `formats.drawing`, PDF by pypdfium2 (PDFium), DXF
-by ezdxf."""
+What a file says is taken as it is; what it does not say, such as its units, is asked. Everything is bounded:
+bytes, elements, points and time."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from fulgen.budget import check
-from fulgen.formats.drawing import clipped
+from fulgen.formats.drawn_path import DrawnPath, ReadDrawing, ReadRequest, bad
+from fulgen.formats.readers import reader_for
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.paths import path_data
-from fulgen.geometry.shape import FLATNESS_MM, Shape
-from fulgen.geometry.weld import clean, geos_errors_as_problems
 from fulgen.parts.artwork import MAX_ART_DATA, MAX_ITEMS, ArtItem, Artwork, ContourChoice
 from fulgen.parts.part import Use
-from fulgen.problem import Problem
-from fulgen.units import MM_PER_INCH
-
-MAX_FILE_BYTES = 12 * 2**20
-MAX_PAGES = 500
-PX_MM = MM_PER_INCH / 96
-"""A CSS pixel (CSS Values 4, section 6.2)."""
 
 WHITE = frozenset(("#FFFFFF", "#FEFEFE"))
 LARGEST_MM = 4_000.0
@@ -36,27 +27,7 @@ _TOGETHER_MM = 0.02
 """Ends of lines nearer than this are drawn as one: a plotter's step, HP-GL (from memory)."""
 
 
-@dataclass(frozen=True, eq=False)
-class Drawn:
-    """What one thing in a file draws, in mm: an area or a line, its colour and its group. What was
-    ``stroked`` is known by its edge only, and has the width of its stroke."""
-
-    outline: Outline
-    colour: str
-    group: str
-    line: bool = False
-    stroked: bool = False
-    width_mm: float = 0.0
-
-
-@dataclass(frozen=True, eq=False)
-class ReadDrawing:
-    """A file as it was read: what is drawn, whether the file says how large it is, and what is to be told."""
-
-    name: str
-    drawn: tuple[Drawn, ...]
-    size_stated: bool
-    notes: tuple[str, ...] = ()
+_AS_USUAL = ReadRequest()
 
 
 @dataclass(frozen=True)
@@ -70,44 +41,9 @@ class ReadArtwork:
     notes: tuple[str, ...] = field(default=())
 
 
-def read_artwork(data: bytes, name: str, page: int = 1, units: str | None = None) -> ReadArtwork:
-    """A drawing from a file of any kind that is read. ``page`` is that of a PDF, ``units`` what numbers mean
-    where the file does not say: "mm", "in", or None for what is usual.
-
-    Raises Problem "bad-artwork".
-    """
-    from fulgen.formats import dxf_in, pdf_in, svg_in
-
-    if len(data) > MAX_FILE_BYTES:
-        raise bad(f"{name} is larger than {MAX_FILE_BYTES // 2**20} MB.", "Use a smaller file.")
-    kind = kind_of(data, name)
-    if kind == "pdf":
-        read = pdf_in.read(data, name, page)
-    elif kind == "dxf":
-        read = dxf_in.read(data, name, units)
-    elif kind == "svg":
-        read = svg_in.read(data, name, units)
-    else:
-        raise bad(f"{name} is no drawing that Fulgen reads.", "Choose an SVG, PDF or DXF file.")
-    return as_artwork(read)
-
-
-def kind_of(data: bytes, name: str) -> str:
-    """What kind of file it is, by how it begins, and by its name where that says nothing."""
-    start = data[:2048].lstrip(b"\xef\xbb\xbf \t\r\n")
-    if start.startswith(b"%PDF"):
-        return "pdf"
-    if start.startswith((b"<", b"\xff\xfe<", b"\xfe\xff")):
-        return "svg"
-    if start.startswith((b"0\n", b"0\r", b"999", b"AutoCAD Binary DXF")) or b"SECTION" in start[:200]:
-        return "dxf"
-    ending = name.rsplit(".", 1)[-1].lower()
-    return ending if ending in ("svg", "pdf", "dxf") else ""
-
-
-def bad(what: str, todo: str) -> Problem:
-    """A file that cannot be read, in words."""
-    return Problem("bad-artwork", what, todo, "file")
+def read_artwork(data: bytes, name: str, request: ReadRequest = _AS_USUAL) -> ReadArtwork:
+    """A drawing from a file of any kind that is read. Raises Problem "bad-artwork"."""
+    return as_artwork(reader_for(data, name).read(data, name, request))
 
 
 def as_artwork(read: ReadDrawing) -> ReadArtwork:
@@ -155,7 +91,7 @@ def as_artwork(read: ReadDrawing) -> ReadArtwork:
     return ReadArtwork(artwork, read.size_stated, box.width, box.height, tuple(notes))
 
 
-def _item(drawn: Drawn) -> ArtItem:
+def _item(drawn: DrawnPath) -> ArtItem:
     closed = not drawn.line
     return ArtItem(
         path_data(drawn.outline, closed=closed),
@@ -194,44 +130,11 @@ def _white_areas(items: Sequence[ArtItem]) -> dict[int, ContourChoice]:
 # --- areas and lines ---------------------------------------------------------------------------------------
 
 
-def areas_and_lines(
-    outline: Outline, closed: Iterable[int], colour: str, group: str, width_mm: float
-) -> list[Drawn]:
-    """What a stroked path draws: its closed contours as one thing, its open ones as lines."""
-    rings = set(closed)
-    contours = list(outline.contours())
-    shut: list[Outline] = []
-    open_: list[Outline] = []
-    for number, contour in enumerate(contours):
-        meets = math.dist(contour.points[0], contour.points[-1]) < 1e-9 and len(contour.verbs) > 2
-        (shut if number in rings or meets else open_).append(contour)
-    found = [Drawn(Outline.joined(shut), colour, group, False, True, width_mm)] if shut else []
-    return found + [Drawn(contour, colour, group, True, True, width_mm) for contour in open_]
-
-
-def filled_area(outline: Outline, even_odd: bool, clips: Sequence[Shape] = ()) -> Outline:
-    """The edges of what a path covers by its fill rule, and of that what clip paths let be seen; where that
-    cannot be worked out, as they are drawn.
-
-    Raises Problem "too-crossed" where they cross too often.
-    """
-    reach = float(np.ptp(outline.points, axis=0).max()) if outline else 0.0
-    if reach == 0.0:
-        return Outline.empty()
-    try:
-        with geos_errors_as_problems():
-            return clipped(clean(outline, min(FLATNESS_MM, reach / 500), even_odd=even_odd), clips).outline
-    except Problem as problem:
-        if problem.kind == "too-crossed":
-            raise
-        return outline
-
-
-def _with_chained_lines(drawn: Sequence[Drawn]) -> list[Drawn]:
+def _with_chained_lines(drawn: Sequence[DrawnPath]) -> list[DrawnPath]:
     """Lines of one colour and group put together where their ends meet; those that close are areas, and all
     that a group closes is one area, in which what lies within is a hole."""
-    found: list[Drawn] = [d for d in drawn if not d.stroked]
-    stroked: dict[tuple[str, str], list[Drawn]] = {}
+    found: list[DrawnPath] = [d for d in drawn if not d.stroked]
+    stroked: dict[tuple[str, str], list[DrawnPath]] = {}
     for d in drawn:
         if d.stroked:
             stroked.setdefault((d.colour, d.group), []).append(d)
@@ -243,9 +146,9 @@ def _with_chained_lines(drawn: Sequence[Drawn]) -> list[Drawn]:
             if math.dist(chain.points[0], chain.points[-1]) <= _TOGETHER_MM and len(chain.verbs) > 2:
                 closed.append(chain)
             else:
-                found.append(Drawn(chain, colour, group, True, True, width))
+                found.append(DrawnPath(chain, colour, group, True, True, width))
         if closed:
-            found.append(Drawn(Outline.joined(closed), colour, group, False, True))
+            found.append(DrawnPath(Outline.joined(closed), colour, group, False, True))
     return found
 
 

@@ -6,12 +6,12 @@ and nothing outside it is looked at. Read are shapes and paths with their fill r
 linked copies, symbols and nested drawings with their view boxes, switches, percentages, and CSS of simple
 selectors (SVG 2, W3C 2018; XML by Python's expat, CSS by tinycss2, path data by fontTools). Text, pictures
 and effects are passed over, and strokes unless they are asked for. What would make the outline another one
-and is not read (masks, transforms in CSS) is refused in words."""
+and is not read (masks, transforms in CSS) is refused in words.
+"""
 
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from xml.etree import ElementTree
@@ -19,22 +19,32 @@ from xml.etree.ElementTree import Element
 
 import numpy as np
 import shapely
-import tinycss2
-import tinycss2.color3
 from fontTools.misc.transform import Transform
 
-from fulgen.geometry.operations import common, without
+from fulgen.formats.svg_styles import SVG_NAMESPACE, Styles, kind_of_element, not_read
+from fulgen.formats.svg_values import (
+    LENGTH,
+    NUMBERS,
+    PX_PER_UNIT,
+    TRANSFORM_STEP,
+    TRANSFORMS,
+    URL,
+    fit_view_box,
+    paint_colour,
+    transform_step,
+    view_box,
+)
+from fulgen.geometry.operations import intersect, subtract
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean, weld
 from fulgen.lettering.stand_ins import FINENESS, MAX_PATH_LETTERS, MAX_SIDES, outline_from, path_drawn
 from fulgen.problem import Problem
-from fulgen.units import MM_PER_INCH
 
 MAX_FILE_BYTES = 2**20
+
+
 MAX_DEPTH = 60
-MAX_CSS = 60_000
-MAX_RULES = 1_000
 
 
 @dataclass(frozen=True)
@@ -51,7 +61,7 @@ class Bounds:
 
 FOR_A_LETTER = Bounds()
 
-_SVG = "http://www.w3.org/2000/svg"
+
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
 
 
@@ -62,7 +72,7 @@ def read_drawing(data: bytes, name: str) -> Shape:
     root = parsed(data, name)
     shape = weld([part for part in map(covered, Walk(root, name).shapes()) if part])
     if not shape:
-        raise _not_read(f"{name} holds no closed outline.")
+        raise not_read(f"{name} holds no closed outline.")
     return shape
 
 
@@ -73,10 +83,10 @@ def read_coloured(data: bytes, name: str) -> tuple[Shape, dict[str, Shape]]:
     shapes = [(fill, shape) for fill, shape in shapes if shape]
     whole = weld([shape for _, shape in shapes])
     if not whole:
-        raise _not_read(f"{name} holds no closed outline.")
+        raise not_read(f"{name} holds no closed outline.")
     by_colour: dict[str, list[Shape]] = {}
     for number, (fill, shape) in enumerate(shapes):
-        seen = without(shape, [over for other, over in shapes[number + 1 :] if other != fill])
+        seen = subtract(shape, [over for other, over in shapes[number + 1 :] if other != fill])
         if seen and fill is not None:
             by_colour.setdefault(fill, []).append(seen)
     return whole, {colour: weld(parts) for colour, parts in by_colour.items()}
@@ -85,22 +95,22 @@ def read_coloured(data: bytes, name: str) -> tuple[Shape, dict[str, Shape]]:
 def parsed(data: bytes, name: str, bounds: Bounds = FOR_A_LETTER) -> Element:
     """An SVG file as a tree of elements. Raises Problem "bad-shape"."""
     if len(data) > bounds.file_bytes:
-        raise _not_read(f"{name} is larger than {bounds.file_bytes // 2**20} MB.")
+        raise not_read(f"{name} is larger than {bounds.file_bytes // 2**20} MB.")
     # Entities can name other files or grow without end, and no drawing needs them (XML 1.0, section 4.2). An
     # encoding in which these signs look otherwise is none that drawings have.
     if b"<!ENTITY" in data or b"\x00" in data or b"UTF-7" in data[:200].upper():
-        raise _not_read(f"{name} holds declarations that Fulgen does not read.")
+        raise not_read(f"{name} holds declarations that Fulgen does not read.")
     try:
         root = ElementTree.fromstring(data)
     except (ElementTree.ParseError, LookupError, ValueError):
-        raise _not_read(f"{name} cannot be read as SVG.") from None
-    if root.tag not in ("svg", f"{{{_SVG}}}svg"):
-        raise _not_read(f"{name} is not an SVG drawing.")
+        raise not_read(f"{name} cannot be read as SVG.") from None
+    if root.tag not in ("svg", f"{{{SVG_NAMESPACE}}}svg"):
+        raise not_read(f"{name} is not an SVG drawing.")
     return root
 
 
 @dataclass(frozen=True, eq=False)
-class Drawn:
+class DrawnShape:
     """A shape as it is drawn: its contours in the user units of the drawing, which of them were drawn to
     close, and its fill rule; the colours it is filled and stroked with, if it is, how wide its stroke is,
     and the group it is in."""
@@ -115,7 +125,7 @@ class Drawn:
     clips: tuple[Shape, ...] = ()
 
 
-def covered(drawn: Drawn) -> Shape:
+def covered(drawn: DrawnShape) -> Shape:
     """What a shape covers by its fill rule (SVG 2, section 13.4.2), as far as its clip paths let it be
     seen."""
     reach = float(np.ptp(drawn.outline.points, axis=0).max()) if drawn.outline else 0.0
@@ -129,7 +139,7 @@ def clipped(shape: Shape, clips: Sequence[Shape]) -> Shape:
     """What some clip paths let be seen of a shape."""
     for clip in clips:
         if shape and not shapely.covers(clip.region, shape.region):
-            shape = common([shape, clip])
+            shape = intersect([shape, clip])
     return shape
 
 
@@ -159,26 +169,26 @@ class Walk:
         self._root, self._name, self._bounds = root, name, bounds
         self._paths = _PATHS | {"line"} if with_lines else _PATHS
         self._by_id = {element.get("id"): element for element in root.iter()}
-        self._styles = _Styles(root, name)
+        self._styles = Styles(root, name)
         self._elements = self._data = 0
 
-    def shapes(self) -> Iterator[Drawn]:
+    def shapes(self) -> Iterator[DrawnShape]:
         box = view_box(self._root)
         size = self._size(self._root, None)
         view = (box[2], box[3]) if box else size
         around = self._painted(_Around(Transform(), True, False, view), self._styles.of(self._root))
         yield from self._children(self._root, around, 0)
 
-    def _children(self, element: Element, around: _Around, depth: int) -> Iterator[Drawn]:
+    def _children(self, element: Element, around: _Around, depth: int) -> Iterator[DrawnShape]:
         for child in element:
             yield from self._shapes(child, around, depth + 1)
 
-    def _shapes(self, element: Element, around: _Around, depth: int) -> Iterator[Drawn]:
+    def _shapes(self, element: Element, around: _Around, depth: int) -> Iterator[DrawnShape]:
         self._elements += 1
         most = self._bounds.elements
         if self._elements > most or depth > MAX_DEPTH:
-            raise _not_read(f"{self._name} holds more than {most:,} elements, or copies without end.")
-        kind = _kind(element)
+            raise not_read(f"{self._name} holds more than {most:,} elements, or copies without end.")
+        kind = kind_of_element(element)
         if kind not in _CONTAINERS and kind not in self._paths:
             return
         style = self._styles.of(element)
@@ -214,9 +224,9 @@ class Walk:
 
     def _clip(self, link: str, around: _Around, depth: int) -> Shape:
         """What a clip path lets be seen, in the user units of the drawing (CSS Masking 1, section 5)."""
-        found = _URL.fullmatch(link)
+        found = URL.fullmatch(link)
         element = self._by_id.get(found[1]) if found else None
-        if element is None or _kind(element) != "clipPath":
+        if element is None or kind_of_element(element) != "clipPath":
             raise self._unread("clip paths of other kinds than its own")
         if element.get("clipPathUnits", "userSpaceOnUse") != "userSpaceOnUse":
             raise self._unread("clip paths in shares of a box")
@@ -232,32 +242,32 @@ class Walk:
 
     def _painted(self, around: _Around, style: Mapping[str, str]) -> _Around:
         """What is taken over, with the paint of an element (SVG 2, section 13)."""
-        color = _colour(style.get("color"), around.color, around.color) or around.color
+        color = paint_colour(style.get("color"), around.color, around.color) or around.color
         width = style.get("stroke-width")
         return replace(
             around,
             color=color,
-            fill=_colour(style.get("fill"), around.fill, color),
-            stroke=_colour(style.get("stroke"), around.stroke, color),
+            fill=paint_colour(style.get("fill"), around.fill, color),
+            stroke=paint_colour(style.get("stroke"), around.stroke, color),
             stroke_width=around.stroke_width
             if width in (None, "inherit")
             else self._length(width, 2, around),
         )
 
-    def _copy(self, use: Element, around: _Around, depth: int) -> Iterator[Drawn]:
+    def _copy(self, use: Element, around: _Around, depth: int) -> Iterator[DrawnShape]:
         """A linked copy (SVG 2, section 5.6): what is linked, moved to x, y."""
         link = next((use.get(name) for name in _HREF if use.get(name)), "") or ""
         target = self._by_id.get(link[1:]) if link.startswith("#") else None
         if target is None:
-            raise _not_read(f"{self._name} links to something that is not in it.")
+            raise not_read(f"{self._name} links to something that is not in it.")
         x, y = (self._length(use.get(axis), along, around) for along, axis in enumerate("xy"))
         moved = replace(around, on=around.on.translate(x, y))
-        if _kind(target) in ("symbol", "svg"):
+        if kind_of_element(target) in ("symbol", "svg"):
             yield from self._nested(target, use, moved, depth + 1)
         else:
             yield from self._shapes(target, moved, depth + 1)
 
-    def _nested(self, element: Element, sized: Element, around: _Around, depth: int) -> Iterator[Drawn]:
+    def _nested(self, element: Element, sized: Element, around: _Around, depth: int) -> Iterator[DrawnShape]:
         """A view within the drawing (SVG 2, section 8.2): its view box is fitted to its place. ``sized`` says
         how large it is: itself, or the copy that shows it."""
         if sized is element:
@@ -268,16 +278,16 @@ class Walk:
         if box is not None:
             if size is None:
                 raise self._unread("views of no stated size")
-            fitted = _fitted(box, size, element.get("preserveAspectRatio", ""))
+            fitted = fit_view_box(box, size, element.get("preserveAspectRatio", ""))
             around = replace(around, on=around.on.transform(fitted), view=box[2:])
         else:
             around = replace(around, view=size)
         yield from self._children(element, around, depth)
 
-    def _drawn(self, kind: str, element: Element, around: _Around) -> Iterator[Drawn]:
+    def _drawn(self, kind: str, element: Element, around: _Around) -> Iterator[DrawnShape]:
         self._data += len(element.get("d", "")) + len(element.get("points", ""))
         if self._data > self._bounds.data:
-            raise _not_read(f"The shapes of {self._name} have too many points.")
+            raise not_read(f"The shapes of {self._name} have too many points.")
         pen = path_drawn(self._path(kind, element, around), self._bounds.sides, self._bounds.path)
         outline = outline_from(pen)
         if not outline:
@@ -286,11 +296,11 @@ class Walk:
         a, b, c, d, dx, dy = around.on
         points = np.stack([a * x + c * y + dx, b * x + d * y + dy], axis=1)
         if not np.isfinite(points).all() or np.abs(points).max() > _FURTHEST:
-            raise _not_read(f"{self._name} is drawn far outside any sensible size.")
+            raise not_read(f"{self._name} is drawn far outside any sensible size.")
         fill = None if kind == "line" else around.fill
         wide = around.stroke_width * math.sqrt(abs(a * d - b * c))
         outline = Outline(outline.verbs, points)
-        yield Drawn(
+        yield DrawnShape(
             outline, pen.closed, around.even_odd, fill, around.stroke, wide, around.group, around.clips
         )
 
@@ -344,14 +354,14 @@ class Walk:
         it is normalized (SVG 2, section 8.9)."""
         if text is None:
             return 0.0
-        found = _LENGTH.fullmatch(text) if len(text) < 60 else None
+        found = LENGTH.fullmatch(text) if len(text) < 60 else None
         if found is None:
             raise self._unread(f"lengths such as “{text[:20]}”")
         value, unit = float(found[1]), found[2]
         if abs(value) > _FURTHEST:
             raise self._unread(f"lengths such as “{text[:20]}”")
         if unit != "%":
-            return value * _UNITS[unit]
+            return value * PX_PER_UNIT[unit]
         if around.view is None:
             raise self._unread("percentages without a size that they are of")
         width, height = around.view
@@ -360,87 +370,30 @@ class Walk:
     def _transform(self, element: Element) -> Transform:
         """The transform attribute (CSS Transforms 1, section 8): each step within those before it."""
         text = element.get("transform", "")
-        if len(text) > 2_000 or not _TRANSFORMS.fullmatch(text):
+        if len(text) > 2_000 or not TRANSFORMS.fullmatch(text):
             raise self._unread(f"transforms such as “{text[:20]}”")
         made = Transform()
-        for name, inside in _STEP.findall(text):
-            numbers = [float(number) for number in _NUMBERS.findall(inside)]
-            step = _step(name, numbers) if all(abs(n) < _FURTHEST for n in numbers) else None
+        for name, inside in TRANSFORM_STEP.findall(text):
+            numbers = [float(number) for number in NUMBERS.findall(inside)]
+            step = transform_step(name, numbers) if all(abs(n) < _FURTHEST for n in numbers) else None
             if step is None:
                 raise self._unread(f"transforms such as “{name}({inside[:20]})”")
             made = made.transform(step)
         return made
 
     def _unread(self, what: str) -> Problem:
-        return _not_read(f"{self._name} holds {what}, which Fulgen does not read.")
+        return not_read(f"{self._name} holds {what}, which Fulgen does not read.")
 
 
 _FURTHEST = 1e6
+
+
 _CONTAINERS = frozenset(("svg", "g", "a", "switch", "use"))
+
+
 _PATHS = frozenset(("path", "rect", "circle", "ellipse", "polygon", "polyline"))
 """Elements that cover an area; a line covers none. What is in neither set draws nothing by itself, or no
 outline."""
-
-_NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?"
-_LENGTH = re.compile(rf"\s*({_NUMBER})\s*(px|pt|pc|mm|cm|in|q|Q|%|)\s*")
-_UNITS = {
-    "": 1.0,
-    "px": 1.0,
-    "pt": 96 / 72,
-    "pc": 16.0,
-    "in": 96.0,
-    "mm": 96 / MM_PER_INCH,
-    "cm": 960 / MM_PER_INCH,
-    "q": 24 / MM_PER_INCH,
-    "Q": 24 / MM_PER_INCH,
-}
-"""User units to each unit (CSS Values 4, section 6.2)."""
-
-_URL = re.compile(r"""url\(\s*["']?#([^"')]+)["']?\s*\)""")
-_NUMBERS = re.compile(_NUMBER)
-_STEP = re.compile(r"([a-zA-Z]+)\s*\(([^()]*)\)")
-_TRANSFORMS = re.compile(r"(?:[\s,]*[a-zA-Z]+\s*\([^()]*\))*[\s,]*")
-
-
-def _step(name: str, numbers: list[float]) -> Transform | None:
-    unit, count = Transform(), len(numbers)
-    if name == "matrix" and count == 6:
-        return Transform(*numbers)
-    if name == "translate" and count in (1, 2):
-        return unit.translate(numbers[0], numbers[1] if count == 2 else 0.0)
-    if name == "scale" and count in (1, 2):
-        return unit.scale(numbers[0], numbers[-1])
-    if name == "rotate" and count in (1, 3):
-        x, y = numbers[1:] or (0.0, 0.0)
-        return unit.translate(x, y).rotate(math.radians(numbers[0])).translate(-x, -y)
-    if name in ("skewX", "skewY") and count == 1:
-        angle = math.radians(numbers[0])
-        return unit.skew(angle, 0.0) if name == "skewX" else unit.skew(0.0, angle)
-    return None
-
-
-def _colour(value: str | None, around: str | None, current: str) -> str | None:
-    """A paint as a colour: taken over where nothing is said, None for no paint. Gradients and patterns are
-    black, as what has no colour to say is (CSS Color 4, by tinycss2)."""
-    if value is None or value == "inherit":
-        return around
-    if value in ("none", "transparent"):
-        return None
-    found = tinycss2.color3.parse_color(value[:200])
-    if found is None:
-        return "#000000"
-    if not isinstance(found, tinycss2.color3.RGBA):
-        return current  # currentColor
-    if found.alpha == 0:
-        return None
-    return "#" + "".join(f"{round(255 * part):02X}" for part in found[:3])
-
-
-def _kind(element: Element) -> str:
-    """The name of an element of SVG; of another namespace, none."""
-    tag = str(element.tag)
-    space, _, name = tag[1:].rpartition("}") if tag.startswith("{") else ("", "", tag)
-    return name if space in ("", _SVG) else ""
 
 
 def _is_taken(branch: Element) -> bool:
@@ -448,137 +401,8 @@ def _is_taken(branch: Element) -> bool:
     standard."""
     languages = branch.get("systemLanguage")
     spoken = languages is None or any(word.strip().lower().startswith("en") for word in languages.split(","))
-    return spoken and not branch.get("requiredExtensions") and _kind(branch) not in ("", "foreignObject")
-
-
-def view_box(element: Element) -> tuple[float, float, float, float] | None:
-    """The view box of an element: x, y, width and height; None where it has none, or an empty one."""
-    numbers = [float(number) for number in _NUMBERS.findall(element.get("viewBox", "")[:200])]
-    if len(numbers) != 4 or numbers[2] <= 0 or numbers[3] <= 0:
-        return None
-    x, y, width, height = numbers
-    return x, y, width, height
-
-
-def _fitted(box: tuple[float, float, float, float], size: tuple[float, float], how: str) -> Transform:
-    """From a view box to the place it fills (SVG 2, section 8.6)."""
-    x, y, width, height = box
-    across, down = size[0] / width, size[1] / height
-    align, *more = how.split() or ["xMidYMid"]
-    if align != "none":
-        across = down = max(across, down) if more == ["slice"] else min(across, down)
-    share = {"Min": 0.0, "Max": 1.0}
-    room_x, room_y = size[0] - width * across, size[1] - height * down
     return (
-        Transform()
-        .translate(room_x * share.get(align[1:4], 0.5), room_y * share.get(align[5:8], 0.5))
-        .scale(across, down)
-        .translate(-x, -y)
-    )
-
-
-# --- styles -------------------------------------------------------------------------------------------------
-
-_MATTERS = ("display", "visibility", "fill-rule", "clip-rule", "clip-path", "mask")
-"""Properties that say what is seen."""
-
-_READ = (*_MATTERS, "fill", "stroke", "stroke-width", "color")
-_REFUSED = ("transform", "d", "translate", "rotate", "scale", "offset-path")
-"""Properties that say where things are; in CSS they are refused."""
-
-
-class _Styles:
-    """What the properties that matter are of an element: attributes, then rules of CSS by their weight, then
-    its own style (SVG 2, section 6.6; CSS Cascade 4). Selectors are of names, classes and ids only."""
-
-    def __init__(self, root: Element, name: str) -> None:
-        self._name = name
-        self._rules: list[tuple[tuple[int, int, int], _Selector, dict[str, str]]] = []
-        css = "".join(element.text or "" for element in root.iter() if _kind(element) == "style")
-        if len(css) > MAX_CSS:
-            raise _not_read(f"{name} holds more styles than Fulgen reads.")
-        for rule in tinycss2.parse_stylesheet(css, skip_comments=True, skip_whitespace=True):
-            self._take(rule)
-        self._rules.sort(key=lambda row: row[0])
-
-    def _take(self, rule: tinycss2.ast.Node) -> None:
-        if rule.type == "at-rule" and rule.content is not None and rule.lower_at_keyword != "font-face":
-            words = tinycss2.serialize(rule.content)
-            if any(name in words for name in (*_MATTERS, *_REFUSED[:1])):
-                raise self._unread()
-        if rule.type != "qualified-rule":
-            return
-        declared = self._declared(rule.content)
-        if not declared:
-            return
-        for text in tinycss2.serialize(rule.prelude).split(","):
-            selector = _Selector.of(text.strip())
-            if selector is None or len(self._rules) > MAX_RULES:
-                raise self._unread()
-            self._rules.append((selector.weight, selector, declared))
-
-    def of(self, element: Element) -> Mapping[str, str]:
-        found = {name: element.get(name, "").strip() for name in _READ if element.get(name)}
-        for _, selector, declared in self._rules:
-            if selector.matches(element):
-                found.update(declared)
-        own = element.get("style")
-        if own:
-            found.update(self._declared(tinycss2.parse_component_value_list(own[:MAX_CSS])))
-        return found
-
-    def _declared(self, content: list[tinycss2.ast.Node]) -> dict[str, str]:
-        rows = tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True)
-        found = {
-            row.lower_name: tinycss2.serialize(row.value).strip() for row in rows if row.type == "declaration"
-        }
-        if any(found.get(name, "none") not in ("none", "0") for name in _REFUSED):
-            raise self._unread()
-        return {name: value for name, value in found.items() if name in _READ}
-
-    def _unread(self) -> Problem:
-        return _not_read(f"{self._name} holds styles that say where things are in ways Fulgen does not read.")
-
-
-@dataclass(frozen=True)
-class _Selector:
-    """A selector of a name, classes and an id (Selectors 3, section 4)."""
-
-    kind: str
-    classes: frozenset[str]
-    ids: frozenset[str]
-
-    @classmethod
-    def of(cls, text: str) -> _Selector | None:
-        found = _SIMPLE.fullmatch(text)
-        if found is None or not text:
-            return None
-        marks = _MARK.findall(found[2])
-        return cls(
-            found[1] if found[1] not in (None, "*") else "",
-            frozenset(name for mark, name in marks if mark == "."),
-            frozenset(name for mark, name in marks if mark == "#"),
-        )
-
-    @property
-    def weight(self) -> tuple[int, int, int]:
-        return len(self.ids), len(self.classes), int(bool(self.kind))
-
-    def matches(self, element: Element) -> bool:
-        return (
-            (not self.kind or self.kind == _kind(element))
-            and self.classes <= set(element.get("class", "").split())
-            and self.ids <= {element.get("id", "")}
-        )
-
-
-_SIMPLE = re.compile(r"(\*|[A-Za-z][\w-]*)?((?:[.#][\w-]+)*)")
-_MARK = re.compile(r"([.#])([\w-]+)")
-
-
-def _not_read(what: str) -> Problem:
-    return Problem(
-        "bad-shape",
-        what,
-        "Choose an SVG file with closed outlines; turn text and effects into outlines first.",
+        spoken
+        and not branch.get("requiredExtensions")
+        and kind_of_element(branch) not in ("", "foreignObject")
     )

@@ -10,9 +10,9 @@ import numpy as np
 from fulgen.geometry.measure import contour_areas
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.polygons import Region
-from fulgen.parts.made import Mark, MarkUse
+from fulgen.parts.built_part import Mark, MarkUse
 from fulgen.parts.part import Use
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.sheet.sheets import Job, with_kerf
 from fulgen.units import show_length
 
@@ -27,7 +27,7 @@ USES: tuple[MarkUse, ...] = ("engrave", "draw", "score")
 
 
 @dataclass(frozen=True)
-class About:
+class JobCaption:
     """What a file says of itself where its kind has a place for it."""
 
     title: str
@@ -38,7 +38,7 @@ class About:
     material: str = ""
 
     @property
-    def says(self) -> str:
+    def description(self) -> str:
         """All of it in one line."""
         film = f"{self.film}, {self.material}" if self.film and self.material else self.film or self.material
         return "; ".join(
@@ -58,8 +58,8 @@ class DrawnSheet:
     height: float
     colour: str
     pieces: tuple[Outline, ...]
-    helps: tuple[Floats, ...]
-    about: About
+    weeding_cuts: tuple[Floats, ...]
+    about: JobCaption
     job: Job
     frees: tuple[int, ...]
     uncut: tuple[Mark, ...] = ()
@@ -89,7 +89,7 @@ class ReadSheet:
     marks: Mapping[MarkUse, float] | None = None
 
 
-def drawn_sheet(name: str, job: Job, about: About, hairline: float = 0.0) -> DrawnSheet:
+def drawn_sheet(name: str, job: Job, about: JobCaption, hairline: float = 0.0) -> DrawnSheet:
     """A sheet as its files draw it: filled, or as lines of a width."""
     contours: list[Outline] = []
     pieces: list[list[int]] = []
@@ -110,7 +110,7 @@ def drawn_sheet(name: str, job: Job, about: About, hairline: float = 0.0) -> Dra
     colour = job.laid.film.upper()
     return DrawnSheet(
         name, sheet.width_mm, sheet.height_mm, colour if colour != USE_COLOURS["engrave"] else _NEXT_TO_IT,
-        tuple(outlines), job.laid.helps, about, job, tuple(when[own[0]] for own in pieces),
+        tuple(outlines), job.laid.weeding_cuts, about, job, tuple(when[own[0]] for own in pieces),
         tuple(mark for laid in job.laid.motifs for mark in laid.uncut), hairline,
     )  # fmt: skip
 
@@ -122,7 +122,7 @@ def _is_outer(contour: Outline) -> bool:
     return bool(contour_areas(contour)[0] > 0)
 
 
-def about_of(title: str, evaluation: Evaluation) -> About:
+def about_of(title: str, evaluation: Evaluation) -> JobCaption:
     """What is to be said of a design: its words, faces and size."""
     faces = []
     for _, made in evaluation.letterings:
@@ -130,7 +130,7 @@ def about_of(title: str, evaluation: Evaluation) -> About:
         faces.append(f"{made.faces.face.name}{f' {weight}' if weight else ''}")
     words = " / ".join(" ".join(made.lettering.text.split()) for _, made in evaluation.letterings)
     box, unit = evaluation.extent, evaluation.recipe.unit
-    return About(
+    return JobCaption(
         title,
         words,
         ", ".join(dict.fromkeys(faces)),
@@ -139,15 +139,15 @@ def about_of(title: str, evaluation: Evaluation) -> About:
     )
 
 
-def about_all(abouts: Sequence[About], film: str) -> About:
+def about_all(abouts: Sequence[JobCaption], film: str) -> JobCaption:
     """What is to be said of a sheet with several designs on it."""
     if len(abouts) == 1:
         return replace(abouts[0], film=film)
 
-    def each(of: Callable[[About], str]) -> str:
+    def each(of: Callable[[JobCaption], str]) -> str:
         return ", ".join(dict.fromkeys(text for about in abouts if (text := of(about))))
 
-    return About(
+    return JobCaption(
         each(lambda a: a.title), each(lambda a: a.words), each(lambda a: a.face), each(lambda a: a.size),
         film, each(lambda a: a.material),
     )  # fmt: skip

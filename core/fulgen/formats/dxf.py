@@ -10,6 +10,7 @@ from __future__ import annotations
 import io
 import logging
 from collections.abc import Iterator
+from typing import Literal
 
 import numpy as np
 from ezdxf.filemanagement import new
@@ -19,7 +20,7 @@ from fulgen.formats.drawn_sheet import USES, DrawnSheet, ReadSheet
 from fulgen.geometry.flatten import flat_contours, open_points
 from fulgen.geometry.outline import LINE, Floats, Outline
 from fulgen.geometry.polygons import region_of
-from fulgen.parts.made import MarkUse
+from fulgen.parts.built_part import MarkUse
 from fulgen.problem import Problem
 
 MILLIMETRES = 4
@@ -35,17 +36,13 @@ _USE_COLOURS: dict[MarkUse, int] = {"engrave": 9, "draw": 7, "score": 3}
 """A layer for each use that is not to be cut, by its name in capitals, and its colour."""
 
 
-def write_2000(drawn: DrawnSheet, tolerance: float) -> bytes:
+def write_sheet(drawn: DrawnSheet, tolerance: float) -> bytes:
     """The sheet as DXF 2000, curves as splines."""
-    return _written(drawn, tolerance, "R2000")
+    return written(drawn, tolerance, "R2000")
 
 
-def write_r12(drawn: DrawnSheet, tolerance: float) -> bytes:
-    """The sheet as DXF R12, all of it polylines."""
-    return _written(drawn, tolerance, "R12")
-
-
-def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
+def written(drawn: DrawnSheet, tolerance: float, version: Literal["R2000", "R12"]) -> bytes:
+    """The sheet as a DXF of a version."""
     document = new(version, units=MILLIMETRES if version == "R2000" else 0)
     document.layers.add(FILM, color=1)
     document.layers.add(WEEDING, color=8)
@@ -70,13 +67,15 @@ def _written(drawn: DrawnSheet, tolerance: float, version: str) -> bytes:
                 spline.dxf.degree = 3
                 spline.control_points = [(x, y, 0.0) for x, y in controls.tolist()]
                 spline.knots = knots
-    for help_line in drawn.helps:
+    for help_line in drawn.weeding_cuts:
         points = help_line * (1.0, -1.0) + (0.0, drawn.height)
         _polyline(model, points, version, closed=False, layer=WEEDING)
     out = io.StringIO()
     document.write(out)
-    says = " ".join(f"{drawn.about.title}: {drawn.about.says}".split())[:240]
-    return f"999\n{says}\n{out.getvalue()}".encode("utf-8" if version == "R2000" else "ascii", "replace")
+    description = " ".join(f"{drawn.about.title}: {drawn.about.description}".split())[:240]
+    return f"999\n{description}\n{out.getvalue()}".encode(
+        "utf-8" if version == "R2000" else "ascii", "replace"
+    )
 
 
 def _polyline(model: Modelspace, points: Floats, version: str, *, closed: bool, layer: str) -> None:

@@ -23,7 +23,7 @@ from ezdxf.lldxf.tagger import binary_tags_loader
 from ezdxf.units import conversion_factor
 
 from fulgen.budget import check
-from fulgen.formats.artwork import Drawn, ReadDrawing, areas_and_lines, bad, filled_area
+from fulgen.formats.drawn_path import DrawnPath, ReadDrawing, ReadRequest, areas_and_lines, bad, filled_area
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, QUAD, Outline
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -54,17 +54,17 @@ def _document(data: bytes) -> Drawing | None:
         return None
 
 
-def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
+def read(data: bytes, name: str, request: ReadRequest) -> ReadDrawing:
     """A DXF file. Raises Problem "bad-artwork"."""
     document = _document(data)
     if document is None:
         raise bad(f"{name} cannot be read as DXF.", "Save it again as DXF of the year 2000 or later.")
     code = int(document.header.get("$INSUNITS", 0) or 0)
-    stated = units is not None or code != 0
-    scale = {"mm": 1.0, "in": MM_PER_INCH}.get(units or "")
+    stated = request.units is not None or code != 0
+    scale = {"mm": 1.0, "in": MM_PER_INCH}.get(request.units or "")
     if scale is None:
         scale = float(conversion_factor(InsertUnits(code), InsertUnits.Millimeters)) if 0 < code < 25 else 1.0
-    drawn: list[Drawn] = []
+    drawn: list[DrawnPath] = []
     passed_over = False
     try:
         for entity in _entities(document, name):
@@ -110,12 +110,12 @@ def _has_layer(entity: DXFEntity, document: Any) -> bool:
     return entity.dxf.get("layer", "0") in document.layers
 
 
-def _drawn(entity: DXFEntity, document: Any, scale: float) -> list[Drawn]:
+def _drawn(entity: DXFEntity, document: Any, scale: float) -> list[DrawnPath]:
     layer = str(entity.dxf.get("layer", "0"))
     colour = _colour(entity, document)
     if entity.dxftype() in _HATCHES:
         outline = Outline.joined(_outline(path, scale)[0] for path in ezdxf.path.from_hatch(entity))  # type: ignore[arg-type]
-        return [Drawn(filled_area(outline, True), colour, layer)] if outline else []
+        return [DrawnPath(filled_area(outline, True), colour, layer)] if outline else []
     path = ezdxf.path.make_path(entity)
     if not len(path):
         return []

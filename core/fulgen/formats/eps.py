@@ -11,7 +11,7 @@ import re
 
 import numpy as np
 
-from fulgen.formats.artwork import Drawn
+from fulgen.formats.drawn_path import DrawnPath
 from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet, as_steps, rgb
 from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
@@ -33,7 +33,7 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         f"%%HiResBoundingBox: 0 0 {wide:.4f} {high:.4f}",
         f"%%Title: ({_ascii(drawn.about.title)})",
         "%%Creator: (Fulgen)",
-        f"% {_ascii(drawn.about.says)[:240]}",
+        f"% {_ascii(drawn.about.description)[:240]}",
         "%%LanguageLevel: 1",
         "%%EndComments",
         "/m{moveto}bind def /l{lineto}bind def /c{curveto}bind def /h{closepath}bind def",
@@ -48,9 +48,9 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     lines += _pen("cut", drawn.hairline_mm) if drawn.hairline_mm else [_colour(drawn.colour)]
     for piece in drawn.pieces:
         lines += [*_path(piece, drawn.height), "stroke" if drawn.hairline_mm else "fill"]
-    if drawn.helps:
+    if drawn.weeding_cuts:
         lines += [_colour("#808080"), "0.1 setlinewidth"]
-    for help_line in drawn.helps:
+    for help_line in drawn.weeding_cuts:
         first, *others = (_numbers(point[None], drawn.height) for point in help_line)
         lines += ["newpath", f"{first} m", *(f"{point} l" for point in others), "stroke"]
     return ("\n".join([*lines, "grestore", "showpage", "%%EOF", ""])).encode("ascii")
@@ -102,7 +102,7 @@ def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
     scale = 1.0
     verbs: list[int] = []
     points: list[tuple[float, float]] = []
-    painted: list[Drawn] = []
+    painted: list[DrawnPath] = []
     colour, closed = "", False
     high = (top - bottom) / POINTS_PER_MM
     for token in tokens:
@@ -123,7 +123,7 @@ def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
             up = np.array(points) * scale / POINTS_PER_MM
             outline = Outline(np.array(verbs, np.uint8), up * (1.0, -1.0) + (0.0, high))
             is_line = word == "stroke"
-            painted.append(Drawn(outline, colour, "", is_line and not closed, is_line))
+            painted.append(DrawnPath(outline, colour, "", is_line and not closed, is_line))
         elif word == "setrgbcolor":
             colour = "#" + "".join(f"{round(255 * share):02X}" for share in stack[-3:])
             stack = []

@@ -22,9 +22,9 @@ from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
-from fulgen.parts.made import Mark
+from fulgen.parts.built_part import Mark
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.units import MM_PER_INCH, Unit
 
 EDGE_MM = 12.0

@@ -12,11 +12,12 @@ from fpdf.drawing import PaintedPath
 from fpdf.enums import PathPaintRule
 
 from fulgen.formats import pdf_in
+from fulgen.formats.drawn_path import ReadRequest
 from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet, as_steps
 from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import FACES_DIR
-from fulgen.parts.made import Mark
+from fulgen.parts.built_part import Mark
 from fulgen.parts.part import Use
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
@@ -39,7 +40,7 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
     page = FPDF(unit="mm", format=(drawn.width, drawn.height))
     page.set_creation_date(MADE)
     page.set_title(drawn.about.title)
-    page.set_subject(drawn.about.says)
+    page.set_subject(drawn.about.description)
     page.set_creator("Fulgen")
     page.set_margin(0)
     page.set_auto_page_break(False)
@@ -52,7 +53,7 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
             context.add_item(
                 stroked(path, "cut", drawn.hairline_mm) if drawn.hairline_mm else filled(path, drawn.colour)
             )
-        for help_line in drawn.helps:
+        for help_line in drawn.weeding_cuts:
             path = PaintedPath()
             path.style.stroke_color = "#808080"
             path.style.stroke_width = 0.1
@@ -115,4 +116,4 @@ def painted(outline: Outline, closed: bool = True) -> PaintedPath:
 
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
     """What the page fills, or encloses by lines to be cut, what else it draws, and how large it is."""
-    return read_back(*pdf_in.page_size(data), pdf_in.read(data, "sheet.pdf", 1).drawn, tolerance)
+    return read_back(*pdf_in.page_size(data), pdf_in.read(data, "sheet.pdf", ReadRequest()).drawn, tolerance)

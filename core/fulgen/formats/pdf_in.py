@@ -17,7 +17,15 @@ import pypdfium2.raw as raw  # type: ignore[import-untyped]
 from PIL import Image
 
 from fulgen.budget import check
-from fulgen.formats.artwork import MAX_PAGES, Drawn, ReadDrawing, areas_and_lines, bad, filled_area
+from fulgen.formats.drawn_path import (
+    MAX_PAGES,
+    DrawnPath,
+    ReadDrawing,
+    ReadRequest,
+    areas_and_lines,
+    bad,
+    filled_area,
+)
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.units import MM_PER_INCH
 
@@ -98,22 +106,22 @@ def page_picture(data: bytes, dpi: float) -> Image.Image:
         return Image.fromarray(page.to_numpy().copy(), "RGBA")
 
 
-def read(data: bytes, name: str, page: int) -> ReadDrawing:
+def read(data: bytes, name: str, request: ReadRequest) -> ReadDrawing:
     """The outlines of a page. Raises Problem "bad-artwork"."""
     with _document(data, name) as document:
         count = len(document)
-        if not 1 <= page <= count:
+        if not 1 <= request.page <= count:
             raise bad(
-                f"{name} has no page {page}: it has {count}.",
+                f"{name} has no page {request.page}: it has {count}.",
                 "Choose another page.",
             )
-        shown = document[page - 1]
+        shown = document[request.page - 1]
         turned = _turned(shown)
         walk = _Walk(name)
         drawn = tuple(walk.drawn(shown.raw, turned))
     if not drawn:
-        others = walk.text or walk.pictures
-        what = f"Page {page} of {name} holds {'text and pictures' if others else 'nothing'}, and no outlines."
+        holds = "text and pictures" if walk.text or walk.pictures else "nothing"
+        what = f"Page {request.page} of {name} holds {holds}, and no outlines."
         raise bad(what, "Turn it into outlines in a drawing program first, or choose another page.")
     notes = []
     if walk.text:
@@ -146,11 +154,11 @@ class _Walk:
         self._objects = self._segments = 0
         self.text = self.pictures = 0
 
-    def drawn(self, page: Any, on: Floats) -> Iterator[Drawn]:
+    def drawn(self, page: Any, on: Floats) -> Iterator[DrawnPath]:
         for n in range(raw.FPDFPage_CountObjects(page)):
             yield from self._object(raw.FPDFPage_GetObject(page, n), on, 0)
 
-    def _object(self, thing: Any, on: Floats, depth: int) -> Iterator[Drawn]:
+    def _object(self, thing: Any, on: Floats, depth: int) -> Iterator[DrawnPath]:
         self._objects += 1
         if self._objects > MAX_OBJECTS or depth > MAX_DEPTH:
             raise bad(
@@ -168,7 +176,7 @@ class _Walk:
         self.text += kind == raw.FPDF_PAGEOBJ_TEXT
         self.pictures += kind in (raw.FPDF_PAGEOBJ_IMAGE, raw.FPDF_PAGEOBJ_SHADING)
 
-    def _path(self, thing: Any, on: Floats) -> Iterator[Drawn]:
+    def _path(self, thing: Any, on: Floats) -> Iterator[DrawnPath]:
         fill, stroke = ctypes.c_int(), ctypes.c_int()
         raw.FPDFPath_GetDrawMode(thing, fill, stroke)
         if not fill.value and not stroke.value:
@@ -209,7 +217,7 @@ class _Walk:
             return
         if fill.value:
             area = filled_area(outline, fill.value == raw.FPDF_FILLMODE_ALTERNATE)
-            yield Drawn(area, _colour(thing, raw.FPDFPageObj_GetFillColor), "")
+            yield DrawnPath(area, _colour(thing, raw.FPDFPageObj_GetFillColor), "")
         else:
             wide = ctypes.c_float()
             raw.FPDFPageObj_GetStrokeWidth(thing, wide)

@@ -23,10 +23,12 @@ MOST_PX = 6_000
 def write_sheet(drawn: DrawnSheet, tolerance: float) -> bytes:
     """The sheet as a filled picture, 300 pixels to the inch where that is not too many."""
     dpi = min(DPI, MOST_PX / max(drawn.width, drawn.height) * MM_PER_INCH)
-    picture = pdf_in.page_picture(pdf.write_sheet(replace(drawn, helps=(), hairline_mm=0.0), tolerance), dpi)
+    picture = pdf_in.page_picture(
+        pdf.write_sheet(replace(drawn, weeding_cuts=(), hairline_mm=0.0), tolerance), dpi
+    )
     about = PngInfo()
     about.add_itxt("Title", drawn.about.title)
-    about.add_itxt("Description", drawn.about.says)
+    about.add_itxt("Description", drawn.about.description)
     data = io.BytesIO()
     picture.save(data, "PNG", dpi=(dpi, dpi), pnginfo=about, compress_level=3)
     return data.getvalue()

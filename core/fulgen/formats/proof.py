@@ -16,9 +16,9 @@ from PIL import Image, ImageDraw, ImageOps
 from fulgen.geometry.flatten import drawn_lines
 from fulgen.geometry.polygons import Region, polygonal, region_of
 from fulgen.geometry.shape import FLATNESS_MM
-from fulgen.parts.made import MarkUse
+from fulgen.parts.built_part import MarkUse
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.photo import Photo
 
 MOST_PHOTO_BYTES = 12 * 2**20

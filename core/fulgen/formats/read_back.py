@@ -7,15 +7,15 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from fulgen.formats.artwork import Drawn
+from fulgen.formats.drawn_path import DrawnPath
 from fulgen.formats.drawn_sheet import USE_COLOURS, USES, ReadSheet
 from fulgen.geometry.flatten import drawn_lines
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, polygonal, region_of
-from fulgen.parts.made import MarkUse
+from fulgen.parts.built_part import MarkUse
 
 
-def read_back(width: float, height: float, drawn: Sequence[Drawn], tolerance: float) -> ReadSheet:
+def read_back(width: float, height: float, drawn: Sequence[DrawnPath], tolerance: float) -> ReadSheet:
     """A sheet of that size, from what its file draws. What it is for is told by the colours of the uses: what
     is filled in another colour, and what lines to be cut enclose, is film."""
     fine = tolerance / 2

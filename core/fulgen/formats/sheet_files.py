@@ -8,22 +8,24 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from importlib import import_module
+from typing import Protocol, cast
 
 import shapely
 from shapely.geometry import LineString
 
-from fulgen.cutter.comes_off import Compared
+from fulgen.cutter.cut_simulation import CutComparison
 from fulgen.formats.drawn_sheet import USES, DrawnSheet, ReadSheet
 from fulgen.formats.hpgl import read_strokes, tools_of, write_hpgl
 from fulgen.formats.read_back import line_length
 from fulgen.geometry.flatten import drawn_lines
 from fulgen.geometry.polygons import Region, polygonal, region_of
-from fulgen.parts.made import MarkUse
+from fulgen.parts.built_part import MarkUse
 from fulgen.problem import Problem
-from fulgen.sheet.machines import FileKind
-from fulgen.sheet.proof import not_as_promised, proven
+from fulgen.sheet.file_kinds import MACHINE_FILE, FileKind, file_kind
+from fulgen.sheet.verification import broken_promise, verify_job
 
 TOLERANCE_MM = 0.02
 """How far a curve may be from its chords, where a kind of file has no curves."""
@@ -43,59 +45,40 @@ class Written:
     data: bytes
 
 
-@dataclass(frozen=True)
-class _Kind:
-    ending: str
-    media_type: str
-    write: Callable[[DrawnSheet, float], bytes]
-    read: Callable[[bytes, float], ReadSheet]
+class SheetWriter(Protocol):
+    """What the module of a kind of file does."""
+
+    def write_sheet(self, drawn: DrawnSheet, tolerance: float, /) -> bytes: ...
+
+    def read_sheet(self, data: bytes, tolerance: float, /) -> ReadSheet: ...
 
 
-def _kind(kind: FileKind) -> _Kind:
-    """How a kind is written and read. What does it is imported when it is wanted: few of them are, and they
-    take much memory."""
-    if kind == "svg":
-        from fulgen.formats import svg
-
-        return _Kind("svg", "image/svg+xml", svg.write_sheet, svg.read_sheet)
-    if kind in ("dxf", "dxf-r12"):
-        from fulgen.formats import dxf
-
-        ending, write = ("dxf", dxf.write_2000) if kind == "dxf" else ("r12.dxf", dxf.write_r12)
-        return _Kind(ending, "image/vnd.dxf", write, dxf.read_sheet)
-    if kind == "pdf":
-        from fulgen.formats import pdf
-
-        return _Kind("pdf", "application/pdf", pdf.write_sheet, pdf.read_sheet)
-    if kind == "eps":
-        from fulgen.formats import eps
-
-        return _Kind("eps", "application/postscript", eps.write_sheet, eps.read_sheet)
-    from fulgen.formats import png
-
-    return _Kind("png", "image/png", png.write_sheet, png.read_sheet)
+def writer_of(kind: FileKind) -> SheetWriter:
+    """The module of a kind. It is imported when it is wanted: few are, and they take much memory."""
+    return cast(SheetWriter, import_module(f"fulgen.formats.{file_kind(kind).module}"))
 
 
 def write_file(drawn: DrawnSheet, kind: FileKind, tolerance: float = TOLERANCE_MM) -> Written:
     """The file of a sheet. Raises Problem "not-as-promised" when what is read back is not what was
     promised."""
-    if kind == "hpgl":
+    if kind == MACHINE_FILE:
         return cut_file(drawn)[0]
-    how = _kind(kind)
-    data = how.write(drawn, tolerance)
-    _hold_against(drawn, how.read(data, tolerance), tolerance)
-    return Written(f"{drawn.name}.{how.ending}", how.media_type, data)
+    how, writer = file_kind(kind), writer_of(kind)
+    data = writer.write_sheet(drawn, tolerance)
+    _hold_against(drawn, writer.read_sheet(data, tolerance), tolerance)
+    return Written(f"{drawn.name}.{how.suffix}", how.media_type, data)
 
 
-def cut_file(drawn: DrawnSheet) -> tuple[Written, Compared]:
+def cut_file(drawn: DrawnSheet) -> tuple[Written, CutComparison]:
     """The file that a cutter is sent, and what came off when it was read back and cut on the simulated
     machine. Raises Problem "not-as-promised" when that is not what was promised."""
     job = drawn.job
     data = write_hpgl(job.strokes, drawn.height, tools_of(job.machine, drawn.about.material)).encode("ascii")
-    told, _ = proven(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
+    told, _ = verify_job(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
     if not told.is_kept:
-        raise not_as_promised(told, drawn.name)
-    return Written(f"{drawn.name}.plt", "application/vnd.hp-hpgl", data), told
+        raise broken_promise(told, drawn.name)
+    how = file_kind(MACHINE_FILE)
+    return Written(f"{drawn.name}.{how.suffix}", how.media_type, data), told
 
 
 def _hold_against(drawn: DrawnSheet, read: ReadSheet, tolerance: float) -> None:

@@ -16,6 +16,7 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 
 from fulgen.formats import svg_in
+from fulgen.formats.drawn_path import ReadRequest
 from fulgen.formats.drawn_sheet import HAIRLINE_MM, USE_COLOURS, USES, DrawnSheet, ReadSheet
 from fulgen.formats.read_back import read_back
 from fulgen.geometry import measure
@@ -23,10 +24,10 @@ from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import LINE, MOVE, Outline
 from fulgen.geometry.paths import DECIMALS, path_data
 from fulgen.geometry.placement import Placement
-from fulgen.parts.made import Mark
+from fulgen.parts.built_part import Mark
 from fulgen.parts.part import Use
 from fulgen.readiness.uses import uncut_words
-from fulgen.recipe.evaluate import Evaluation, as_cut, box_as_cut
+from fulgen.recipe.evaluation import Evaluation, as_cut, box_as_cut
 
 
 def write_svg(evaluation: Evaluation) -> str:
@@ -68,7 +69,7 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm"'
         f' viewBox="0 0 {width} {height}">',
         f"<title>{_text(drawn.about.title)}</title>",
-        f"<desc>{_text(drawn.about.says)}</desc>",
+        f"<desc>{_text(drawn.about.description)}</desc>",
     ]
     lines += _not_cut(drawn.uncut, drawn.line_mm)
     group = f'<g id="film" fill={quoteattr(drawn.colour)}>'
@@ -77,9 +78,9 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
         *(f'<path d="{path_data(piece)}"/>' for piece in drawn.pieces),
         "</g>",
     ]
-    if drawn.helps:
+    if drawn.weeding_cuts:
         lines.append('<g id="weeding" fill="none" stroke="#808080" stroke-width="0.1">')
-        for line in drawn.helps:
+        for line in drawn.weeding_cuts:
             verbs = np.full(len(line), LINE, np.uint8)
             verbs[0] = MOVE
             lines.append(f'<path d="{path_data(Outline(verbs, line), closed=False)}"/>')
@@ -105,12 +106,12 @@ def _lines_group(use: Use, width: float) -> str:
 def read_sheet(data: bytes, tolerance: float) -> ReadSheet:
     """What an SVG file fills, or encloses by lines to be cut, what else it draws, and how large it says it
     is."""
-    return read_back(*svg_in.stated_size(data), svg_in.read(data, "the file", None).drawn, tolerance)
+    return read_back(*svg_in.stated_size(data), svg_in.read(data, "the file", ReadRequest()).drawn, tolerance)
 
 
 def words_of(evaluation: Evaluation) -> str:
     """The words of a design, on one line."""
-    return " / ".join(" ".join(made.lettering.text.split()) for _, made in evaluation.letterings)
+    return " / ".join(" ".join(built.lettering.text.split()) for _, built in evaluation.letterings)
 
 
 def description(evaluation: Evaluation) -> str:
@@ -119,18 +120,18 @@ def description(evaluation: Evaluation) -> str:
 
 
 def _sentences(evaluation: Evaluation) -> Iterator[str]:
-    for _, made in evaluation.letterings:
-        part = made.lettering
+    for _, built in evaluation.letterings:
+        part = built.lettering
         face = " ".join(
-            [made.faces.face.name, *(f"{tag} {value:g}" for tag, value in made.faces.face.location)]
+            [built.faces.face.name, *(f"{tag} {value:g}" for tag, value in built.faces.face.location)]
         )
-        if part.face.weight and not made.faces.face.location:
+        if part.face.weight and not built.faces.face.location:
             face += f" {part.face.weight}"
         spacing = f", letter spacing {part.spacing_mm:g} mm" if part.spacing_mm else ""
         if part.spacing_share:
             spacing += f", letter spacing {part.spacing_share * 100:g} % of the size"
         words = " ".join(part.text.split())
-        yield f"“{words}” in {face}, size {made.size:.2f} mm{spacing}."
+        yield f"“{words}” in {face}, size {built.size:.2f} mm{spacing}."
     box, count = evaluation.extent, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"

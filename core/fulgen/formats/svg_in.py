@@ -10,17 +10,19 @@ from xml.etree.ElementTree import Element
 import numpy as np
 import shapely
 
-from fulgen.formats.artwork import (
+from fulgen.formats.drawing import Bounds, Walk, parsed
+from fulgen.formats.drawn_path import (
     MAX_FILE_BYTES,
     PX_MM,
-    Drawn,
+    DrawnPath,
     ReadDrawing,
+    ReadRequest,
     areas_and_lines,
     bad,
     filled_area,
 )
-from fulgen.formats.drawing import Bounds, Walk, parsed, view_box
 from fulgen.formats.drawn_sheet import USES
+from fulgen.formats.svg_values import view_box
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, region_of
@@ -45,19 +47,19 @@ _MM = {
 """Millimetres to each unit (CSS Values 4, section 6.2)."""
 
 
-def read(data: bytes, name: str, units: str | None) -> ReadDrawing:
+def read(data: bytes, name: str, request: ReadRequest) -> ReadDrawing:
     """An SVG file. Raises Problem "bad-artwork"."""
     with _as_artwork():
         root = parsed(data, name, _BOUNDS)
-        scale, stated = _scale(root, units)
+        scale, stated = _scale(root, request.units)
         walk = Walk(root, name, _BOUNDS, with_lines=True)
-        drawn: list[Drawn] = []
+        drawn: list[DrawnPath] = []
         for shape in walk.shapes():
             outline = shape.outline.placed(0.0, 0.0, scale)
             clips = [clip.placed(0.0, 0.0, scale) for clip in shape.clips]
             area = Outline.empty() if shape.fill is None else filled_area(outline, shape.even_odd, clips)
             if area and shape.fill is not None:
-                drawn.append(Drawn(area, shape.fill, shape.group))
+                drawn.append(DrawnPath(area, shape.fill, shape.group))
             elif shape.stroke is not None and _is_seen(outline, clips):
                 wide = shape.stroke_width * scale
                 drawn += areas_and_lines(outline, shape.closed, shape.stroke, shape.group, wide)

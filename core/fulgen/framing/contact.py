@@ -15,10 +15,10 @@ from fulgen.budget import check
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.joining.flow import core_tie
-from fulgen.joining.reaches import tied_together
+from fulgen.joining.pair_joining import AS_GIVEN
 from fulgen.joining.seam import Seam
-from fulgen.joining.solve import AS_GIVEN
 from fulgen.joining.strength import Body, held_together
+from fulgen.joining.stroke_extensions import tied_together
 from fulgen.joining.webs import gussets
 
 _AROUND = 0.35

@@ -14,13 +14,13 @@ from typing import Literal
 
 from fulgen.framing.bands import Band, gap, strip
 from fulgen.framing.initials import bar, initial, split
-from fulgen.geometry.forms import FORMS, annulus, disc, ellipse, rectangle
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
-from fulgen.geometry.operations import without
+from fulgen.geometry.operations import subtract
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region
 from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.shape_library import LIBRARY_SHAPES, annulus, disc, ellipse, rectangle
 from fulgen.geometry.weld import clean, weld
 from fulgen.lettering.faces import Face
 from fulgen.problem import Problem
@@ -43,11 +43,11 @@ class Measure:
     kind: Literal["length", "count", "share"]
     low: float
     high: float
-    usual: float | None
+    default: float | None
 
 
 @dataclass(frozen=True, eq=False)
-class Asked:
+class FormRequest:
     """What is asked of a frame: how wide and high it is, measures that are set, how wide each name is in
     heights from its tops to where it stands and, once that is known, in mm, how much smaller names are to be
     than they would fit by these (1: not), the air beside them and the depth they need in edges, and the
@@ -75,7 +75,7 @@ class Asked:
         measure = next(m for m in self.measures if m.key == key)
         is_length = measure.kind == "length"
         unit = self.larger if is_length else 1.0
-        value = self.given.get(key, (measure.usual or 0.0) * unit)
+        value = self.given.get(key, (measure.default or 0.0) * unit)
         low, high = measure.low * unit, measure.high * unit
         if not low - _DUST <= value <= high + _DUST:
             shown: Callable[[float], str] = show_length if is_length else "{:g}".format
@@ -96,7 +96,7 @@ class Asked:
 
 
 @dataclass(frozen=True, eq=False)
-class Drawn:
+class FrameDrawing:
     """A frame as drawn: its body, and its bands."""
 
     body: Shape
@@ -110,10 +110,10 @@ class FrameForm:
     it is drawn."""
 
     name: str
-    says: str
+    description: str
     ratio: float
     uses: tuple[Use, ...]
-    draw: Callable[[Asked], Drawn]
+    draw: Callable[[FormRequest], FrameDrawing]
     measures: tuple[Measure, ...]
     most_names: int = 1
     has_initial: bool = False
@@ -140,32 +140,32 @@ def _no_room(what: str, todo: str) -> Problem:
     return Problem("no-room", what, todo, "values")
 
 
-def _open_plate(plate: Shape, inner: Shape, where: Box | None = None) -> Drawn:
+def _open_plate(plate: Shape, inner: Shape, where: Box | None = None) -> FrameDrawing:
     """A plate opened up but for its rim: a name runs into it at both sides."""
     if not inner or min(inner.box.width, inner.box.height) < 1.0:
         raise _no_room(
             "The rim leaves nothing open for a name.", "Make the rim thinner, or the frame larger."
         )
-    body = without(plate, [inner])
+    body = subtract(plate, [inner])
     band = Band(where or inner.box, "across", body.region, sides=_opening(inner))
-    return Drawn(body, (band,))
+    return FrameDrawing(body, (band,))
 
 
-def _solid_plate(plate: Shape, inner: Shape, where: Box | None = None) -> Drawn:
+def _solid_plate(plate: Shape, inner: Shape, where: Box | None = None) -> FrameDrawing:
     """A plate from which a name is cut out, with air to its rim."""
     if not inner:
         raise _no_room("The rim leaves no place for a name.", "Make the rim thinner, or the frame larger.")
-    return Drawn(plate, (Band(where or inner.box, "within", plate.region, sides=_opening(inner)),))
+    return FrameDrawing(plate, (Band(where or inner.box, "within", plate.region, sides=_opening(inner)),))
 
 
-def _plate(asked: Asked, plate: Shape, inner: Shape, where: Box | None = None) -> Drawn:
+def _plate(asked: FormRequest, plate: Shape, inner: Shape, where: Box | None = None) -> FrameDrawing:
     return _solid_plate(plate, inner, where) if asked.holes else _open_plate(plate, inner, where)
 
 
 # --- rings and plates ------------------------------------------------------------------------------------
 
 
-def _loop(asked: Asked, top: float) -> list[Outline]:
+def _loop(asked: FormRequest, top: float) -> list[Outline]:
     """A hanging loop on the highest point of a frame: an eye for a cord. Its hole stays clear of the rim."""
     cord, wall = asked["cord"], asked["loop"]
     if cord <= 0:
@@ -173,14 +173,14 @@ def _loop(asked: Asked, top: float) -> list[Outline]:
     return [annulus(0.0, top - cord / 2 - 0.2 * wall, (cord + wall) / 2, wall)]
 
 
-def _ring(asked: Asked) -> Drawn:
+def _ring(asked: FormRequest) -> FrameDrawing:
     radius, rim = asked.width / 2, asked["rim"]
     body = weld([_clean(annulus(0, 0, radius - rim / 2, rim)), *map(_clean, _loop(asked, -radius))])
     inner = clean(disc(0, 0, radius - rim), FLATNESS_MM)
-    return Drawn(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
+    return FrameDrawing(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
 
 
-def _double_ring(asked: Asked) -> Drawn:
+def _double_ring(asked: FormRequest) -> FrameDrawing:
     radius, rim, space, count = asked.width / 2, asked["rim"], asked["space"], round(asked["spokes"])
     inside = radius - rim - space - rim
     if inside < 2.0:
@@ -197,10 +197,10 @@ def _double_ring(asked: Asked) -> Drawn:
         spokes.append(spoke.placed(at * math.cos(turn), at * math.sin(turn)))
     body = weld([*rings, *spokes, *map(_clean, _loop(asked, -radius))])
     inner = clean(disc(0, 0, inside), FLATNESS_MM)
-    return Drawn(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
+    return FrameDrawing(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
 
 
-def _word_ring(asked: Asked) -> Drawn:
+def _word_ring(asked: FormRequest) -> FrameDrawing:
     radius, rim = asked.width / 2, asked["rim"]
     two = asked["outer"] >= 0.5
     outer = radius - rim if two else radius
@@ -226,7 +226,7 @@ def _word_ring(asked: Asked) -> Drawn:
         Band(box, "around", body.region, radii=(inner, outer, two), bottom=bottom)
         for bottom in ((False, True) if two else (False,))
     ]
-    return Drawn(body, tuple(bands))
+    return FrameDrawing(body, tuple(bands))
 
 
 _HIGHEST = 0.2
@@ -236,7 +236,7 @@ _FILLED = 0.9
 """Words fill this share of their part of a ring, for letters turned against each other take more room. (†)"""
 
 
-def _space_for(asked: Asked, outer: float) -> float:
+def _space_for(asked: FormRequest, outer: float) -> float:
     """How high words are between two rings: as set, or so that all fit along the middle between them."""
     if asked.is_set("space"):
         return asked["space"]
@@ -248,7 +248,7 @@ def _space_for(asked: Asked, outer: float) -> float:
     return min(_HIGHEST * asked.larger, max(measure.low * asked.larger, high))
 
 
-def _oval(asked: Asked) -> Drawn:
+def _oval(asked: FormRequest) -> FrameDrawing:
     x, y, rim = asked.width / 2, asked.height / 2, asked["rim"]
     if min(x, y) - rim < 0.5:
         raise _no_room(
@@ -257,16 +257,16 @@ def _oval(asked: Asked) -> Drawn:
     return _plate(asked, _clean(ellipse(0, 0, x, y)), _clean(ellipse(0, 0, x - rim, y - rim)))
 
 
-def _shield(asked: Asked) -> Drawn:
-    plate = _clean(FORMS["shield"].drawn(asked.width, asked.height, {}))
+def _shield(asked: FormRequest) -> FrameDrawing:
+    plate = _clean(LIBRARY_SHAPES["shield"].drawn(asked.width, asked.height, {}))
     inner = offset(plate, -asked["rim"])
     box = inner.box if inner else plate.box
     return _plate(asked, plate, inner, Box(box.x, box.y, box.width, 0.72 * box.height))
 
 
-def _banner(asked: Asked) -> Drawn:
+def _banner(asked: FormRequest) -> FrameDrawing:
     w, h, rim = asked.width, asked.height, asked["rim"]
-    plate = _clean(FORMS["banner"].drawn(w, h, {}))
+    plate = _clean(LIBRARY_SHAPES["banner"].drawn(w, h, {}))
     # The panel in front of the tails, as the form draws it.
     panel = Box(-w / 2 + 0.14 * w, -h / 2, 0.72 * w, 0.78 * h)
     room = Box(panel.x + rim, panel.y + rim, panel.width - 2 * rim, panel.height - 2 * rim)
@@ -277,7 +277,7 @@ def _banner(asked: Asked) -> Drawn:
     return _plate(asked, plate, bar(room, min(room.height, room.width) * 0.08))
 
 
-def _key_tag(asked: Asked) -> Drawn:
+def _key_tag(asked: FormRequest) -> FrameDrawing:
     w, h, rim, cord = asked.width, asked.height, asked["rim"], asked["cord"]
     corner = asked["corner"]
     eye = cord + 2 * rim
@@ -285,11 +285,11 @@ def _key_tag(asked: Asked) -> Drawn:
     if min(room.width, room.height) < 2.0:
         raise _no_room("Rim and hole leave nothing open for a name.", "Make them smaller, or the tag larger.")
     plate = _clean(rectangle(w, h, corner))
-    plate = without(plate, [_clean(disc(-w / 2 + rim + cord / 2, 0, cord / 2))])
+    plate = subtract(plate, [_clean(disc(-w / 2 + rim + cord / 2, 0, cord / 2))])
     return _plate(asked, plate, bar(room, max(0.0, corner - rim)))
 
 
-def _stencil(asked: Asked) -> Drawn:
+def _stencil(asked: FormRequest) -> FrameDrawing:
     w, h, rim = asked.width, asked.height, asked["rim"]
     room = Box(-w / 2 + rim, -h / 2 + rim, w - 2 * rim, h - 2 * rim)
     if min(room.width, room.height) < 2.0:
@@ -305,15 +305,15 @@ def _standing(box: Box, body: Shape, *, alike: bool = False) -> Band:
     return Band(box, "stand", body.region, rows=strip(-1e4, box.bottom), alike=alike)
 
 
-def _on_bar(asked: Asked) -> Drawn:
+def _on_bar(asked: FormRequest) -> FrameDrawing:
     w, thick = asked.width, asked["bar"]
     # As wide as the bar, the word is as high as it comes out.
     height = (w / asked.names[0] if asked.names else asked.height - thick) + asked.air
     body = bar(Box(-w / 2, 0.0, w, thick), thick / 2 * asked["round"])
-    return Drawn(body, (_standing(Box(-w / 2, -height, w, height), body),))
+    return FrameDrawing(body, (_standing(Box(-w / 2, -height, w, height), body),))
 
 
-def _between_lines(asked: Asked) -> Drawn:
+def _between_lines(asked: FormRequest) -> FrameDrawing:
     w, thick = asked.width, asked["bar"]
     open_ = _gap_for(asked, w, 0.9 * asked.larger, asked.depth)
     length = _length_for(asked, w, open_, asked.depth)
@@ -321,10 +321,10 @@ def _between_lines(asked: Asked) -> Drawn:
     radius = thick / 2 * asked["round"]
     body = weld([bar(Box(-length / 2, at, length, thick), radius) for at in (-y - thick, y)])
     band = Band(Box(-length / 2, -y, length, open_), "upright", body.region, rows=strip(-y, y))
-    return Drawn(body, (band,))
+    return FrameDrawing(body, (band,))
 
 
-def _gap_for(asked: Asked, length: float, most: float, beyond: float) -> float:
+def _gap_for(asked: FormRequest, length: float, most: float, beyond: float) -> float:
     """How far apart two edges are: as set, or so that the name fits a length with its air, as it is drawn,
     and goes ``beyond`` what is open at both of them."""
     if asked.is_set("gap"):
@@ -334,7 +334,7 @@ def _gap_for(asked: Asked, length: float, most: float, beyond: float) -> float:
     return min(most, max(measure.low * asked.larger, suits))
 
 
-def _length_for(asked: Asked, length: float, open_: float, beyond: float) -> float:
+def _length_for(asked: FormRequest, length: float, open_: float, beyond: float) -> float:
     """How long bars are: as long as the frame is wide, or longer where a name is that has set the gap."""
     if not asked.names or asked.is_set("gap"):
         return length
@@ -353,7 +353,7 @@ _LONGEST = 2.5
 """A name makes its frame so many times as wide as asked at most. (†)"""
 
 
-def _gate(asked: Asked) -> Drawn:
+def _gate(asked: FormRequest) -> FrameDrawing:
     w, h, post, rail = asked.width, asked.height, asked["post"], asked["rail"]
     x, y = w / 2, h / 2
     if w - 2 * post < 2.0 or h - rail < 2.0:
@@ -371,10 +371,10 @@ def _gate(asked: Asked) -> Drawn:
     top = -y + 2 * ball
     box = Box(-x + post, top, w - 2 * post, foot - rail - top)
     band = Band(box, "between", body.region, gap(box.x, box.right), strip(-1e4, box.bottom))
-    return Drawn(body, (band,))
+    return FrameDrawing(body, (band,))
 
 
-def _crew(asked: Asked) -> Drawn:
+def _crew(asked: FormRequest) -> FrameDrawing:
     w, h, rim, rail = asked.width, asked.height, asked["rim"], asked["rail"]
     rows = max(1, len(asked.names))
     row = (h - 2 * rim - (rows - 1) * rail) / rows
@@ -386,14 +386,14 @@ def _crew(asked: Asked) -> Drawn:
         bar(Box(-w / 2 + rim, -h / 2 + rim + n * (row + rail), room, row), max(0.0, asked["corner"] - rim))
         for n in range(rows)
     ]
-    body = without(outer, inner)
-    return Drawn(body, tuple(_standing(hole.box, body, alike=True) for hole in inner))
+    body = subtract(outer, inner)
+    return FrameDrawing(body, tuple(_standing(hole.box, body, alike=True) for hole in inner))
 
 
 # --- initials --------------------------------------------------------------------------------------------
 
 
-def _split_initial(asked: Asked) -> Drawn:
+def _split_initial(asked: FormRequest) -> FrameDrawing:
     h, thick = asked.height, asked["bar"]
     letter = asked.letters(h)
     width = max(asked.width, letter.box.width)
@@ -410,10 +410,10 @@ def _split_initial(asked: Asked) -> Drawn:
     bars = [bar(Box(-length / 2, at, length, thick), radius) for at in (top - thick, bottom)]
     body = weld([split(letter, top, bottom), *bars])
     band = Band(Box(-length / 2, top, length, open_), "upright", body.region, rows=strip(top, bottom))
-    return Drawn(body, (band,))
+    return FrameDrawing(body, (band,))
 
 
-def _pierced_initial(asked: Asked) -> Drawn:
+def _pierced_initial(asked: FormRequest) -> FrameDrawing:
     h, rim = asked.height, asked["rim"]
     letter = asked.letters(h)
     width = max(asked.width, letter.box.width)
@@ -429,19 +429,19 @@ def _pierced_initial(asked: Asked) -> Drawn:
     plank = bar(Box(-inner / 2 - rim, middle - thick / 2, inner + 2 * rim, thick), thick / 2 * asked["round"])
     room = Box(-inner / 2, middle - open_ / 2, inner, open_)
     body = weld([letter, plank])
-    return Drawn(body, (Band(room, "within", body.region, sides=_opening(bar(room))),))
+    return FrameDrawing(body, (Band(room, "within", body.region, sides=_opening(bar(room))),))
 
 
 # --- monograms -------------------------------------------------------------------------------------------
 
 
-def _round_monogram(asked: Asked) -> Drawn:
+def _round_monogram(asked: FormRequest) -> FrameDrawing:
     radius, rim = asked.width / 2, asked["rim"]
     body = weld([_clean(annulus(0, 0, radius - rim / 2, rim)), *map(_clean, _loop(asked, -radius))])
     inner = clean(disc(0, 0, radius - rim), FLATNESS_MM)
     if radius - rim < 2.0:
         raise _no_room("The ring leaves nothing open for letters.", "Make it thinner, or the frame larger.")
-    return Drawn(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
+    return FrameDrawing(body, (Band(inner.box, "across", body.region, sides=_opening(inner)),))
 
 
 # --- the library -----------------------------------------------------------------------------------------

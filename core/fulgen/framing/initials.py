@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from fulgen.framing.contact import ties
-from fulgen.geometry.forms import rectangle
 from fulgen.geometry.measure import Box
-from fulgen.geometry.operations import without
+from fulgen.geometry.operations import subtract
 from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.shape_library import rectangle
 from fulgen.geometry.weld import clean, weld
 from fulgen.lettering.faces import LETTER_FLATNESS, Face
 from fulgen.lettering.shaping import missing_letters, shape_line
@@ -51,4 +51,4 @@ def bar(box: Box, radius: float = 0.0) -> Shape:
 def split(letter: Shape, top: float, bottom: float) -> Shape:
     """A letter without what lies between two levels."""
     box = letter.box
-    return without(letter, [bar(Box(box.x - 1, top, box.width + 2, bottom - top))])
+    return subtract(letter, [bar(Box(box.x - 1, top, box.width + 2, bottom - top))])

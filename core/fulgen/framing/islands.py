@@ -13,8 +13,8 @@ from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean, weld
-from fulgen.joining.reaches import best_bridge
 from fulgen.joining.strength import Body
+from fulgen.joining.stroke_extensions import best_bridge
 
 _PLACES = (0.0, 0.15, -0.15, 0.3, -0.3)
 """Where a bridge is tried across an island, in its widths from the middle: the middle first. (†)"""

@@ -22,9 +22,9 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fulgen.geometry import bezier, polygons
+from fulgen.geometry.chords import flattened
 from fulgen.geometry.fit import Complexes, fit_cubic
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Ints, Outline
-from fulgen.geometry.overlay import flattened
 from fulgen.geometry.polygons import Region, overlay, polygonal
 from fulgen.geometry.shape import Shape, beside, combined_sources
 

@@ -15,7 +15,7 @@ from fulgen.geometry.contact import finer_where_near
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.polygons import Region, overlay, polygonal
 from fulgen.geometry.shape import Gathered, Shape, combined
-from fulgen.geometry.weld import alike, weld
+from fulgen.geometry.weld import have_same_area, weld
 from fulgen.problem import Problem
 
 SLIVER = 2.0
@@ -23,7 +23,7 @@ SLIVER = 2.0
 not fit into is none: the flattening could not tell it from nothing."""
 
 
-def without(shape: Shape, taken: Sequence[Shape]) -> Shape:
+def subtract(shape: Shape, taken: Sequence[Shape]) -> Shape:
     """The shape without what others cover."""
     near = [t for t in taken if t and shape and shapely.intersects(t.region, shape.region)]
     if not near:
@@ -31,7 +31,7 @@ def without(shape: Shape, taken: Sequence[Shape]) -> Shape:
     return _done(shapely.difference, shape, weld(near))
 
 
-def common(shapes: Sequence[Shape]) -> Shape:
+def intersect(shapes: Sequence[Shape]) -> Shape:
     """What all of some shapes cover."""
     if not shapes:
         return Shape.empty()
@@ -45,7 +45,7 @@ def common(shapes: Sequence[Shape]) -> Shape:
 
 def _done(how: Callable[..., BaseGeometry], one: Shape, other: Shape) -> Shape:
     check()
-    gathered = finer_where_near(Gathered.of(alike([one, other])))
+    gathered = finer_where_near(Gathered.of(have_same_area([one, other])))
     region = polygonal(overlay(how, *gathered.regions))
     return combined(gathered, region, SLIVER * gathered.tolerance)
 
@@ -96,15 +96,15 @@ def divided(shapes: Sequence[Shape]) -> list[Share]:
             continue
         found: list[Share] = []
         for share in shares:
-            both = common([share.shape, shape])
+            both = intersect([share.shape, shape])
             if not both:
                 found.append(share)
                 continue
             found.append(Share((*share.covers, number), both))
-            rest = without(share.shape, [shape])
+            rest = subtract(share.shape, [shape])
             if rest:
                 found.append(Share(share.covers, rest))
-        alone = without(shape, [share.shape for share in shares])
+        alone = subtract(shape, [share.shape for share in shares])
         shares = [*found, *([Share((number,), alone)] if alone else [])]
         if len(shares) > MOST_REGIONS:
             raise _too_many(f"More than {MOST_REGIONS} regions would be left.")

@@ -19,8 +19,9 @@ import shapely
 from numpy.typing import NDArray
 
 from fulgen.geometry import bezier, measure, polygons
+from fulgen.geometry.chords import Chords, Source, flattened, walked_back
 from fulgen.geometry.outline import LINE, Bools, Floats, Ints, Outline
-from fulgen.geometry.overlay import Chords, Source, flattened, recovered, walked_back
+from fulgen.geometry.overlay import recovered
 from fulgen.geometry.polygons import Region
 
 FLATNESS_MM = 0.03

@@ -18,10 +18,10 @@ import shapely
 from numpy.typing import NDArray
 
 from fulgen.budget import check
+from fulgen.geometry.erosion import ARC_SEGMENTS, eroded, is_below_limit
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, polygonal
-from fulgen.geometry.wear import QUARTER, is_under, worn
 
 _GROWN = 1.05
 """Grown again by a little more than it was worn away: chords then leave no flakes behind, and edges that
@@ -135,7 +135,7 @@ class Thinness:
         for _ in range(7):
             check()
             middle = (low + high) / 2
-            parts = worn(local, middle)
+            parts = eroded(local, middle)
             passes = bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())
             low, high = (middle, high) if passes else (low, middle)
         return (low + high) / 2
@@ -213,8 +213,8 @@ def _pairs(contacts: list[tuple[int, ...]]) -> Iterator[tuple[int, int]]:
 def thinness(whole: Region, width: float) -> Thinness:
     """Where ``whole`` is thinner than ``width``."""
     coarse = shapely.simplify(whole, width * _COARSE)
-    cores = worn(coarse, width)
-    grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=QUARTER))
+    cores = eroded(coarse, width)
+    grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=ARC_SEGMENTS))
     rest = shapely.difference(coarse, shapely.union_all(grown)) if len(grown) else coarse
     parts = shapely.get_parts(polygonal(rest))
     parts = parts[shapely.area(parts) > (_FLAKE * width) ** 2]
@@ -254,7 +254,7 @@ def weak_places(thin: Thinness, longest: float = NECK_IS_SHORT) -> tuple[WeakPla
         if ThinPlace(place, cores).length > longest * limit or freed < (_REAL_PART * limit) ** 2:
             continue
         width = thin.neck(cores, place)
-        if is_under(width, limit):
+        if is_below_limit(width, limit):
             found.append(WeakPlace(place, width, thin.across(cores, place)))
     return tuple(found)
 
@@ -288,7 +288,7 @@ def is_stroke(thin: Thinness, place: ThinPlace) -> bool:
     if place.length < (_HAIRLINE_IS_LONG if between else TIP_IS_LONG) * thin.width:
         return False
     if between and place.width < _SHAVING * thin.width:
-        return is_under(thin.neck(place.cores, place.region), thin.width)
+        return is_below_limit(thin.neck(place.cores, place.region), thin.width)
     return True
 
 
@@ -355,7 +355,7 @@ def slots(whole: Region, width: float) -> list[Slot]:
     The bay between two edges that meet is open at one end only, and so is a slit.
     """
     whole = polygonal(shapely.simplify(whole, width * _COARSE))
-    closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=QUARTER), -width / 2 * _GROWN)
+    closed = shapely.buffer(shapely.buffer(whole, width / 2, quad_segs=ARC_SEGMENTS), -width / 2 * _GROWN)
     parts = shapely.get_parts(polygonal(shapely.difference(closed, whole)))
     parts = parts[shapely.area(parts) > _BAY * width**2]
     rims = [shapely.get_coordinates(part.exterior) for part in parts]

@@ -84,7 +84,7 @@ _COARSER = 4.0
 would be specks beside the large one."""
 
 
-def alike(shapes: Sequence[Shape]) -> list[Shape]:
+def have_same_area(shapes: Sequence[Shape]) -> list[Shape]:
     """Shapes with twins of about the same fineness, or one's flattening is the other's sliver."""
     finest = min(s.tolerance for s in shapes) * _COARSER
     return [s.refined(finest) for s in shapes]
@@ -94,7 +94,7 @@ def _weld_group(shapes: list[Shape], fleck: float, shortest: float) -> Shape:
     if len(shapes) < 2:
         return shapes[0]
     check()
-    gathered = finer_where_near(Gathered.of(alike(shapes)))
+    gathered = finer_where_near(Gathered.of(have_same_area(shapes)))
     return combined(gathered, polygons.union(list(gathered.regions)), fleck, shortest)
 
 

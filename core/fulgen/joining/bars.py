@@ -23,9 +23,9 @@ from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.flow import Flows, flow_cost
-from fulgen.joining.reaches import best_bridge
 from fulgen.joining.seam import TOUCH, Seam
 from fulgen.joining.strength import Body, held_together
+from fulgen.joining.stroke_extensions import best_bridge
 from fulgen.joining.webs import webs_across
 from fulgen.lettering.faces import LETTER_FLATNESS
 

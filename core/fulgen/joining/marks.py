@@ -20,9 +20,9 @@ from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import clean, weld
-from fulgen.joining.reaches import bridges
 from fulgen.joining.seam import TOUCH, Seam
 from fulgen.joining.strength import Body
+from fulgen.joining.stroke_extensions import bridges_across
 from fulgen.joining.webs import webs_across
 from fulgen.lettering.letters import MarkWay
 
@@ -197,7 +197,7 @@ def _bar(mark: Region, body: Region, neck: float, wide: float | None) -> _Laid |
         if width >= neck:
             return _Laid(web.outline, web.region, width)
     laid = []
-    for bar in bridges(mark, body, neck, wide):
+    for bar in bridges_across(mark, body, neck, wide):
         left = max(shapely.get_parts(shapely.difference(bar.region, counters)), key=shapely.area)
         if shapely.get_type_id(left) == _POLYGON and not left.interiors:
             outline = Outline.polygon(shapely.get_coordinates(left)[:-1])

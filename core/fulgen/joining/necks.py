@@ -17,9 +17,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from fulgen.geometry.erosion import eroded
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region
-from fulgen.geometry.wear import worn
 
 Ends = tuple[Point, Point]
 
@@ -123,13 +123,13 @@ def worn_neck(whole: Region, one: BaseGeometry, other: BaseGeometry, ceiling: fl
 
 
 def _passes(whole: Region, one: BaseGeometry, other: BaseGeometry, width: float) -> bool:
-    parts = worn(whole, width)
+    parts = eroded(whole, width)
     return bool((shapely.intersects(parts, one) & shapely.intersects(parts, other)).any())
 
 
 def stopped_at(whole: Region, one: BaseGeometry, other: BaseGeometry, width: float) -> Ends | None:
     """A chord where a disc a little wider than the neck is stopped; None where nothing stops it."""
-    parts = worn(whole, width + 4 * FINENESS)
+    parts = eroded(whole, width + 4 * FINENESS)
     first, second = parts[shapely.intersects(parts, one)], parts[shapely.intersects(parts, other)]
     if not len(first) or not len(second):
         return None

@@ -1,9 +1,9 @@
 """Rhythm: a whole word decided at once, so that its letters stand as evenly as the face sets them.
 
-Each pair has its options (`joining.solve`). The word may be tightened as a whole; each pair then costs what
-its joint looks like, how far it is from that tightening, whether it is crowded or fused beside the others,
-and how suddenly it differs from the pair before it. The least sum over the word is found by dynamic
-programming (Viterbi's way), once for each tightening.
+Each pair has its options (`joining.pair_joining`). The word may be tightened as a whole; each pair then costs
+what its joint looks like, how far it is from that tightening, whether it is crowded or fused beside the
+others, and how suddenly it differs from the pair before it. The least sum over the word is found by dynamic
+programming (the Viterbi algorithm), once for each tightening.
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fulgen.joining.solve import Option
+from fulgen.joining.pair_joining import Option
 
 TIGHTENINGS = (0.0, -0.01, -0.02, -0.03, -0.045, -0.06)
 """How much a whole word may be tightened, a letter. (†)"""
@@ -43,7 +43,7 @@ class Choices:
     has decided."""
 
     options: Sequence[Option]
-    white: float
+    letter_gap: float
     overlapping: float
     fixed: bool = False
 
@@ -54,7 +54,7 @@ def decide(seams: Sequence[Choices], tight: float = 0.5) -> list[Option]:
         return []
     if all(len(seam.options) == 1 for seam in seams):
         return [seam.options[0] for seam in seams]
-    median = float(np.median([seam.white for seam in seams]))
+    median = float(np.median([seam.letter_gap for seam in seams]))
     best: tuple[float, list[Option]] | None = None
     loath = _LOATH ** (1 - 2 * tight)
     for tightening in TIGHTENINGS:
@@ -100,7 +100,7 @@ def _cost(
     cost = option.cost
     if not seam.fixed:
         cost += loath * ((option.joint.shift - tightening) / _AWAY) ** 2
-    share, share_set = option.white / median, seam.white / max(median_set, 1e-6)
+    share, share_set = option.letter_gap / median, seam.letter_gap / max(median_set, 1e-6)
     lacking = min(_CROWDED, share_set) - share
     if lacking > 0:
         cost += 12 * lacking

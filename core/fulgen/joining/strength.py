@@ -18,9 +18,9 @@ import shapely
 from numpy.typing import NDArray
 
 from fulgen.budget import check
+from fulgen.geometry.erosion import eroded
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.polygons import Region, moved
-from fulgen.geometry.wear import worn
 
 _SPECK = 0.3
 """A core smaller than a square of this share of the width holds nothing: it is the last of a serif."""
@@ -32,7 +32,7 @@ _SAME = 1e-3
 def cores(region: Region, width: float) -> NDArray[np.object_]:
     """What is left of a shape worn by half a width, specks left out."""
     check()
-    parts = worn(region, width)
+    parts = eroded(region, width)
     return parts[shapely.area(parts) > (_SPECK * width) ** 2] if len(parts) else parts
 
 

@@ -12,7 +12,7 @@ from typing import Annotated
 
 from pydantic import Field, Strict
 
-from fulgen.bounded import Bounded
+from fulgen.bounded import BoundedCache
 from fulgen.frozen import NO_OTHERS, STRICT, WHOLE
 from fulgen.lettering.faces import Axis, Face, FontFile, Location, at_location
 from fulgen.problem import Problem
@@ -56,7 +56,7 @@ class Weight:
     no number, but one that is usual."""
 
     weight: int | None
-    usual: int | None
+    default: int | None
     read: Callable[[], tuple[FontFile, ...]]
 
     @cached_property
@@ -78,16 +78,16 @@ class Family:
         wanted = weight or 400
         nearest = min(self.weights, key=lambda w: abs((w.weight or wanted) - wanted))
         places = dict(axes or {})
-        if nearest.usual is not None:
-            places.setdefault("wght", float(weight or nearest.usual))
+        if nearest.default is not None:
+            places.setdefault("wght", float(weight or nearest.default))
         key = (self.slug, nearest.weight, tuple(sorted(places.items())))
         return _faces.get(key, lambda: at_location(Face(self.name, nearest.face.files), places))
 
     @cached_property
     def axes(self) -> tuple[Axis, ...]:
-        usual = self.weights[0].usual
+        default = self.weights[0].default
         return tuple(
-            replace(axis, usual=float(usual)) if axis.tag == "wght" and usual else axis
+            replace(axis, default=float(default)) if axis.tag == "wght" and default else axis
             for axis in self.weights[0].face.files[0].axes()
         )
 
@@ -103,7 +103,7 @@ class Family:
 
 # Each place of a variable face has fonts of its own. The files of shipped families stay for good; those of a
 # maker's own are kept alive by the faces here.
-_faces: Bounded[tuple[str, int | None, Location], Face] = Bounded(
+_faces: BoundedCache[tuple[str, int | None, Location], Face] = BoundedCache(
     96 * 2**20, lambda face: face.kept_bytes + sum(file.size for file in face.files if not file.shipped)
 )
 
@@ -137,7 +137,7 @@ def _read(paths: list[Path]) -> tuple[FontFile, ...]:
 
 def own_family(slug: str, name: str, file: FontFile) -> Family:
     """A family of the maker's own, from one file."""
-    usual = next((int(axis.usual) for axis in file.axes() if axis.tag == "wght"), None)
+    usual = next((int(axis.default) for axis in file.axes() if axis.tag == "wght"), None)
     return Family(slug, name, OWN, (Weight(None, usual, lambda: (file,)),))
 
 

@@ -21,7 +21,7 @@ from typing import Literal
 import numpy as np
 import uharfbuzz as hb
 
-from fulgen.bounded import Bounded
+from fulgen.bounded import BoundedCache
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
@@ -48,7 +48,7 @@ class Axis:
     tag: str
     name: str
     low: float
-    usual: float
+    default: float
     high: float
 
 
@@ -58,7 +58,7 @@ class Feature:
 
     tag: str
     name: str
-    usual: bool
+    default: bool
 
 
 class FontFile:
@@ -289,7 +289,7 @@ the registry says they are for cursive joining (OpenType feature registry, Micro
 """
 
 
-_glyphs: Bounded[tuple[str, int, int], Shape] = Bounded(64 * 2**20)
+_glyphs: BoundedCache[tuple[str, int, int], Shape] = BoundedCache(64 * 2**20)
 
 
 def read_face(path: Path, location: Location = ()) -> Face:

@@ -13,7 +13,7 @@ from functools import cached_property, partial
 
 import numpy as np
 
-from fulgen.bounded import Bounded, digest
+from fulgen.bounded import BoundedCache, digest
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.outline import Floats
@@ -318,7 +318,7 @@ def layers_of(letter: SetLetter) -> list[tuple[str, Shape]]:
     return _layers.get(key, made)
 
 
-_layers: Bounded[FormKey, list[tuple[str, Shape]]] = Bounded(8 * 2**20)
+_layers: BoundedCache[FormKey, list[tuple[str, Shape]]] = BoundedCache(8 * 2**20)
 
 
 def _wider_by(treatment: Treatment, shaped: ShapedLetter) -> float:
@@ -340,10 +340,10 @@ def _widened(shape: Shape, treatment: Treatment) -> Shape:
     return _wider.get(key, lambda: shape.widened(treatment.stretch, treatment.slant))
 
 
-_wider: Bounded[tuple[str, float, float], Shape] = Bounded(8 * 2**20)
+_wider: BoundedCache[tuple[str, float, float], Shape] = BoundedCache(8 * 2**20)
 
 
-_forms: Bounded[FormKey, Shape] = Bounded(32 * 2**20)
+_forms: BoundedCache[FormKey, Shape] = BoundedCache(32 * 2**20)
 
 
 def _have_letters(setting: Setting, faces: Faces) -> None:

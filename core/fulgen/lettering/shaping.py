@@ -16,7 +16,7 @@ from itertools import groupby
 
 import uharfbuzz as hb
 
-from fulgen.bounded import Bounded, digest
+from fulgen.bounded import BoundedCache, digest
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.shape import Shape
 from fulgen.geometry.weld import weld
@@ -140,10 +140,10 @@ def shape_line(
     return _lines.get(key, lambda: tuple(_shaped(face, text, features, own)))
 
 
-_lines: Bounded[tuple[object, ...], tuple[ShapedLetter, ...]] = Bounded(
+_lines: BoundedCache[tuple[object, ...], tuple[ShapedLetter, ...]] = BoundedCache(
     16 * 2**20, lambda letters: 200 + 1500 * len(letters)
 )
-_composed: Bounded[LetterKey, Shape] = Bounded(16 * 2**20)
+_composed: BoundedCache[LetterKey, Shape] = BoundedCache(16 * 2**20)
 
 
 def _shaped(face: Face, text: str, features: Features, specials: Specials) -> Iterator[ShapedLetter]:

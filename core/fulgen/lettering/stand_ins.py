@@ -1,7 +1,7 @@
 """Stand-ins: shapes used in place of a letter or of a mark, from the shape library or of the maker's own.
 
-A shape of the library (`geometry.forms`) fills the square from 0, 0 to 1, 1 (y down) in its larger measure
-and stands in the middle of it.
+A shape of the library (`geometry.shape_library`) fills the square from 0, 0 to 1, 1 (y down) in its larger
+measure and stands in the middle of it.
 """
 
 from __future__ import annotations
@@ -18,11 +18,11 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT
 from fulgen.geometry import measure
-from fulgen.geometry.forms import FORMS, form_of
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.pen import OutlinePen
 from fulgen.geometry.shape import Shape
+from fulgen.geometry.shape_library import LIBRARY_SHAPES, library_shape
 from fulgen.geometry.weld import clean
 from fulgen.problem import Problem
 
@@ -64,13 +64,13 @@ class StandIn:
     @property
     def drawn(self) -> Shape:
         """The shape in the square from 0, 0 to 1, 1."""
-        return own_shape(self.d) if self.d else library_shape(self.shape)
+        return own_shape(self.d) if self.d else shape_from_library(self.shape)
 
 
 @lru_cache(maxsize=64)
-def library_shape(name: str) -> Shape:
+def shape_from_library(name: str) -> Shape:
     """A shape of the library. Raises Problem "no-shape" where there is none of that name."""
-    form = form_of(name, "letters")
+    form = library_shape(name, "letters")
     return in_unit_square(form.drawn(form.ratio, 1.0, {}), name)
 
 
@@ -183,4 +183,4 @@ def _bad(what: str) -> Problem:
 
 def names() -> Sequence[str]:
     """What is in the library, in order."""
-    return tuple(FORMS)
+    return tuple(LIBRARY_SHAPES)

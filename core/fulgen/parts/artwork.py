@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from pydantic import Field, model_validator
 
-from fulgen.bounded import Bounded
+from fulgen.bounded import BoundedCache
 from fulgen.frozen import STRICT, Flag
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import flatten, open_points
@@ -20,9 +20,9 @@ from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import outline_of
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean, geos_errors_as_problems, weld
-from fulgen.parts.made import Mark
-from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part, PartName, Use
-from fulgen.parts.solid import Solid
+from fulgen.parts.built_part import Mark
+from fulgen.parts.built_solid import BuiltSolid
+from fulgen.parts.part import KIND_IS_REQUIRED, FilmColour, Part, PartName, Use
 from fulgen.problem import Problem
 
 MAX_ITEMS = 3_000
@@ -66,7 +66,7 @@ class Artwork(Part):
     bands of a width.
     """
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["artwork"] = "artwork"
     source: PartName = ""
@@ -96,7 +96,7 @@ class Artwork(Part):
         return self
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or self.source or "drawing"
 
@@ -118,7 +118,7 @@ class ArtContour:
 
 
 @dataclass(frozen=True, eq=False)
-class MadeArtwork(Solid):
+class BuiltArtwork(BuiltSolid):
     """What a drawing comes to, with its contours."""
 
     contours: tuple[ArtContour, ...] = field(default=())
@@ -129,10 +129,10 @@ class MadeArtwork(Solid):
         return tuple((c.number, _gap(c.outline)) for c in self.contours if c.line and not c.off)
 
 
-def make_artwork(part: Artwork) -> MadeArtwork:
+def build_artwork(part: Artwork) -> BuiltArtwork:
     """A drawing as it is used. Raises Problem "bad-artwork", "weld"."""
     contours = tuple(_contours(part))
-    says = f"the {part.says}" if not part.name and not part.source else part.says
+    display_name = f"the {part.display_name}" if not part.name and not part.source else part.display_name
     marks: list[Mark] = []
     areas: dict[_Layer, dict[int, list[Outline]]] = {}
     bands: dict[_Layer, list[Shape]] = {}
@@ -160,7 +160,7 @@ def make_artwork(part: Artwork) -> MadeArtwork:
     if engraved:
         marks.insert(0, Mark(engraved.outline, "engrave", closed=True))
     others = {film: shape for (_, film), shape in layers.items() if film is not None}
-    return MadeArtwork(part.id, says, body, others, tuple(marks), contours)
+    return BuiltArtwork(part.id, display_name, body, others, tuple(marks), contours)
 
 
 _Layer = tuple[Literal["cut", "engrave"], str | None]
@@ -210,10 +210,10 @@ def _gap(outline: Outline) -> float:
     return float(np.hypot(*(outline.points[0] - outline.points[-1])))
 
 
-def crossing_lines(made: MadeArtwork) -> int:
+def crossing_lines(built: BuiltArtwork) -> int:
     """How many pairs of contours cross each other that are cut from one film."""
     films: dict[str | None, list[Outline]] = {}
-    for contour in made.contours:
+    for contour in built.contours:
         if not contour.off and not contour.line:
             films.setdefault(contour.film, []).append(contour.outline)
     found = 0
@@ -242,4 +242,4 @@ def _read(d: str) -> Outline:
     return _outlines.get(d, read)
 
 
-_outlines: Bounded[str, Outline] = Bounded(16 * 2**20)
+_outlines: BoundedCache[str, Outline] = BoundedCache(16 * 2**20)

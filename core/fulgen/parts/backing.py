@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 import shapely
@@ -9,12 +10,14 @@ from pydantic import Field
 
 from fulgen.geometry.offset import Corners, offset
 from fulgen.geometry.operations import filled
+from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import weld
 from fulgen.joining.anchors import PartId
-from fulgen.parts.made import Placed
-from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, FilmColour, Part
-from fulgen.parts.solid import Solid
+from fulgen.parts.built_part import PlacedPart
+from fulgen.parts.built_solid import BuiltSolid
+from fulgen.parts.kind import Surroundings, missing_source
+from fulgen.parts.part import ANY_FILM, KIND_IS_REQUIRED, FilmColour, Part
 from fulgen.problem import Problem
 
 
@@ -23,7 +26,7 @@ class Backing(Part):
     where a disc of ``fill_mm`` does not fit through, or all filled. Its place is moved on from that of the
     other part."""
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["backing"] = "backing"
     of: PartId
@@ -37,20 +40,40 @@ class Backing(Part):
     def needs(self) -> tuple[str, ...]:
         return (self.of,)
 
-    def _unseen(self) -> dict[str, Any]:
+    def _ignored_by_build(self) -> dict[str, Any]:
         return {"film": ANY_FILM}
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or "backing"
 
 
-def make_backing(part: Backing, source: Placed, scale: float) -> Solid:
-    """A backing in the frame of its source, whose lengths are ``scale`` times as large on the work.
+@dataclass(frozen=True)
+class BackingInput:
+    """All that a backing is built from: the part it is of, in whose frame it is built, and how many times as
+    large lengths there are on the work."""
+
+    part: Backing
+    source: PlacedPart
+    scale: float
+
+
+def gather_backing(part: Backing, around: Surroundings) -> BackingInput:
+    """Raises Problem "no-part"."""
+    source = around.built(part.of)
+    if source is None:
+        raise missing_source(part)
+    source = replace(source, place=Placement(), key=source.build_key)
+    return BackingInput(part.build_input(), source, around.scale_of(part.id))
+
+
+def build_backing(given: BackingInput) -> BuiltSolid:
+    """A backing in the frame of its source.
 
     Raises Problem "nothing-left" where shrinking leaves nothing, "weld".
     """
+    part, source, scale = given.part, given.source, given.scale
     tolerance = FLATNESS_MM / scale
     body = weld([shape for placed in source.in_films for shape in placed.shapes])
     grown = offset(body.refined(tolerance), part.by_mm / scale, part.corners)
@@ -63,7 +86,7 @@ def make_backing(part: Backing, source: Placed, scale: float) -> Solid:
         )
     if part.holes != "keep":
         grown = _filled(grown, None if part.holes == "fill all" else part.fill_mm / scale)
-    return Solid(part.id, f"the {part.says}", grown)
+    return BuiltSolid(part.id, f"the {part.display_name}", grown)
 
 
 def _filled(shape: Shape, most: float | None) -> Shape:

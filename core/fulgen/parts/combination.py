@@ -20,16 +20,17 @@ from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import flatten
 from fulgen.geometry.offset import offset
-from fulgen.geometry.operations import common, divided, filled, without, without_small
+from fulgen.geometry.operations import divided, filled, intersect, subtract, without_small
 from fulgen.geometry.outline import Outline, Point
 from fulgen.geometry.pieces import pieces
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM, Shape
 from fulgen.geometry.weld import clean, weld
 from fulgen.joining.anchors import Anchor, PartId
-from fulgen.parts.made import Layer, Placed
-from fulgen.parts.part import SAYS_ITS_KIND, FilmColour, Part
-from fulgen.parts.solid import Solid
+from fulgen.parts.built_part import Layer, PlacedPart
+from fulgen.parts.built_solid import BuiltSolid
+from fulgen.parts.kind import Surroundings
+from fulgen.parts.part import KIND_IS_REQUIRED, FilmColour, Part, Use
 from fulgen.parts.welding import body_of, marks_of
 from fulgen.problem import Problem
 
@@ -58,7 +59,7 @@ class Combination(Part):
     contours of the ground by their numbers, where they are what is welded to; films says of regions of a
     division, by what covers them, which film they are cut from, or none."""
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["combination"] = "combination"
     how: Operation = "weld"
@@ -79,7 +80,7 @@ class Combination(Part):
         return self.members
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or _SAYS[self.how]
 
@@ -105,11 +106,11 @@ class Division:
 
 
 @dataclass(frozen=True, eq=False)
-class MadeCombination(Solid):
+class BuiltCombination(BuiltSolid):
     """What a combination comes to, with its members where they lie in it: they answer for places on it. Those
     that are ``standing`` are in it with all of their edges, or welded to it."""
 
-    members: Mapping[str, Placed] = field(default_factory=dict)
+    members: Mapping[str, PlacedPart] = field(default_factory=dict)
     standing: tuple[str, ...] = ()
     divisions: tuple[Division, ...] = ()
 
@@ -120,23 +121,23 @@ class MadeCombination(Solid):
         regions = ((division.film, division.shape) for division in self.divisions)
         return [Layer(film, [(shape, Placement())], apart=True) for film, shape in regions if film]
 
-    def stood(self, part: Placed) -> Iterator[Placed]:
+    def stood(self, part: PlacedPart) -> Iterator[PlacedPart]:
         """The parts whose edges are those of what it comes to, where it lies as ``part``."""
         for member in (self.members[member_id] for member_id in self.standing):
             yield from standing_in(member.under(part.place, f"{part.key} {member.key}"))
 
     @cached_property
-    def _inner(self) -> list[tuple[Placed, MadeCombination]]:
-        found = ((placed, placed.made) for placed in self.members.values())
-        return [(placed, made) for placed, made in found if isinstance(made, MadeCombination)]
+    def _inner(self) -> list[tuple[PlacedPart, BuiltCombination]]:
+        found = ((placed, placed.built) for placed in self.members.values())
+        return [(placed, built) for placed, built in found if isinstance(built, BuiltCombination)]
 
     def find(self, anchor: Anchor) -> Point | None:
         if anchor.part == self.part_id:
             return super().find(anchor)
         if anchor.part in self.members:
             return self.members[anchor.part].find(anchor)
-        for placed, made in self._inner:
-            at = made.find(anchor)
+        for placed, built in self._inner:
+            at = built.find(anchor)
             if at is not None:
                 return placed.place.point(*at)
         return None
@@ -149,7 +150,7 @@ class MadeCombination(Solid):
         member = self.nearest(x, y)
         return member.names_at(x, y) if member else super().names_at(x, y)
 
-    def nearest(self, x: float, y: float) -> Placed | None:
+    def nearest(self, x: float, y: float) -> PlacedPart | None:
         """The member nearest to a place, of several there the last; None where there is none."""
         at = shapely.Point(x, y)
         members = list(self.members.values())
@@ -161,22 +162,49 @@ class MadeCombination(Solid):
         return members[len(far) - 1 - int(np.argmin(far[::-1]))]
 
 
-def standing_in(part: Placed) -> Iterator[Placed]:
+def standing_in(part: PlacedPart) -> Iterator[PlacedPart]:
     """The parts whose edges are those of what a part comes to, where they lie: itself, or the members that
     are welded in it."""
-    made = part.made
-    if isinstance(made, MadeCombination):
-        yield from made.stood(part)
+    built = part.built
+    if isinstance(built, BuiltCombination):
+        yield from built.stood(part)
     else:
         yield part
 
 
-def make_combination(part: Combination, members: Sequence[Placed], scale: float) -> MadeCombination:
-    """A combination of its members, which lie in its frame; its lengths are ``scale`` times as large on the
-    work.
+@dataclass(frozen=True)
+class CombinationInput:
+    """All that a combination is built from: its members, which lie in its frame, their films and uses, and
+    how many times as large lengths there are on the work."""
+
+    part: Combination
+    members: tuple[PlacedPart, ...]
+    films: tuple[str, ...]
+    uses: tuple[Use, ...]
+    scale: float
+
+
+def gather_combination(part: Combination, around: Surroundings) -> CombinationInput:
+    """Members that are empty or failed are left out. Raises Problem "no-part" where none is shown."""
+    members = [around.built(name) for name in part.members if not _is_hidden(around.part(name))]
+    shown = tuple(member for member in members if member)
+    if not shown:
+        raise Problem("no-part", "All parts of this are hidden.", "Show one of them again.", part.id)
+    films, uses = tuple(one.film for one in shown), tuple(one.use for one in shown)
+    return CombinationInput(part.build_input(), shown, films, uses, around.scale_of(part.id))
+
+
+def _is_hidden(part: Part | None) -> bool:
+    return part is None or part.hidden
+
+
+def build_combination(given: CombinationInput) -> BuiltCombination:
+    """A combination of its members.
 
     Raises Problem "nothing-left", "crosses-edge", "no-edge", "too-many", "weld".
     """
+    part, scale = given.part, given.scale
+    members: Sequence[PlacedPart] = given.members
     every, members = members, [member for member in members if member.use == "cut"] or members
     bodies = [body_of(member) for member in members]
     marks = tuple(mark for member in every for mark in marks_of(member, whole=member not in members))
@@ -190,9 +218,9 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
     elif part.how == "edges":
         body = welded_to_edges(bodies[0], bodies[1:], part.edges)
     elif part.how == "cut":
-        body = without(bodies[0], bodies[1:])
+        body = subtract(bodies[0], bodies[1:])
     elif part.how == "overlap":
-        body = common(bodies)
+        body = intersect(bodies)
     else:
         body = weld(bodies)
     if part.how != "edges":
@@ -204,13 +232,13 @@ def make_combination(part: Combination, members: Sequence[Placed], scale: float)
     if not body and not others and not marks:
         todo = "Move the parts, or choose another operation."
         raise Problem("nothing-left", _NOTHING[part.how], todo, "members")
-    return MadeCombination(
-        part.id, f"the {part.says}", body, others, marks, {member.id: member for member in every},
+    return BuiltCombination(
+        part.id, f"the {part.display_name}", body, others, marks, {member.id: member for member in every},
         _standing(part, members), divisions,
     )  # fmt: skip
 
 
-def _standing(part: Combination, members: Sequence[Placed]) -> tuple[str, ...]:
+def _standing(part: Combination, members: Sequence[PlacedPart]) -> tuple[str, ...]:
     ids = tuple(member.id for member in members)
     if part.how in ("weld", "edges"):
         return ids
@@ -227,7 +255,9 @@ _NOTHING: dict[Operation, str] = {
 }
 
 
-def _divided(part: Combination, members: Sequence[Placed], bodies: Sequence[Shape]) -> tuple[Division, ...]:
+def _divided(
+    part: Combination, members: Sequence[PlacedPart], bodies: Sequence[Shape]
+) -> tuple[Division, ...]:
     """The regions, each a piece of its own, by what covers them and from left to right."""
     found: list[Division] = []
     for share in divided(bodies):
@@ -243,15 +273,15 @@ def _divided(part: Combination, members: Sequence[Placed], bodies: Sequence[Shap
 
 
 def _with_halo(
-    part: Combination, members: Sequence[Placed], bodies: Sequence[Shape], scale: float
+    part: Combination, members: Sequence[PlacedPart], bodies: Sequence[Shape], scale: float
 ) -> tuple[Shape, dict[str, Shape]]:
     names = weld(bodies[1:])
     around = offset(names.refined(FLATNESS_MM / scale), part.halo.mm / scale)
     if not part.halo.islands:
         around = filled(around, lambda hole: True)
     if part.halo.manner == "through":
-        return without(weld([bodies[0], around]), [names]), {}
-    clear = without(bodies[0], [around])
+        return subtract(weld([bodies[0], around]), [names]), {}
+    clear = subtract(bodies[0], [around])
     ground, others = [clear], dict[str, list[Shape]]()
     for member, body in zip(members[1:], bodies[1:], strict=True):
         (ground if member.film == members[0].film else others.setdefault(member.film, [])).append(body)
@@ -282,18 +312,18 @@ def welded_to_edges(ground: Shape, names: Sequence[Shape], edges: Sequence[int])
     holes = [clean(contours[n].reversed(), tolerance) for n in chosen if is_hole[n]]
     name = weld(names)
     if outer:
-        made = weld([without(weld(outer), holes), name]).outline
+        built = weld([subtract(weld(outer), holes), name]).outline
     else:
-        made = without(weld(holes), [name]).outline.reversed()
+        built = subtract(weld(holes), [name]).outline.reversed()
     kept = [contours[n] for n in range(len(contours)) if n not in chosen]
-    if kept and made and _cross(Outline.joined(kept), made, tolerance):
+    if kept and built and _cross(Outline.joined(kept), built, tolerance):
         raise Problem(
             "crosses-edge",
             "What is welded also runs over an edge that is not chosen.",
             "Point at that edge too, or move the part away from it.",
             "edges",
         )
-    return clean(Outline.joined([*kept, made]), tolerance)
+    return clean(Outline.joined([*kept, built]), tolerance)
 
 
 def _cross(one: Outline, other: Outline, tolerance: float) -> bool:

@@ -8,11 +8,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from fulgen.framing.bands import Manner
-from fulgen.framing.fit import Centre, Feet
+from fulgen.framing.fit_solver import Centre, Feet
 from fulgen.frozen import NO_OTHERS, STRICT, WHOLE, Flag
 from fulgen.joining.anchors import PartId
 from fulgen.lettering.catalogue import FaceChoice
-from fulgen.parts.part import SAYS_ITS_KIND, Millimetres, Part
+from fulgen.parts.part import KIND_IS_REQUIRED, Millimetres, Part
 
 MAX_NAMES = 12
 
@@ -59,7 +59,7 @@ class Frame(Part):
     holes says that names are cut out of it, text are letters of its own: the name's first one, unless
     said."""
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["frame"] = "frame"
     form: Annotated[str, Field(min_length=1, max_length=40)] = "name ring"
@@ -86,6 +86,6 @@ class Frame(Part):
         return () if self.ground is None else (self.ground,)
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or ("frame" if self.form == "own" else self.form)

@@ -15,9 +15,9 @@ from fulgen.frozen import STRICT, WHOLE, Flag
 from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.shape import FLATNESS_MM, Shape
-from fulgen.parts.made import Mark
-from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Part
-from fulgen.parts.solid import Solid
+from fulgen.parts.built_part import Mark
+from fulgen.parts.built_solid import BuiltSolid
+from fulgen.parts.part import ANY_FILM, KIND_IS_REQUIRED, Part
 from fulgen.problem import Problem
 
 Along = Annotated[float, Field(strict=True, ge=-3000.0, le=3000.0)]
@@ -38,7 +38,7 @@ class LinePart(Part):
     """A line through points. Straight ones go from the first to the last; an arc stands off by ``bulge`` of
     its length, a wave swings by ``swing_mm`` to both sides, so many times."""
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["line"] = "line"
     course: Literal["straight", "arc", "wave", "free"] = "straight"
@@ -51,7 +51,7 @@ class LinePart(Part):
     width_mm: Annotated[float, Field(strict=True, ge=0.1, le=300.0)] = 4.0
     ends: Ends = "round"
 
-    def _unseen(self) -> dict[str, Any]:
+    def _ignored_by_build(self) -> dict[str, Any]:
         return {"film": ANY_FILM, "use": self.use}
 
     @property
@@ -60,18 +60,18 @@ class LinePart(Part):
         return self.use in ("cut", "engrave")
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or ("bar" if self.is_band else "line")
 
 
-def make_line(part: LinePart) -> Solid:
+def build_line(part: LinePart) -> BuiltSolid:
     """A line as a band, or as a line that stays one. Raises Problem "no-line", "weld"."""
     course = course_of(part)
-    says = f"the {part.says}"
+    display_name = f"the {part.display_name}"
     if part.use == "cut" or part.use == "engrave":
-        return Solid(part.id, says, band(course, part.width_mm, FLATNESS_MM, part.ends))
-    return Solid(part.id, says, Shape.empty(), {}, (Mark(course, part.use),))
+        return BuiltSolid(part.id, display_name, band(course, part.width_mm, FLATNESS_MM, part.ends))
+    return BuiltSolid(part.id, display_name, Shape.empty(), {}, (Mark(course, part.use),))
 
 
 def course_of(part: LinePart) -> Outline:

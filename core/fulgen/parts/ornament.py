@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 import uharfbuzz as hb
@@ -12,8 +13,9 @@ from fulgen.frozen import WHOLE
 from fulgen.geometry.weld import clean
 from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.faces import LETTER_FLATNESS, Face
-from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Millimetres, Part
-from fulgen.parts.solid import Solid
+from fulgen.parts.built_solid import BuiltSolid
+from fulgen.parts.kind import Surroundings
+from fulgen.parts.part import ANY_FILM, KIND_IS_REQUIRED, Millimetres, Part
 from fulgen.problem import Problem
 
 
@@ -21,7 +23,7 @@ class Ornament(Part):
     """A glyph of a face by its file and number there, and how high it is. It lies with its middle at its
     place."""
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["ornament"] = "ornament"
     face: FaceChoice = FaceChoice()
@@ -29,18 +31,31 @@ class Ornament(Part):
     glyph: Annotated[int, Field(ge=0, le=65_535), WHOLE]
     height_mm: Millimetres = 40.0
 
-    def _unseen(self) -> dict[str, Any]:
+    def _ignored_by_build(self) -> dict[str, Any]:
         return {"film": ANY_FILM}
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or "ornament"
 
 
-def make_ornament(part: Ornament, face: Face) -> Solid:
+@dataclass(frozen=True)
+class OrnamentInput:
+    """All that an ornament is built from."""
+
+    part: Ornament
+    face: Face
+
+
+def gather_ornament(part: Ornament, around: Surroundings) -> OrnamentInput:
+    """Raises Problem where its face is not there."""
+    return OrnamentInput(part.build_input(), around.faces(part.face))
+
+
+def build_ornament(given: OrnamentInput) -> BuiltSolid:
     """A glyph as a body. Raises Problem "no-glyph" where the face has none of that number, or it is empty."""
-    shape = None
+    part, face, shape = given.part, given.face, None
     if part.file < len(face.files) and part.glyph < face.files[part.file].face.glyph_count:
         shape = face.glyph(part.file, part.glyph)
     if not shape:
@@ -48,7 +63,7 @@ def make_ornament(part: Ornament, face: Face) -> Solid:
     box = shape.box
     scale = part.height_mm / box.height
     moved = shape.outline.placed(-(box.x + box.width / 2) * scale, -(box.y + box.height / 2) * scale, scale)
-    return Solid(part.id, f"the {part.says}", clean(moved, LETTER_FLATNESS * scale))
+    return BuiltSolid(part.id, f"the {part.display_name}", clean(moved, LETTER_FLATNESS * scale))
 
 
 def glyphs_of(face: Face) -> list[tuple[int, int]]:

@@ -20,11 +20,11 @@ Use = Literal["cut", "engrave", "draw", "score", "guide"]
 on the work."""
 
 
-def _says_its_kind(schema: dict[str, Any]) -> None:
+def _require_kind(schema: dict[str, Any]) -> None:
     schema["required"] = sorted({*schema.get("required", ()), "kind"})
 
 
-SAYS_ITS_KIND = ConfigDict(json_schema_extra=_says_its_kind)
+KIND_IS_REQUIRED = ConfigDict(json_schema_extra=_require_kind)
 """For kinds of parts that a recipe has to name: a part of which nothing is said is lettering."""
 
 
@@ -41,7 +41,7 @@ class Alignment:
     down: Literal["top", "middle", "bottom"] | None = None
 
 
-_UNSEEN: dict[str, Any] = {"place": Placement(), "hidden": False, "locked": False, "travels": "",
+_IGNORED_BY_BUILD: dict[str, Any] = {"place": Placement(), "hidden": False, "locked": False, "group_id": "",
                             "use": "cut", "alignment": None}  # fmt: skip
 ANY_FILM = "#000000"
 """What the making of a part sees of its film, where its colour makes no difference."""
@@ -61,7 +61,7 @@ class Part(Frozen):
     place: Placement = Placement()
     hidden: Flag = False
     locked: Flag = False
-    travels: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    group_id: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
     use: Use = "cut"
     alignment: Alignment | None = None
 
@@ -81,11 +81,11 @@ class Part(Frozen):
         to = self.alignment.to if self.alignment else None
         return self.needs if to is None else (*self.needs, to)
 
-    def as_made(self) -> Self:
+    def build_input(self) -> Self:
         """The part as its making sees it: where it lies, and what else it has no business with, is as
         usual."""
-        return self.model_copy(update={**_UNSEEN, **self._unseen()})
+        return self.model_copy(update={**_IGNORED_BY_BUILD, **self._ignored_by_build()})
 
-    def _unseen(self) -> dict[str, Any]:
+    def _ignored_by_build(self) -> dict[str, Any]:
         """What else the making of its kind does not see."""
         return {}

@@ -20,10 +20,11 @@ from pydantic import Field
 
 from fulgen.frozen import STRICT
 from fulgen.geometry import polygons
+from fulgen.geometry.erosion import is_below_limit
 from fulgen.geometry.fillet import bay_angles, round_bays, sharp_bays
 from fulgen.geometry.least_width import widened
 from fulgen.geometry.offset import offset, stroked
-from fulgen.geometry.operations import cut_out, fill_holes, straight_sided, without, without_small
+from fulgen.geometry.operations import cut_out, fill_holes, straight_sided, subtract, without_small
 from fulgen.geometry.outline import Point
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.geometry.shape import CLOSE_NODES_MM, FINEST_MM, Shape
@@ -34,13 +35,12 @@ from fulgen.geometry.thin import (
     thin_strokes,
     width_across,
 )
-from fulgen.geometry.wear import is_under
 from fulgen.geometry.weld import weld
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.materials import Limits
-from fulgen.parts.made import SourceOfShape
+from fulgen.parts.built_part import SourceOfShape
 from fulgen.parts.touchups import PINHOLE
-from fulgen.parts.weak import narrow_gaps, thinness, weak_places
+from fulgen.parts.weak_places import narrow_gaps, thinness, weak_places
 from fulgen.steps import key_of
 
 MendKind: TypeAlias = Literal["stroke", "neck", "sliver", "gap", "hole", "piece"]
@@ -105,7 +105,7 @@ class WeakJoint:
 
 
 @dataclass(frozen=True, eq=False)
-class ReadyAsked:
+class ReadyRequest:
     """All that making ready depends on: the shape, the material's limits, the joints that are weak by
     themselves, and what is left as it is."""
 
@@ -130,7 +130,7 @@ class ReadyAsked:
 
 
 @dataclass(frozen=True, eq=False)
-class MadeReady:
+class ReadyResult:
     """A shape with all mended that could be, and what was."""
 
     shape: Shape
@@ -141,7 +141,7 @@ class MadeReady:
 class _State:
     """The shape as far as it is mended."""
 
-    asked: ReadyAsked
+    asked: ReadyRequest
     shape: Shape
     mends: list[Mend] = field(default_factory=list)
 
@@ -157,7 +157,7 @@ _MOST_ROUNDS = 3
 """What mends one place may leave another: a hole between heavier strokes. It is looked at again so often."""
 
 
-def make_ready(asked: ReadyAsked) -> MadeReady:
+def make_ready(asked: ReadyRequest) -> ReadyResult:
     """The shape made ready."""
     state = _State(asked, asked.shape)
     for _ in range(_MOST_ROUNDS):
@@ -168,7 +168,7 @@ def make_ready(asked: ReadyAsked) -> MadeReady:
             break
     # What is mended may leave crumbs that no knife can cut.
     shape = without_small(state.shape, FINEST_MM) if state.mends else state.shape
-    return MadeReady(shape, _each_once(state.mends))
+    return ReadyResult(shape, _each_once(state.mends))
 
 
 def _each_once(mends: Sequence[Mend]) -> tuple[Mend, ...]:
@@ -205,7 +205,7 @@ def _slivers_and_strokes(state: _State) -> _State:
     strokes = [
         (place, width)
         for place, width in thin_strokes(thin)
-        if is_under(width, limit) and state.asked.wants("stroke", place.region)
+        if is_below_limit(width, limit) and state.asked.wants("stroke", place.region)
     ]
     if not strokes:
         return state
@@ -222,7 +222,7 @@ def _weak(state: _State, shape: Shape) -> list[tuple[WeakPlace, float]]:
     for joint in state.asked.joints:
         chord = shapely.LineString(joint.ends)
         width = width_across(shape.region, joint.ends, joint.limit)
-        if is_under(width, joint.limit) and not len(known.query(chord, "dwithin", joint.limit)):
+        if is_below_limit(width, joint.limit) and not len(known.query(chord, "dwithin", joint.limit)):
             found.append((_at_chord(joint, width), joint.limit))
     return [one for one in found if state.asked.wants("neck", one[0].place)]
 
@@ -360,7 +360,7 @@ def _opened(state: _State, shape: Shape, contour: int, hole: shapely.Polygon, wi
     others = [ring for ring in (around.exterior, *around.interiors) if shapely.distance(ring, rim) > 0]
     if min(map(rim.distance, others), default=0.0) < limits.stroke_mm + by:
         return None
-    wider = without(shape, [offset(_hole_as_shape(state.shape, contour), by)])
+    wider = subtract(shape, [offset(_hole_as_shape(state.shape, contour), by)])
     return wider if polygons.count(wider.region) == polygons.count(shape.region) else None
 
 

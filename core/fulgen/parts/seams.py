@@ -8,10 +8,10 @@ from typing import Protocol
 
 from fulgen.geometry.outline import Point
 from fulgen.geometry.placement import Placement
+from fulgen.joining.line_of_letters import LineSeam
 from fulgen.joining.materials import Limits
 from fulgen.joining.seam import AS_GIVEN, WIDEST_NECK, State
-from fulgen.joining.words import LineSeam
-from fulgen.parts.lettering import Hold, MadeLettering
+from fulgen.parts.built_lettering import BuiltLettering, Hold
 from fulgen.units import Unit, show_length
 
 _SAME = 1e-3
@@ -21,7 +21,7 @@ _MOVED_MM = 0.005
 """Less than this is no move worth telling: a tenth of what a cutter steps."""
 
 
-class Held(Protocol):
+class HoldingMeasure(Protocol):
     """What holds two neighbours together: a seam, or a contact of parts."""
 
     @property
@@ -31,7 +31,7 @@ class Held(Protocol):
     def given(self) -> float: ...
 
 
-def is_as_lettering(of: Held, neck: float) -> bool:
+def is_as_lettering(of: HoldingMeasure, neck: float) -> bool:
     """Whether a neck of a joint is all that what it joins gives."""
     return of.as_lettering and neck >= AS_GIVEN * of.given
 
@@ -45,31 +45,31 @@ def limit_of(as_lettering: bool, limits: Limits) -> float:
 class PlacedSeam:
     """A seam of lettering that lies on the work: its figures in mm."""
 
-    made: MadeLettering
+    built: BuiltLettering
     seam: LineSeam
     place: Placement
 
     @property
     def _size(self) -> float:
-        return self.made.size * self.place.scale
+        return self.built.size * self.place.scale
 
     @property
     def left_text(self) -> str:
-        return self.made.texts[self.seam.left]
+        return self.built.texts[self.seam.left]
 
     @property
     def right_text(self) -> str:
-        return self.made.texts[self.seam.right]
+        return self.built.texts[self.seam.right]
 
     @property
     def target(self) -> float:
         """The neck asked for."""
-        return self.made.lettering.join.neck_mm * self.place.scale
+        return self.built.lettering.join.neck_mm * self.place.scale
 
     @property
     def smoothing(self) -> float:
         """The radius by which its notches are rounded."""
-        return self.made.smoothing_at(self.made.lettering.ids[self.seam.left]) * self.place.scale
+        return self.built.smoothing_at(self.built.lettering.ids[self.seam.left]) * self.place.scale
 
     @property
     def gap(self) -> float:
@@ -83,12 +83,12 @@ class PlacedSeam:
     @cached_property
     def _hand(self) -> Hold | None:
         """The bar, laid by hand or as a tie, by which the two letters hang together better than here."""
-        holds = self.made.holds(self.seam.left, self.seam.right)
+        holds = self.built.holds(self.seam.left, self.seam.right)
         held = max(holds, key=lambda hold: hold.neck, default=None)
-        return held if held and held.neck > self.seam.measured.neck * self.made.size else None
+        return held if held and held.neck > self.seam.measured.neck * self.built.size else None
 
     @property
-    def widest_told(self) -> float:
+    def widest_measured(self) -> float:
         """A neck as wide as this is at least as wide as this."""
         return WIDEST_NECK * self._size
 
@@ -98,9 +98,9 @@ class PlacedSeam:
         return self.seam.joint.shift * self._size
 
     @property
-    def whites(self) -> tuple[float, float]:
+    def letter_gaps(self) -> tuple[float, float]:
         """The white between the two letters, as they are and as the face sets them."""
-        now, as_set = self.seam.whites()
+        now, as_set = self.seam.letter_gaps()
         return now * self._size, as_set * self._size
 
     @property
@@ -114,7 +114,7 @@ class PlacedSeam:
         added = self.seam.joint.bar
         if added is None or added.kind != "flow" or added.ends is None:
             return None
-        on = self.made.seam_place(self.seam).within(self.place)
+        on = self.built.seam_place(self.seam).within(self.place)
         return on.point(*added.ends[0]), on.point(*added.ends[1])
 
     def pinholes(self, hole_mm: float) -> int:
@@ -140,7 +140,7 @@ class PlacedSeam:
         if self._hand:
             one, other = self._hand.ends
             return self.place.point(*one), self.place.point(*other)
-        on = self.made.seam_place(self.seam).within(self.place)
+        on = self.built.seam_place(self.seam).within(self.place)
         one, other = self.seam.measured.ends
         return on.point(*one), on.point(*other)
 

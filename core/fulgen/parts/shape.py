@@ -7,18 +7,18 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from fulgen.frozen import NO_OTHERS
-from fulgen.geometry.forms import form_of
 from fulgen.geometry.shape import FLATNESS_MM
+from fulgen.geometry.shape_library import library_shape
 from fulgen.geometry.weld import clean
-from fulgen.parts.part import ANY_FILM, SAYS_ITS_KIND, Millimetres, Part
-from fulgen.parts.solid import Solid
+from fulgen.parts.built_solid import BuiltSolid
+from fulgen.parts.part import ANY_FILM, KIND_IS_REQUIRED, Millimetres, Part
 
 
 class ShapePart(Part):
     """A form of the library by its name. values are parameters that are not as usual; what a form does not
     know is passed over. It lies with its middle at its place."""
 
-    model_config = SAYS_ITS_KIND
+    model_config = KIND_IS_REQUIRED
 
     kind: Literal["shape"] = "shape"
     form: Annotated[str, Field(min_length=1, max_length=40)] = "disc"
@@ -28,16 +28,16 @@ class ShapePart(Part):
         Annotated[str, Field(pattern=r"^[a-z]{1,20}$")], Annotated[float, Field(strict=True, ge=-1e4, le=1e4)]
     ] = Field(default_factory=dict, max_length=12, json_schema_extra=NO_OTHERS)
 
-    def _unseen(self) -> dict[str, Any]:
+    def _ignored_by_build(self) -> dict[str, Any]:
         return {"film": ANY_FILM}
 
     @property
-    def says(self) -> str:
+    def display_name(self) -> str:
         """What a maker calls it."""
         return self.name or self.form
 
 
-def make_shape(part: ShapePart) -> Solid:
+def build_shape(part: ShapePart) -> BuiltSolid:
     """A shape. Raises Problem "no-shape"."""
-    drawn = form_of(part.form).drawn(part.width_mm, part.height_mm, part.values)
-    return Solid(part.id, f"the {part.says}", clean(drawn, FLATNESS_MM))
+    drawn = library_shape(part.form).drawn(part.width_mm, part.height_mm, part.values)
+    return BuiltSolid(part.id, f"the {part.display_name}", clean(drawn, FLATNESS_MM))

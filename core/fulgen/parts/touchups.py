@@ -41,7 +41,7 @@ from fulgen.geometry.weld import clean, geos_errors_as_problems, weld
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.flow import made_heavier
 from fulgen.lettering.reshape import Move
-from fulgen.parts.made import Placed
+from fulgen.parts.built_part import PlacedPart
 from fulgen.problem import Problem
 
 TouchUpKind = Literal[
@@ -95,13 +95,13 @@ class Spot:
         return NEAR * self.size
 
 
-def spot_of(touch_up: TouchUp, placed: Placed) -> Spot | None:
+def spot_of(touch_up: TouchUp, placed: PlacedPart) -> Spot | None:
     """Where on the work a touch-up's place is now; None where what it names is gone."""
     at = placed.find(touch_up.at)
     to = placed.find(touch_up.to) if touch_up.to else None
     if at is None or (touch_up.to and to is None):
         return None
-    by = complex(*placed.place.vector(touch_up.dx, touch_up.dy)) * placed.made.size
+    by = complex(*placed.place.vector(touch_up.dx, touch_up.dy)) * placed.built.size
     return Spot(at, to, by, placed.size)
 
 
@@ -355,9 +355,9 @@ def _smooth(shape: Shape, touch_up: TouchUp, spot: Spot) -> Shape | None:
         for n in between:
             smoother = smoothed(smoother, n)
     contours[number] = smoother
-    made = _redrawn(shape, contours)
-    within = made is not None and strayed_by(shape, made) <= _SMOOTH_WITHIN * spot.size + shape.tolerance
-    return made if within else None
+    built = _redrawn(shape, contours)
+    within = built is not None and strayed_by(shape, built) <= _SMOOTH_WITHIN * spot.size + shape.tolerance
+    return built if within else None
 
 
 def strayed_by(before: Shape, after: Shape) -> float:

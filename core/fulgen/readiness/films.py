@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from itertools import combinations
 
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 
 ALIKE = 30.0
 """Colours nearer to each other than this, of 255 in each of red, green and blue, look alike. (†)"""

@@ -14,7 +14,7 @@ from typing import Literal
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.readiness.findings import blocking, findings
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import AnyPart
 
 
@@ -33,7 +33,7 @@ def stops(evaluation: Evaluation) -> tuple[Stop, ...]:
     return (*faults(evaluation), *loose_words(evaluation))
 
 
-def look_whether_ready(evaluation: Evaluation) -> None:
+def validate_ready(evaluation: Evaluation) -> None:
     """Raises Problem "at-gate" while anything stands there."""
     for stop in stops(evaluation):
         raise Problem("at-gate", stop.what, stop.todo, stop.about)
@@ -56,7 +56,7 @@ _MOST_WORDS = 3
 
 def loose_words(evaluation: Evaluation) -> Iterator[Stop]:
     """Words that come off in pieces, unless that is known."""
-    if evaluation.recipe.cut.pieces_known:
+    if evaluation.recipe.cut.pieces_accepted:
         return
     loose = [f.at for f in findings(evaluation) if f.kind == "piece" and not f.accepted]
     words = Counter(_word_of(evaluation.recipe.part(at.part), at.letter) for at in loose)

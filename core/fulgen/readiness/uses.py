@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from fulgen.parts.made import MarkUse
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.parts.built_part import MarkUse
+from fulgen.recipe.evaluation import Evaluation
 
 _WORDS: dict[MarkUse, tuple[str, str]] = {
     "engrave": ("area is engraved", "areas are engraved"),

@@ -13,16 +13,27 @@ from pydantic import ValidationError
 
 from fulgen.joining.bars import Bar
 from fulgen.lettering.letters import AS_SET
-from fulgen.parts.lettering import Lettering, MadeLettering
+from fulgen.parts.built_lettering import BuiltLettering
+from fulgen.parts.lettering import Lettering
 from fulgen.parts.ready import Ready
 from fulgen.parts.touchups import TouchUp
 from fulgen.problem import Problem
-from fulgen.recipe.model import MAX_BARS, MAX_KNOWN, MAX_TOUCH_UPS, AnyPart, Known, Recipe
+from fulgen.recipe.model import (
+    MAX_ACCEPTED_FINDINGS,
+    MAX_BARS,
+    MAX_TOUCH_UPS,
+    AcceptedFinding,
+    AnyPart,
+    Recipe,
+)
 
 Change = Callable[[Recipe], Recipe]
 
-_MOST = {"touch_ups": (MAX_TOUCH_UPS, "repairs"), "known": (MAX_KNOWN, "accepted findings"),
-         "bars": (MAX_BARS, "bridges")}  # fmt: skip
+_MOST = {
+    "touch_ups": (MAX_TOUCH_UPS, "repairs"),
+    "accepted_findings": (MAX_ACCEPTED_FINDINGS, "accepted findings"),
+    "bars": (MAX_BARS, "bridges"),
+}
 
 
 def with_part(recipe: Recipe, part_id: str, change: Callable[[AnyPart], AnyPart]) -> Recipe:
@@ -52,11 +63,11 @@ def with_letter(part: Lettering, letter_id: int, **update: Any) -> Lettering:
     return part.model_copy(update={"letters": letters, "letter_ids": part.ids})
 
 
-def with_feet_aligned(recipe: Recipe, made: MadeLettering, letter_ids: Sequence[int]) -> Recipe:
+def with_feet_aligned(recipe: Recipe, built: BuiltLettering, letter_ids: Sequence[int]) -> Recipe:
     """The recipe with the feet of letters on one line: that of the first of them."""
-    letters = [made.by_id[letter_id] for letter_id in letter_ids if letter_id in made.by_id]
-    feet = [letter.place.y / made.size + letter.form.box.bottom for letter in letters]
-    lacks = {made.id_of(letter): feet[0] - foot for letter, foot in zip(letters, feet, strict=True)}
+    letters = [built.by_id[letter_id] for letter_id in letter_ids if letter_id in built.by_id]
+    feet = [letter.place.y / built.size + letter.form.box.bottom for letter in letters]
+    lacks = {built.id_of(letter): feet[0] - foot for letter, foot in zip(letters, feet, strict=True)}
 
     def aligned(part: Lettering) -> Lettering:
         for letter_id, lacking in lacks.items():
@@ -64,7 +75,7 @@ def with_feet_aligned(recipe: Recipe, made: MadeLettering, letter_ids: Sequence[
             part = with_letter(part, letter_id, dy=round(now.dy + lacking, 7))
         return part
 
-    return with_lettering(recipe, made.lettering.id, aligned)
+    return with_lettering(recipe, built.lettering.id, aligned)
 
 
 def with_touch_ups(recipe: Recipe, touch_ups: Sequence[TouchUp]) -> Recipe:
@@ -83,9 +94,11 @@ def readied(recipe: Recipe) -> Recipe:
     return recipe if recipe.ready else recipe.model_copy(update={"ready": Ready()})
 
 
-def with_known(recipe: Recipe, known: Known) -> Recipe:
+def with_accepted(recipe: Recipe, known: AcceptedFinding) -> Recipe:
     """The recipe with a finding accepted as it is."""
-    return _held(with_fixed_ids(recipe, {known.at.part}), {"known": (*recipe.known, known)})
+    return _held(
+        with_fixed_ids(recipe, {known.at.part}), {"accepted_findings": (*recipe.accepted_findings, known)}
+    )
 
 
 def _held(recipe: Recipe, update: dict[str, Any]) -> Recipe:

@@ -9,16 +9,16 @@ from itertools import combinations
 
 import shapely
 
-from fulgen.bounded import Bounded
+from fulgen.bounded import BoundedCache
 from fulgen.geometry.outline import Point
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.joining.seam import WIDEST_NECK, Seam, State
+from fulgen.parts.built_lettering import BuiltLettering
+from fulgen.parts.built_part import PlacedPart
 from fulgen.parts.combination import standing_in
-from fulgen.parts.framed import MadeFrame
-from fulgen.parts.lettering import MadeLettering
-from fulgen.parts.made import Placed
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.parts.frame_builder import BuiltFrame
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.steps import key_of
 
 MOST_CONTACTS = 120
@@ -36,7 +36,7 @@ class End:
 
     part: str
     letter: int | None
-    says: str
+    display_name: str
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,11 +57,11 @@ class Contact:
 
     @property
     def left_text(self) -> str:
-        return self.one.says
+        return self.one.display_name
 
     @property
     def right_text(self) -> str:
-        return self.other.says
+        return self.other.display_name
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,7 +80,7 @@ def contacts(evaluation: Evaluation) -> list[Contact]:
             if len(found) >= MOST_CONTACTS:
                 return found
             # A name of another film lies in its frame and holds to nothing there.
-            in_frame = whole is other_whole and isinstance(whole.made, MadeFrame)
+            in_frame = whole is other_whole and isinstance(whole.built, BuiltFrame)
             if in_frame and one.film != other.film:
                 continue
             if one.id != other.id and _boxes_meet(one, other):
@@ -88,19 +88,19 @@ def contacts(evaluation: Evaluation) -> list[Contact]:
     return found
 
 
-def _boxes_meet(one: Placed, other: Placed) -> bool:
+def _boxes_meet(one: PlacedPart, other: PlacedPart) -> bool:
     a, b = one.box, other.box
     return a[0] <= b[2] and a[2] >= b[0] and a[1] <= b[3] and a[3] >= b[1]
 
 
-def _between(evaluation: Evaluation, one: Placed, other: Placed) -> Iterator[Contact]:
-    if isinstance(other.made, MadeLettering) and not isinstance(one.made, MadeLettering):
+def _between(evaluation: Evaluation, one: PlacedPart, other: PlacedPart) -> Iterator[Contact]:
+    if isinstance(other.built, BuiltLettering) and not isinstance(one.built, BuiltLettering):
         one, other = other, one
-    made = one.made
+    built = one.built
     size = one.size
     target = evaluation.recipe.limits.neck_mm
-    if isinstance(made, MadeLettering):
-        target = made.lettering.join.neck_mm * one.place.scale
+    if isinstance(built, BuiltLettering):
+        target = built.lettering.join.neck_mm * one.place.scale
     left, right = _bodies(one), _bodies(other)
     tree = shapely.STRtree([body.region for body in right])
     for body in left:
@@ -111,20 +111,20 @@ def _between(evaluation: Evaluation, one: Placed, other: Placed) -> Iterator[Con
                 yield contact
 
 
-def _bodies(part: Placed) -> Sequence[_Body]:
+def _bodies(part: PlacedPart) -> Sequence[_Body]:
     """What of a part meets others: its letters one by one, or its pieces."""
-    made = part.made
-    if not isinstance(made, MadeLettering):
+    built = part.built
+    if not isinstance(built, BuiltLettering):
         pieces = shapely.get_parts(shapely.union_all([shape.region for shape in part.everything]))
-        end = End(part.id, None, made.names_at(0.0, 0.0)[0].removeprefix("the "))
+        end = End(part.id, None, built.names_at(0.0, 0.0)[0].removeprefix("the "))
         return [_Body(end, polygonal(piece), f"{part.step_key} {n}") for n, piece in enumerate(pieces)]
     return [
         _Body(
-            End(part.id, made.id_of(letter), letter.text),
+            End(part.id, built.id_of(letter), letter.text),
             part.place.region(letter.place.region(letter.form.region)),
-            f"{part.step_key} {made.id_of(letter)}",
+            f"{part.step_key} {built.id_of(letter)}",
         )
-        for letter in made.own_letters
+        for letter in built.own_letters
     ]
 
 
@@ -151,4 +151,4 @@ def _measured(one: _Body, other: _Body, size: float, target: float) -> Contact |
     )
 
 
-_contacts: Bounded[str, Contact | None] = Bounded(4 * 2**20)
+_contacts: BoundedCache[str, Contact | None] = BoundedCache(4 * 2**20)

@@ -51,12 +51,12 @@ class Stock:
     width_mm: Side = 300.0
     height_mm: Side = 300.0
     margin_mm: Room = 5.0
-    onto: FilmColour | None = None
+    substitute_film: FilmColour | None = None
     mirror: Flag | None = None
 
 
 @dataclass(frozen=True)
-class Also:
+class ExtraDesign:
     """Another design of the shelf that is cut from the same sheets, by its id, and how many of it."""
 
     __pydantic_config__ = STRICT
@@ -66,7 +66,7 @@ class Also:
 
 
 @dataclass(frozen=True)
-class Laid:
+class LaidCopy:
     """Where a hand, or the nesting, laid a copy of a part: part is "" for all of a film of the design, or the
     first part of what is welded together; sheets count from 0; turn is in degrees clockwise; design is "" for
     this one, or that of another on the same sheets."""
@@ -76,7 +76,7 @@ class Laid:
     film: FilmColour
     part: Annotated[str, Field(max_length=60)]
     copy: Annotated[int, Field(ge=0, lt=MOST_COPIES), WHOLE]
-    onto: FilmColour
+    sheet_film: FilmColour
     sheet: Annotated[int, Field(ge=0, lt=MOST_SHEETS), WHOLE]
     x: OnSheet
     y: OnSheet
@@ -102,12 +102,12 @@ class CutPlan:
     waste_lines: Flag = False
     clearance_mm: Annotated[float, Field(strict=True, ge=0.5, le=50.0)] = 2.0
     marks: Flag = False
-    mirror_known: Flag = False
-    pieces_known: Flag = False
+    mirror_accepted: Flag = False
+    pieces_accepted: Flag = False
     machine: Annotated[str, Field(min_length=1, max_length=60)] = "Drag knife"
     stocks: Annotated[tuple[Stock, ...], Field(max_length=MOST_STOCKS)] = ()
-    laid: Annotated[tuple[Laid, ...], Field(max_length=MOST_LAID)] = ()
-    also: Annotated[tuple[Also, ...], Field(max_length=MOST_OTHERS)] = ()
+    laid: Annotated[tuple[LaidCopy, ...], Field(max_length=MOST_LAID)] = ()
+    extra_designs: Annotated[tuple[ExtraDesign, ...], Field(max_length=MOST_OTHERS)] = ()
 
     def stock(self, film: str) -> Stock:
         """What a film is; as usual where nothing is said."""

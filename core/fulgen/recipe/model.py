@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal, TypeAlias
+from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias, Union
 
 from pydantic import ConfigDict, Discriminator, Field, Tag, field_validator
 from pydantic_core import PydanticCustomError
@@ -18,31 +18,24 @@ from fulgen.frozen import STRICT, Flag, Frozen
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.bars import Bar
 from fulgen.joining.materials import Limits, Material, material
-from fulgen.parts.artwork import Artwork
-from fulgen.parts.backing import Backing
-from fulgen.parts.combination import Combination
 from fulgen.parts.frame import Frame
+from fulgen.parts.kinds import PART_KINDS
 from fulgen.parts.lettering import Lettering
-from fulgen.parts.line import LinePart
-from fulgen.parts.ornament import Ornament
+from fulgen.parts.part import Part
 from fulgen.parts.ready import Ready
-from fulgen.parts.shape import ShapePart
 from fulgen.parts.touchups import TouchUp
 from fulgen.recipe.cutting import CutPlan
 from fulgen.recipe.photo import Photo
 from fulgen.units import Unit
 
-VERSION = 11
+VERSION = 12
 
 MAX_LETTERS_IN_ALL = 1000
 MAX_PARTS = 400
 MAX_TOUCH_UPS = 300
-MAX_KNOWN = 300
+MAX_ACCEPTED_FINDINGS = 300
 MAX_BARS = 200
 MAX_MATERIALS = 40
-
-AnyPart: TypeAlias = Lettering | ShapePart | LinePart | Artwork | Ornament | Backing | Combination | Frame
-"""Every kind of part; they are told apart by ``kind``."""
 
 
 def _kind_of(data: Any) -> str:
@@ -51,17 +44,14 @@ def _kind_of(data: Any) -> str:
     return kind if isinstance(kind, str) else ""
 
 
-TaggedPart: TypeAlias = Annotated[
-    Annotated[Lettering, Tag("lettering")]
-    | Annotated[ShapePart, Tag("shape")]
-    | Annotated[LinePart, Tag("line")]
-    | Annotated[Artwork, Tag("artwork")]
-    | Annotated[Ornament, Tag("ornament")]
-    | Annotated[Backing, Tag("backing")]
-    | Annotated[Combination, Tag("combination")]
-    | Annotated[Frame, Tag("frame")],
-    Discriminator(_kind_of),
-]
+if TYPE_CHECKING:
+    AnyPart: TypeAlias = Part
+else:
+    # Every kind of part that there is; they are told apart by ``kind``.
+    AnyPart = Annotated[
+        Union[tuple(Annotated[kind.model, Tag(kind.name)] for kind in PART_KINDS)],  # noqa: UP007
+        Discriminator(_kind_of),
+    ]
 
 
 @dataclass(frozen=True)
@@ -75,7 +65,7 @@ class MaterialChoice:
 
 
 @dataclass(frozen=True)
-class Known:
+class AcceptedFinding:
     """A finding that the maker accepts as it is: its kind, where it is, and its measure."""
 
     __pydantic_config__ = STRICT
@@ -94,7 +84,7 @@ class Recipe(Frozen):
     model_config = ConfigDict(json_schema_extra={"required": ["format", "version"]})
 
     format: Literal["fulgen-recipe"] = "fulgen-recipe"
-    version: Literal[11] = 11
+    version: Literal[12] = 12
     unit: Unit = "mm"
     mirror: Flag = False
     material: MaterialChoice = MaterialChoice()
@@ -102,10 +92,10 @@ class Recipe(Frozen):
     cut: CutPlan = CutPlan()
     bars: tuple[Bar, ...] = Field((), max_length=MAX_BARS)
     touch_ups: tuple[TouchUp, ...] = Field((), max_length=MAX_TOUCH_UPS)
-    known: tuple[Known, ...] = Field((), max_length=MAX_KNOWN)
+    accepted_findings: tuple[AcceptedFinding, ...] = Field((), max_length=MAX_ACCEPTED_FINDINGS)
     ready: Ready | None = None
     photo: Photo | None = None
-    parts: tuple[TaggedPart, ...] = Field(
+    parts: tuple[AnyPart, ...] = Field(
         (Lettering(),),
         min_length=1,
         max_length=MAX_PARTS,
@@ -164,7 +154,7 @@ class Recipe(Frozen):
         return [text for text in texts if text]
 
     @property
-    def called(self) -> str:
+    def display_name(self) -> str:
         """What the design is called until it has a name: by its words."""
         words = [text if len(text) <= 40 else f"{text[:39]}…" for text in self.words]
         if len(words) > 2:

@@ -17,7 +17,7 @@ from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.model import AnyPart, Recipe
 
-AT_HOME = Placement()
+UNMOVED = Placement()
 
 
 def _is_blank(part: AnyPart) -> bool:
@@ -61,7 +61,7 @@ class Tree:
         if isinstance(part, Backing):
             return self.from_level(part).within(part.place)
         if isinstance(part, Lettering) and part.needs:
-            return AT_HOME  # it lies on the line that it runs along
+            return UNMOVED  # it lies on the line that it runs along
         return self._aligned.get(part.id, part.place)
 
     def lies(self, part_id: str, place: Placement) -> None:
@@ -80,7 +80,7 @@ class Tree:
         """
         level = self.parent.get(part.id)
         at: str | None = part.of
-        place = AT_HOME
+        place = UNMOVED
         while at is not None and at in self.by_id:
             place = place.within(self.lies_in_level(self.by_id[at]))
             at = self.parent.get(at)

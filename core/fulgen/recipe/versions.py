@@ -99,6 +99,33 @@ def _from_10(recipe: dict[str, Any]) -> dict[str, Any]:
     return {**recipe, "version": 11}
 
 
+_NAMES_OF_12 = {
+    "recipe": {"known": "accepted_findings"},
+    "part": {"travels": "group_id"},
+    "cut": {"also": "extra_designs", "mirror_known": "mirror_accepted", "pieces_known": "pieces_accepted"},
+    "stocks": {"onto": "substitute_film"},
+    "laid": {"onto": "sheet_film"},
+}
+
+
+def _from_11(recipe: dict[str, Any]) -> dict[str, Any]:
+    """Version 12 names a few fields by standard terms; nothing means anything else."""
+
+    def renamed(row: Any, names: dict[str, str]) -> Any:
+        return {names.get(key, key): value for key, value in row.items()} if isinstance(row, dict) else row
+
+    recipe = renamed(recipe, _NAMES_OF_12["recipe"])
+    if isinstance(recipe.get("parts"), list):
+        recipe["parts"] = [renamed(part, _NAMES_OF_12["part"]) for part in recipe["parts"]]
+    if isinstance(recipe.get("cut"), dict):
+        cut = renamed(recipe["cut"], _NAMES_OF_12["cut"])
+        for rows in ("stocks", "laid"):
+            if isinstance(cut.get(rows), list):
+                cut[rows] = [renamed(row, _NAMES_OF_12[rows]) for row in cut[rows]]
+        recipe["cut"] = cut
+    return {**recipe, "version": 12}
+
+
 def _with_use(part: Any) -> Any:
     is_band = isinstance(part, dict) and part.get("kind") == "line" and part.get("use") == "band"
     return {**part, "use": "cut"} if is_band else part
@@ -169,6 +196,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     8: _from_8,
     9: _from_9,
     10: _from_10,
+    11: _from_11,
 }
 
 MAX_RECIPE_BYTES = 2 * 2**20

@@ -17,7 +17,7 @@ from fulgen.joining.materials import Material
 from fulgen.readiness.films import alike_films, film_name
 from fulgen.readiness.gate import stops
 from fulgen.readiness.uses import uncut_words
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.plan import Other
 from fulgen.sheet.sheets import LaidSheet
@@ -90,7 +90,7 @@ def _promises(sheets: Sequence[LaidSheet]) -> Iterator[Point]:
 
 def _mirrors(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
     recipe = evaluation.recipe
-    state: State = "know" if recipe.cut.mirror_known else "ask"
+    state: State = "know" if recipe.cut.mirror_accepted else "ask"
     films = dict.fromkeys(one.motif.film for sheet in sheets for one in sheet.motifs)
     own = any(recipe.cut.stock(film).mirror is not None for film in films)
     lie = dict.fromkeys(

@@ -13,9 +13,9 @@ from fulgen.cutter.blade import Knife
 from fulgen.frozen import STRICT, WHOLE
 from fulgen.parts.part import Use
 from fulgen.problem import Problem
+from fulgen.sheet.file_kinds import FILE_KINDS, FileKind
 
 Kind = Literal["knife", "laser", "saw", "pen"]
-FileKind = Literal["svg", "dxf", "dxf-r12", "pdf", "eps", "hpgl", "png"]
 
 Small = Annotated[float, Field(strict=True, ge=0.0, le=5.0)]
 Large = Annotated[float, Field(strict=True, ge=10.0, le=20_000.0)]
@@ -63,7 +63,7 @@ class Machine:
     width_mm: Large = 610.0
     length_mm: Large = 3000.0
     speed_mm_s: Annotated[float, Field(strict=True, ge=1.0, le=2000.0)] = 100.0
-    formats: Annotated[tuple[FileKind, ...], Field(max_length=7)] = ("hpgl", "svg")
+    formats: Annotated[tuple[FileKind, ...], Field(max_length=len(FILE_KINDS))] = ("hpgl", "svg")
     hairline_mm: Small = 0.0
     engrave_mm: Annotated[float, Field(strict=True, ge=0.05, le=5.0)] = 0.2
     settings: Annotated[tuple[Setting, ...], Field(max_length=100)] = ()

@@ -21,9 +21,9 @@ from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.shape import FLATNESS_MM, Shape, joined
 from fulgen.geometry.weld import clean
-from fulgen.parts.made import Mark
+from fulgen.parts.built_part import Mark
 from fulgen.recipe.cutting import CutPlan
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.evaluation import Evaluation
 
 MARK_MM = 6.0
 """How large a registration mark is. (†)"""

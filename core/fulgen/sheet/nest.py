@@ -23,7 +23,7 @@ from fulgen.geometry.polygons import polygonal
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import Turns
 from fulgen.sheet.motifs import Motif
-from fulgen.sheet.sheets import LaidMotif, Sheet, in_rows, look_whether_it_fits
+from fulgen.sheet.sheets import LaidMotif, Sheet, in_rows, validate_fit
 from fulgen.units import Unit
 
 _ANGLES: dict[Turns, Sequence[float] | None] = {
@@ -51,7 +51,7 @@ def nested(
     """
     usable = sheet.usable
     for one in motifs:
-        look_whether_it_fits(one.motif, usable, unit)
+        validate_fit(one.motif, usable, unit)
     left = sorted(motifs, key=lambda one: -_area(one.motif))
     sheets: list[list[LaidMotif]] = []
     covered = sum(_area(one.motif) for one in left) / (_FULL * usable.width * usable.height)

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from fulgen.recipe.cutting import Laid
-from fulgen.recipe.evaluate import Evaluation
+from fulgen.recipe.cutting import LaidCopy
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.motifs import Motif, motifs_of
-from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out, look_at_copies
+from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out, validate_copies
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,10 +40,10 @@ def nested_closely(name: str, evaluation: Evaluation, seconds: int, others: Sequ
     recipe = evaluation.recipe
     plan = replace(recipe.cut, laid=())
     motifs = _motifs(name, evaluation, others)
-    look_at_copies(motifs)
+    validate_copies(motifs)
     wanted: dict[str, list[LaidMotif]] = {}
     for motif in motifs:
-        film = (plan.stock(motif.film).onto or motif.film).upper()
+        film = (plan.stock(motif.film).substitute_film or motif.film).upper()
         own = [LaidMotif(motif, 0.0, 0.0, 0.0, copy) for copy in range(motif.copies)]
         wanted[film] = [*wanted.get(film, []), *own]
     laid = []
@@ -54,7 +54,7 @@ def nested_closely(name: str, evaluation: Evaluation, seconds: int, others: Sequ
             for one in there:
                 motif = one.motif
                 at = (one.x, one.y, one.turn)
-                laid.append(Laid(motif.film, motif.part, one.copy, film, n, *at, design=motif.origin))
+                laid.append(LaidCopy(motif.film, motif.part, one.copy, film, n, *at, design=motif.origin))
     return recipe.model_copy(update={"cut": replace(plan, laid=tuple(laid), closely=True)})
 
 

@@ -12,7 +12,7 @@ import shapely
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
-from fulgen.bounded import Bounded, digest, weight_of
+from fulgen.bounded import BoundedCache, digest, weight_of
 from fulgen.geometry.flatten import drawn_lines, flat_contours
 from fulgen.geometry.measure import Box
 from fulgen.geometry.offset import offset
@@ -20,16 +20,16 @@ from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, polygonal, region_of
 from fulgen.geometry.shape import Shape
-from fulgen.parts.made import Mark, MarkUse
+from fulgen.parts.built_part import Mark, MarkUse
 from fulgen.problem import Problem
-from fulgen.recipe.cutting import MOST_COPIES, MOST_LAID, MOST_MM, MOST_SHEETS, CutPlan, Laid, Stock
+from fulgen.recipe.cutting import MOST_COPIES, MOST_LAID, MOST_MM, MOST_SHEETS, CutPlan, LaidCopy, Stock
+from fulgen.sheet.cutting_order import cutting_order, way_between
 from fulgen.sheet.engrave import engraving_lines
-from fulgen.sheet.helps import helps_for
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.motifs import Motif
-from fulgen.sheet.order import cutting_order, way_between
 from fulgen.sheet.pace import LIFTED_TIMES
 from fulgen.sheet.strokes import BLADE_PENS, CUT_PEN, PENS, WEEDING_PEN, Stroke, settings_by_pen
+from fulgen.sheet.weeding_cuts import weeding_cuts_for
 from fulgen.units import Unit, show_length
 
 CUT_TO_MM = 0.005
@@ -126,7 +126,7 @@ class LaidSheet:
     film: str
     sheet: Sheet
     motifs: tuple[LaidMotif, ...]
-    helps: tuple[Floats, ...] = ()
+    weeding_cuts: tuple[Floats, ...] = ()
 
     @cached_property
     def promised(self) -> list[Region]:
@@ -165,7 +165,7 @@ class LaidSheet:
     def cut_key(self, machine: Machine) -> str:
         """A short mark of all that the paths hang on: the pieces, the machine with its knife, the sheet, the
         cuts that help weeding, what is kept off, and what is not cut."""
-        beside = (*self.helps, *(laid.motif.keep_off for laid in self.motifs))
+        beside = (*self.weeding_cuts, *(laid.motif.keep_off for laid in self.motifs))
         places = [repr((laid.x, laid.y, laid.turn)) for laid in self.motifs]
         lines = [line.tobytes().hex() for line in beside]
         uncut = [f"{one.use} {one.outline.digest}" for laid in self.motifs for one in laid.motif.uncut]
@@ -187,7 +187,7 @@ class LaidSheet:
         way = way_between(contours, cuts)
         at = contours[cuts[-1].contour][cuts[-1].start] if cuts else np.zeros(2)
         helping = []
-        for line in _nearest_first(self.helps if machine.cuts else (), at):
+        for line in _nearest_first(self.weeding_cuts if machine.cuts else (), at):
             way += float(np.hypot(*(line[0] - at)))
             at = line[-1]
             path, heading = machine.knife.leading(line, heading, is_closed=False)
@@ -227,7 +227,7 @@ class Job:
     laid: LaidSheet
     machine: Machine
     paths: tuple[Floats, ...]
-    helps: tuple[Floats, ...]
+    weeding_cuts: tuple[Floats, ...]
     contours: tuple[int, ...]
     owners: tuple[int, ...]
     starts: tuple[Floats, ...]
@@ -239,7 +239,7 @@ class Job:
     def kept_bytes(self) -> int:
         """About how many bytes the job keeps alive, its sheet included."""
         pieces = sum(int(shapely.get_num_coordinates(piece)) for piece in self.laid.promised)
-        paths = (*self.paths, *self.helps, *(path for _, path in self.uncut))
+        paths = (*self.paths, *self.weeding_cuts, *(path for _, path in self.uncut))
         return sum(path.nbytes + 200 for path in paths) * 2 + 200 * pieces
 
     @cached_property
@@ -250,7 +250,7 @@ class Job:
         return [
             *self._before,
             *((pen, path) for path in self.paths for _ in range(self.machine.passes)),
-            *((WEEDING_PEN, path) for path in self.helps),
+            *((WEEDING_PEN, path) for path in self.weeding_cuts),
         ]
 
     @property
@@ -284,7 +284,7 @@ class Job:
 
     def stroke_of(self, cut: int) -> int:
         """The place among all strokes at which a cut is done for the last time."""
-        first = len(self.strokes) - len(self.helps) - len(self.paths) * self.machine.passes
+        first = len(self.strokes) - len(self.weeding_cuts) - len(self.paths) * self.machine.passes
         return first + (cut + 1) * self.machine.passes - 1
 
     @property
@@ -324,7 +324,7 @@ def _turned_by(offset: float) -> float:
 
 _TURNED_MM = 1.0
 
-_jobs: Bounded[str, Job] = Bounded(64 * 2**20, weight_of)
+_jobs: BoundedCache[str, Job] = BoundedCache(64 * 2**20, weight_of)
 
 
 def _contours(shape: Shape, kerf: float) -> list[Floats]:
@@ -377,14 +377,14 @@ def laid_out(
 
     Raises Problem "no-sheet", "no-room" for a motif that fits on no sheet, "too-many-copies".
     """
-    look_at_copies(motifs)
+    validate_copies(motifs)
     by_hand = {(laid.design, laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
-    wanted: dict[str, list[tuple[Motif, int, Laid | None]]] = {}
+    wanted: dict[str, list[tuple[Motif, int, LaidCopy | None]]] = {}
     for motif in motifs:
-        onto = (plan.stock(motif.film).onto or motif.film).upper()
+        onto = (plan.stock(motif.film).substitute_film or motif.film).upper()
         for copy in range(motif.copies):
             laid = by_hand.get((motif.origin, motif.film, motif.part, copy))
-            wanted.setdefault(laid.onto.upper() if laid else onto, []).append((motif, copy, laid))
+            wanted.setdefault(laid.sheet_film.upper() if laid else onto, []).append((motif, copy, laid))
     sheets: list[LaidSheet] = []
     for film, own in wanted.items():
         sheet = stock_of(film)
@@ -398,11 +398,13 @@ def laid_out(
             )
         for laid_here in on_sheets:
             if laid_here:
-                sheets.append(with_helps(LaidSheet(film, _taken(sheet, laid_here), tuple(laid_here)), plan))
+                sheets.append(
+                    with_weeding_cuts(LaidSheet(film, _taken(sheet, laid_here), tuple(laid_here)), plan)
+                )
     return sheets
 
 
-def look_at_copies(motifs: Sequence[Motif]) -> None:
+def validate_copies(motifs: Sequence[Motif]) -> None:
     """Raises Problem "too-many-copies" for more than is laid out at once."""
     most = max((motif.copies for motif in motifs), default=1)
     least = min((motif.copies for motif in motifs), default=1)
@@ -416,14 +418,14 @@ def look_at_copies(motifs: Sequence[Motif]) -> None:
 
 
 def _on_sheets(
-    wanted: Sequence[tuple[Motif, int, Laid | None]], sheet: Sheet, unit: Unit
+    wanted: Sequence[tuple[Motif, int, LaidCopy | None]], sheet: Sheet, unit: Unit
 ) -> list[list[LaidMotif]]:
     usable = sheet.usable
     sheets: list[list[LaidMotif]] = []
     rest = []
     for motif, copy, laid in wanted:
         if laid is None:
-            look_whether_it_fits(motif, usable, unit)
+            validate_fit(motif, usable, unit)
             rest.append(LaidMotif(motif, 0.0, 0.0, 0.0, copy))
             continue
         while len(sheets) <= laid.sheet:
@@ -433,7 +435,7 @@ def _on_sheets(
     return in_rows(rest, usable, sheet.spacing_mm, sheets)
 
 
-def look_whether_it_fits(motif: Motif, usable: Box, unit: Unit) -> None:
+def validate_fit(motif: Motif, usable: Box, unit: Unit) -> None:
     """Raises Problem "no-room" for a motif that fits on no sheet as it is."""
     box = motif.box
     # What is only drawn may be a straight line.
@@ -495,9 +497,9 @@ def _taken(sheet: Sheet, laid: Sequence[LaidMotif]) -> Sheet:
     return replace(sheet, height_mm=min(sheet.height_mm, bottom + sheet.margin_mm))
 
 
-def with_helps(laid: LaidSheet, plan: CutPlan) -> LaidSheet:
+def with_weeding_cuts(laid: LaidSheet, plan: CutPlan) -> LaidSheet:
     """The sheet with the cuts that help weeding, as the plan asks for them."""
     sheet = laid.sheet
     usable = shapely.box(0.5, 0.5, sheet.width_mm - 0.5, sheet.height_mm - 0.5)
-    helps = helps_for([one.pieces for one in laid.motifs], usable, plan)
-    return replace(laid, helps=tuple(helps)) if helps else laid
+    cuts = weeding_cuts_for([one.pieces for one in laid.motifs], usable, plan)
+    return replace(laid, weeding_cuts=tuple(cuts)) if cuts else laid

@@ -8,7 +8,9 @@ from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
 from designs.api.values import Problems
-from fulgen.formats.artwork import MAX_FILE_BYTES, kind_of, read_artwork
+from fulgen.formats.artwork import read_artwork
+from fulgen.formats.drawn_path import MAX_FILE_BYTES, ReadRequest
+from fulgen.formats.readers import reader_for
 from fulgen.parts.artwork import Artwork
 
 router = Router(tags=["artwork"])
@@ -50,8 +52,10 @@ def read(
     page: Form[int] = 1,
     units: Form[Units] = "",
 ) -> ArtworkOut:
-    """A drawing from an SVG, PDF or DXF file."""
-    found = read_artwork(file.read(MAX_FILE_BYTES + 1), file.name or "The file", page, units or None)
+    """A drawing from a file of a kind that is read."""
+    found = read_artwork(
+        file.read(MAX_FILE_BYTES + 1), file.name or "The file", ReadRequest(page, units or None)
+    )
     return ArtworkOut(
         artwork=found.artwork,
         size_stated=found.size_stated,
@@ -68,7 +72,7 @@ def list_pages(request: HttpRequest, file: File[UploadedFile], start: Form[int] 
 
     name = file.name or "The file"
     data = file.read(MAX_FILE_BYTES + 1)
-    if kind_of(data, name) != "pdf":
+    if not reader_for(data, name).has_pages:
         return PagesOut(count=1, pages=[])
     count, found = pages(data, name, max(1, start))
     return PagesOut(

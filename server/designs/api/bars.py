@@ -11,10 +11,11 @@ from designs.api.values import AnyRecipe, PlaceIn, Problems
 from designs.faces import face_of
 from fulgen.joining.anchors import Anchor
 from fulgen.joining.bars import Bar
-from fulgen.parts.lettering import MadeLettering
+from fulgen.parts.built_lettering import BuiltLettering
 from fulgen.problem import Problem
 from fulgen.recipe.changes import with_bar
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation
 
 router = Router(tags=["bars"])
 
@@ -43,8 +44,8 @@ def lay_bar(request: HttpRequest, wanted: BarIn) -> Bar:
             "Drag from one stroke to another.",
             "bars",
         )
-    made = evaluation.nearest(wanted.start.x, wanted.start.y).made
-    neck = made.lettering.join.neck_mm if isinstance(made, MadeLettering) else wanted.recipe.limits.neck_mm
+    built = evaluation.nearest(wanted.start.x, wanted.start.y).built
+    neck = built.lettering.join.neck_mm if isinstance(built, BuiltLettering) else wanted.recipe.limits.neck_mm
     bar = Bar(start, end, neck if wanted.width_mm is None else wanted.width_mm, wanted.bulge)
     with_bar(wanted.recipe, bar)  # refuses one more than a design may hold
     return bar

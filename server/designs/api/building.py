@@ -14,20 +14,21 @@ from designs.faces import face_of
 from designs.problems import ProblemOut
 from fulgen.geometry import measure
 from fulgen.geometry.flatten import flat_contours
-from fulgen.geometry.forms import FORMS, Parameter
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.paths import path_data
 from fulgen.geometry.shape import FLATNESS_MM, Shape
+from fulgen.geometry.shape_library import LIBRARY_SHAPES, Parameter
 from fulgen.geometry.weld import clean
 from fulgen.lettering.catalogue import FaceChoice
-from fulgen.parts.artwork import MadeArtwork, crossing_lines
+from fulgen.parts.artwork import BuiltArtwork, crossing_lines
+from fulgen.parts.built_part import PlacedPart
 from fulgen.parts.combination import Combination, Halo, Operation
-from fulgen.parts.made import Placed
 from fulgen.parts.ornament import glyphs_of, name_of
 from fulgen.parts.part import Use
 from fulgen.parts.welding import body_of
 from fulgen.problem import Problem
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.tree import Tree
 
@@ -39,7 +40,7 @@ PICTURE = 100.0
 PartIds = Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=60)]
 
 
-class FormOfOut(Schema):
+class LibraryShapeOut(Schema):
     """A form of the library: its picture around 0, 0, its usual width to height, and its parameters."""
 
     name: str
@@ -49,22 +50,24 @@ class FormOfOut(Schema):
     parameters: tuple[Parameter, ...]
 
 
-@router.get("/forms", response={200: list[FormOfOut], **Problems}, operation_id="listForms")
-def list_forms(request: HttpRequest) -> list[FormOfOut]:
+@router.get("/forms", response={200: list[LibraryShapeOut], **Problems}, operation_id="listForms")
+def list_library_shapes(request: HttpRequest) -> list[LibraryShapeOut]:
     """The shape library."""
     return _library()
 
 
 @cache
-def _library() -> list[FormOfOut]:
+def _library() -> list[LibraryShapeOut]:
     """The library told: it is the same as long as the server runs."""
     told = []
-    for form in FORMS.values():
+    for form in LIBRARY_SHAPES.values():
         scale = PICTURE / max(form.ratio, 1.0)
         drawn = clean(form.drawn(form.ratio * scale, scale, {}), FLATNESS_MM)
         d = path_data(drawn.outline, decimals=1)
         told.append(
-            FormOfOut(name=form.name, group=form.group, ratio=form.ratio, d=d, parameters=form.parameters)
+            LibraryShapeOut(
+                name=form.name, group=form.group, ratio=form.ratio, d=d, parameters=form.parameters
+            )
         )
     return told
 
@@ -146,7 +149,7 @@ class PreviewOut(Schema):
     pieces: int
     holes: int
     small: int
-    says: str
+    summary: str
     problem: ProblemOut | None
 
 
@@ -160,7 +163,7 @@ def preview_operations(request: HttpRequest, wanted: PreviewIn) -> list[PreviewO
     chosen = _on_one_level(recipe, tree, wanted.parts)
     needed = _with_needed(tree, chosen)
     parts = tuple(part for part in recipe.parts if part.id in needed)
-    alone = recipe.model_copy(update={"parts": parts, "bars": (), "touch_ups": (), "known": ()})
+    alone = recipe.model_copy(update={"parts": parts, "bars": (), "touch_ups": (), "accepted_findings": ()})
     film = tree.by_id[chosen[0]].film
     offered = (
         Combination(id=_PREVIEW, how=how, members=tuple(chosen), halo=wanted.halo, film=film)
@@ -201,18 +204,18 @@ def _with_needed(tree: Tree, chosen: Sequence[str]) -> set[str]:
 def _preview(alone: Recipe, tree: Tree, combination: Combination) -> PreviewOut:
     """What a combination would be on the work that ``tree`` is of; ``alone`` holds nothing but its parts."""
     evaluation = evaluate(alone.model_copy(update={"parts": (*alone.parts, combination)}), face_of)
-    placed = evaluation.made.get(_PREVIEW)
+    placed = evaluation.built.get(_PREVIEW)
     if placed is None:
         problem = problem_out(evaluation.failures[-1].problem)
         return PreviewOut(
-            how=combination.how, films=[], box=None, pieces=0, holes=0, small=0, says="", problem=problem
+            how=combination.how, films=[], box=None, pieces=0, holes=0, small=0, summary="", problem=problem
         )
     outer = tree.lies_on_work(tree.parent.get(combination.members[0]))
     shown = placed if outer is None else placed.under(outer, f"{placed.key} shown")
     return _told(combination.how, shown, evaluation)
 
 
-def _told(how: Operation, placed: Placed, evaluation: Evaluation) -> PreviewOut:
+def _told(how: Operation, placed: PlacedPart, evaluation: Evaluation) -> PreviewOut:
     films: dict[str, list[Outline]] = {}
     pieces: list[shapely.Polygon] = []
     for layer in placed.in_films:
@@ -233,7 +236,7 @@ def _told(how: Operation, placed: Placed, evaluation: Evaluation) -> PreviewOut:
         pieces=len(pieces),
         holes=holes,
         small=small,
-        says=said,
+        summary=said,
         problem=None,
     )
 
@@ -278,8 +281,8 @@ def list_contours(request: HttpRequest, wanted: PartIn) -> ContoursOut:
     """The contours of a part to point at: those of a drawing as they were read, those of others as they are
     made."""
     placed = _made(wanted, evaluate(wanted.recipe, face_of))
-    if isinstance(placed.made, MadeArtwork):
-        return _of_drawing(placed, placed.made)
+    if isinstance(placed.built, BuiltArtwork):
+        return _of_drawing(placed, placed.built)
     return ContoursOut(contours=_of_shape(body_of(placed)), crossing=0)
 
 
@@ -297,24 +300,24 @@ def list_edges(request: HttpRequest, wanted: PartIn) -> ContoursOut:
     return ContoursOut(contours=contours, crossing=0)
 
 
-def _laid_on(evaluation: Evaluation, ground: str) -> Iterator[Placed]:
+def _laid_on(evaluation: Evaluation, ground: str) -> Iterator[PlacedPart]:
     """The other parts of the combination that a part is the ground of, on the work."""
     for part in evaluation.recipe.parts:
         if isinstance(part, Combination) and part.members[0] == ground:
-            yield from (evaluation.made[name] for name in part.members[1:] if name in evaluation.made)
+            yield from (evaluation.built[name] for name in part.members[1:] if name in evaluation.built)
 
 
-def _made(wanted: PartIn, evaluation: Evaluation) -> Placed:
+def _made(wanted: PartIn, evaluation: Evaluation) -> PlacedPart:
     """A part as it is made. Raises the Problem it has, or "no-part" where there is none."""
-    placed = evaluation.made.get(wanted.part)
+    placed = evaluation.built.get(wanted.part)
     if placed is None:
         problem = next((f.problem for f in evaluation.failures if wanted.part in f.parts), None)
         raise problem or Problem("no-part", "This part is not there any more.", "Choose another.", "part")
     return placed
 
 
-def _of_drawing(placed: Placed, made: MadeArtwork) -> ContoursOut:
-    gaps = dict(made.open_gaps)
+def _of_drawing(placed: PlacedPart, built: BuiltArtwork) -> ContoursOut:
+    gaps = dict(built.open_gaps)
     told = [
         ContourOut(
             number=contour.number,
@@ -328,9 +331,9 @@ def _of_drawing(placed: Placed, made: MadeArtwork) -> ContoursOut:
             double_of=contour.double_of,
             gap_mm=gaps.get(contour.number, 0.0) * placed.place.scale,
         )
-        for contour in made.contours
+        for contour in built.contours
     ]
-    return ContoursOut(contours=told, crossing=crossing_lines(made))
+    return ContoursOut(contours=told, crossing=crossing_lines(built))
 
 
 def _of_shape(shape: Shape) -> list[ContourOut]:

@@ -15,21 +15,22 @@ from pydantic import Field
 
 from designs import shelf
 from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered
-from designs.cutting import Made
+from designs.cutting import CutWork
 from designs.faces import face_of
 from designs.models import CutJob, PressTest
 from fulgen.formats.drawn_sheet import about_of
-from fulgen.formats.names import safe_names
+from fulgen.formats.file_names import safe_names
 from fulgen.formats.paper import Paper
 from fulgen.formats.sheet_files import Written, zipped
 from fulgen.frozen import WHOLE, Flag
 from fulgen.geometry.paths import line_data, path_data
 from fulgen.readiness.films import film_name
-from fulgen.readiness.gate import look_whether_ready
+from fulgen.readiness.gate import validate_ready
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import side_up
-from fulgen.sheet.machines import FileKind, Machine
+from fulgen.sheet.file_kinds import FileKind
+from fulgen.sheet.machines import Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.plan import film_taken, nested_closely
 
@@ -93,7 +94,7 @@ class SheetOut(Schema):
     margin_mm: float
     laid: list[LaidOut]
     way: list[PointOut]
-    helps: list[str]
+    weeding_cuts: list[str]
     pieces: int
     marks: int
     used: float
@@ -127,9 +128,9 @@ class SheetsOut(Schema):
 @router.post("/cut/sheets", response={200: SheetsOut, **Problems}, operation_id="laySheets")
 def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
     """The sheets of a design, the order in which they are cut, and the checklist."""
-    made = Made(wanted.name, wanted.recipe)
+    work = CutWork(wanted.name, wanted.recipe)
     motifs: dict[str, MotifOut] = {}
-    for sheet in made.sheets:
+    for sheet in work.sheets:
         for laid in sheet.motifs:
             key = _key(laid.motif)
             if key not in motifs:
@@ -146,10 +147,10 @@ def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
                     ],
                     width=laid.motif.box.width, height=laid.motif.box.height,
                 )  # fmt: skip
-    sheets = [_sheet(made, index) for index in range(len(made.sheets))]
-    points = [CheckPoint(**asdict(point)) for point in made.checklist]
+    sheets = [_sheet(work, index) for index in range(len(work.sheets))]
+    points = [CheckPoint(**asdict(point)) for point in work.checklist]
     points += _warnings({sheet.material for sheet in sheets})
-    about = about_of(made.name, made.evaluation)
+    about = about_of(work.name, work.evaluation)
     order = ["blocks", "ask", "know", "good"]
     points.sort(key=lambda point: order.index(point.state))
     return answered(
@@ -160,7 +161,7 @@ def lay_sheets(request: HttpRequest, wanted: CutIn) -> HttpResponse:
             motifs=list(motifs.values()),
             sheets=sheets,
             checklist=points,
-            machine=made.machine,
+            machine=work.machine,
         )
     )
 
@@ -182,16 +183,16 @@ def _key(motif: Motif) -> str:
     return f"{motif.origin} {motif.film} {motif.part}"
 
 
-def _sheet(made: Made, index: int) -> SheetOut:
-    sheet = made.sheets[index]
-    job = sheet.job(made.machine)
-    number, of = made.number_of(index)
+def _sheet(work: CutWork, index: int) -> SheetOut:
+    sheet = work.sheets[index]
+    job = sheet.job(work.machine)
+    number, of = work.number_of(index)
     return SheetOut(
-        key=sheet.cut_key(made.machine),
+        key=sheet.cut_key(work.machine),
         film=sheet.film,
-        film_name=film_name(made.evaluation, sheet.film),
-        material=made.material(index),
-        side=side_up(made.evaluation.recipe.material_of(sheet.film)),
+        film_name=film_name(work.evaluation, sheet.film),
+        material=work.material(index),
+        side=side_up(work.evaluation.recipe.material_of(sheet.film)),
         number=number,
         of=of,
         roll=sheet.sheet.roll,
@@ -206,14 +207,14 @@ def _sheet(made: Made, index: int) -> SheetOut:
             for laid, n in zip(sheet.motifs, job.numbers, strict=True)
         ],
         way=[PointOut(x=round(float(x), 2), y=round(float(y), 2)) for x, y in job.starts],
-        helps=[line_data(line) for line in sheet.helps],
+        weeding_cuts=[line_data(line) for line in sheet.weeding_cuts],
         pieces=len(sheet.promised) - sheet.mark_count,
         marks=sheet.mark_count,
         used=sheet.used,
         cut_length_mm=job.length_mm,
         way_mm=job.way_mm,
-        seconds=job.seconds(made.material(index)),
-        others=[film_name(made.evaluation, film) for film in sheet.others],
+        seconds=job.seconds(work.material(index)),
+        others=[film_name(work.evaluation, film) for film in sheet.others],
     )  # fmt: skip
 
 
@@ -229,10 +230,10 @@ class NestedOut(Schema):
 @router.post("/cut/nest", response={200: NestedOut, **Problems}, operation_id="nestClosely")
 def nest_closely(request: HttpRequest, wanted: CutIn) -> NestedOut:
     """All that is cut, arranged to use little film."""
-    made = Made(wanted.name, wanted.recipe)
-    nested = nested_closely(made.name, made.evaluation, NEST_S, made.others)
+    work = CutWork(wanted.name, wanted.recipe)
+    nested = nested_closely(work.name, work.evaluation, NEST_S, work.others)
     in_rows = nested.model_copy(update={"cut": replace(nested.cut, laid=(), closely=False)})
-    rows, closely = (film_taken(made.name, made.evaluation, one, made.others) for one in (in_rows, nested))
+    rows, closely = (film_taken(work.name, work.evaluation, one, work.others) for one in (in_rows, nested))
     return NestedOut(recipe=nested, rows_mm=rows, closely_mm=closely)
 
 
@@ -254,12 +255,12 @@ class FileIn(CutIn):
 def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     """A file for the machine, or several as one ZIP. Each was read back, and its sheet cut on the simulated
     machine, before it is handed out."""
-    made = Made(wanted.name, wanted.recipe)
-    made.look_whether_ready(wanted.anyway)
-    files = made.files(wanted.sheet, wanted.film, wanted.kind, wanted.tolerance_mm, wanted.hairline_mm)
+    work = CutWork(wanted.name, wanted.recipe)
+    work.look_whether_ready(wanted.anyway)
+    files = work.files(wanted.sheet, wanted.film, wanted.kind, wanted.tolerance_mm, wanted.hairline_mm)
     if len(files) == 1:
         return _download(files[0])
-    return _download(Written(f"{safe_names([made.name])[0]}.zip", "application/zip", zipped(files)))
+    return _download(Written(f"{safe_names([work.name])[0]}.zip", "application/zip", zipped(files)))
 
 
 class PatternIn(CutIn):
@@ -274,18 +275,18 @@ def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
     """The design as a pattern to print, on as many pages as it takes, as PDF."""
     from fulgen.formats.pattern import write_pattern  # with all that writes PDF: imported when it is wanted
 
-    name = wanted.name.strip() or wanted.recipe.called
+    name = wanted.name.strip() or wanted.recipe.display_name
     evaluation = evaluate(wanted.recipe, face_of)
     data = write_pattern(name, evaluation, wanted.paper)
     if not wanted.anyway:
-        look_whether_ready(evaluation)
+        validate_ready(evaluation)
     return _download(Written(f"{safe_names([name])[0]}-pattern.pdf", "application/pdf", data))
 
 
 @router.post("/cut/ticket", response={200: bytes, **Problems}, operation_id="saveTicket")
 def save_ticket(request: HttpRequest, wanted: CutIn) -> HttpResponse:
     """The page that goes with the job, as PDF."""
-    return _download(Made(wanted.name, wanted.recipe).ticket())
+    return _download(CutWork(wanted.name, wanted.recipe).ticket())
 
 
 def _download(file: Written) -> HttpResponse:
@@ -317,7 +318,7 @@ def make_job(request: HttpRequest, wanted: JobIn) -> Status[JobMade]:
     design = shelf.find(wanted.design)
     if CutJob.objects.filter(pk=wanted.job, design=design).exists():
         return Status(201, JobMade(id=wanted.job))
-    made = Made(wanted.name, wanted.recipe)
-    made.look_whether_ready(wanted.anyway)
-    made.look_whether_shown(wanted.sheet, wanted.key)
-    return Status(201, JobMade(id=made.job(design, wanted.sheet, wanted.job).pk))
+    work = CutWork(wanted.name, wanted.recipe)
+    work.look_whether_ready(wanted.anyway)
+    work.look_whether_shown(wanted.sheet, wanted.key)
+    return Status(201, JobMade(id=work.job(design, wanted.sheet, wanted.job).pk))

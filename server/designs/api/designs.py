@@ -9,7 +9,7 @@ from ninja import Router, Schema
 from ninja.responses import Status
 from pydantic import Field
 
-from designs import later, shelf
+from designs import background, shelf
 from designs.api.values import AnyRecipe, Problems
 from designs.models import Design
 from designs.revisions import newest
@@ -90,7 +90,7 @@ def _opened(design: Design) -> DesignOut:
 
 
 def _drawn_later(design: Design) -> Design:
-    later.do("card", str(design.id))
+    background.run_later("card", str(design.id))
     return design
 
 
@@ -100,7 +100,7 @@ def list_designs(request: HttpRequest) -> list[Card]:
     designs = list(Design.objects.filter(deleted=None))
     for design in designs:
         if design.card_of != design.head:
-            later.do("card", str(design.id))
+            background.run_later("card", str(design.id))
     return [_card(design) for design in designs]
 
 

@@ -4,7 +4,7 @@ from django.http import HttpRequest
 from ninja import Router
 from ninja.responses import Status
 
-from designs import faces, later
+from designs import background, faces
 from designs.api.values import Problems
 from designs.faces import FaceOut
 
@@ -16,7 +16,7 @@ def list_faces(request: HttpRequest) -> list[FaceOut]:
     """The families to choose from: the maker's own first, then those that ship. Ratings that are missing are
     begun."""
     for slug in faces.unrated():
-        later.do("rate", slug)
+        background.run_later("rate", slug)
     return faces.listed()
 
 

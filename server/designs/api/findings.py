@@ -14,17 +14,12 @@ from fulgen.joining.materials import Limits
 from fulgen.parts.touchups import TouchUpKind
 from fulgen.problem import Problem
 from fulgen.readiness.films import alike_films, film_name
-from fulgen.readiness.findings import (
-    Finding,
-    findings,
-    thinnest_stroke,
-    thinnest_stroke_of,
-    why_no_place,
-    wide_enough,
-)
+from fulgen.readiness.finding import Finding, wide_enough
+from fulgen.readiness.findings import FindingKind, findings, why_no_place
+from fulgen.readiness.thinnest_stroke import thinnest_stroke, thinnest_stroke_of
 from fulgen.recipe.changes import with_part
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.model import Known, Recipe
+from fulgen.recipe.model import AcceptedFinding, Recipe
 from fulgen.recipe.tree import Tree
 from fulgen.roots import root
 from fulgen.units import Unit
@@ -38,7 +33,7 @@ class FindingOut(Schema):
     known_as, by number, what it keeps of it now."""
 
     number: int
-    kind: str
+    kind: FindingKind
     what: str
     blocks: bool
     accepted: bool
@@ -48,8 +43,8 @@ class FindingOut(Schema):
     part: str
     size_mm: float
     remedy: str | None
-    known: Known
-    known_as: list[int]
+    as_accepted: AcceptedFinding
+    accepted_as: list[int]
 
 
 class LostTouchUp(Schema):
@@ -148,8 +143,8 @@ def _finding(number: int, finding: Finding, unit: Unit) -> FindingOut:
         part=finding.at.part,
         size_mm=finding.size,
         remedy=finding.remedy.label if finding.remedy else None,
-        known=finding.known,
-        known_as=list(finding.known_as),
+        as_accepted=finding.as_accepted,
+        accepted_as=list(finding.accepted_as),
     )
 
 
@@ -198,8 +193,8 @@ def thicken_until(request: HttpRequest, wanted: StrokeIn) -> ThickenOut:
             alone = wanted.recipe.model_copy(update={"parts": (thicker,)})
             return thinnest_stroke(evaluate(alone, face_of).whole())
         # A name in a frame is as large as it is fitted: it is measured there.
-        made = evaluate(with_part(wanted.recipe, part.id, lambda _: thicker), face_of).whole()
-        return thinnest_stroke_of(made.made[part.id])
+        built = evaluate(with_part(wanted.recipe, part.id, lambda _: thicker), face_of).whole()
+        return thinnest_stroke_of(built.built[part.id])
 
     before = thinnest(part.thicken_mm)
     # The letters grow smaller where they keep their overall size: so it is found by trying.

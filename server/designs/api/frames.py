@@ -24,7 +24,7 @@ class FrameFormOut(Schema):
     shares of the larger of the frame's width and height."""
 
     name: str
-    says: str
+    description: str
     ratio: float
     uses: tuple[Literal["edges", "holes", "letters"], ...]
     most_names: int
@@ -38,7 +38,7 @@ def list_frames(request: HttpRequest) -> list[FrameFormOut]:
     return [
         FrameFormOut(
             name=form.name,
-            says=form.says,
+            description=form.description,
             ratio=form.ratio,
             uses=form.uses,
             most_names=form.most_names,
@@ -68,7 +68,7 @@ class PictureOut(Schema):
 def draw_frame(request: HttpRequest, wanted: PictureIn) -> PictureOut:
     """A frame with its names in it, before it is taken."""
     evaluation = evaluate(wanted.recipe, face_of)
-    placed = evaluation.made.get(wanted.part)
+    placed = evaluation.built.get(wanted.part)
     if placed is None or not placed.everything:
         failures = [f.problem for f in evaluation.failures if wanted.part in f.parts]
         return PictureOut(films=[], box=None, problem=problem_out(failures[0]) if failures else None)

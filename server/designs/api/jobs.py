@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from cutters.lines import Reached
+from cutters.lines import Connection
 from designs import jobs, shop
 from designs.api.values import BoxOut, PointOut, Problems
 from designs.job_states import State
@@ -31,7 +31,7 @@ class Wrong(Schema):
     box: BoxOut
 
 
-class Told(Schema):
+class Outcome(Schema):
     """How a job ended: pieces promised, pieces that came off, and what is wrong with any; tears are places
     thinner than the material holds. unseen: the machine does not say what it cut. foreign: so many cuts on
     the film were sent by somebody else. failed: it was too much to be worked out."""
@@ -66,7 +66,7 @@ class JobOut(Schema):
     share: float
     seconds_left: float
     by_time: bool
-    told: Told | None
+    outcome: Outcome | None
     noted: list[str]
     made: datetime
 
@@ -103,21 +103,21 @@ class PanelIn(Schema):
     film_mm: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
 
 
-def _told(job: CutJob) -> Told | None:
+def _told(job: CutJob) -> Outcome | None:
     if job.told is None:
         return None
     tears = [_box(*bounds) for bounds in job.told.get("tears", [])]
     wrong = []
     for row in job.told.get("wrong", []):
         wrong.append(Wrong(what=row["what"], box=_box(*row["box"])))
-    return Told(**{**job.told, "wrong": wrong, "tears": tears})
+    return Outcome(**{**job.told, "wrong": wrong, "tears": tears})
 
 
 def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:
     return BoxOut(x=x, y=y, width=right - x, height=bottom - y)
 
 
-def _out(job: CutJob, ways: Mapping[str, Reached] | None = None) -> JobOut:
+def _out(job: CutJob, ways: Mapping[str, Connection] | None = None) -> JobOut:
     left = 0.0 if job.state == State.DONE else jobs.seconds_left(job, shop.ways() if ways is None else ways)
     return JobOut(
         id=job.pk,
@@ -135,7 +135,7 @@ def _out(job: CutJob, ways: Mapping[str, Reached] | None = None) -> JobOut:
         share=jobs.share_done(job),
         seconds_left=left,
         by_time=job.by_time,
-        told=_told(job),
+        outcome=_told(job),
         noted=job.noted,
         made=job.made,
     )

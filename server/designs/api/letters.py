@@ -11,7 +11,7 @@ from designs.api.values import AnyRecipe, PointOut, Problems
 from designs.faces import face_of
 from fulgen.geometry.nodes import Node, nodes_of
 from fulgen.lettering.reshape import edited, stroke_ends
-from fulgen.parts.lettering import MadeLettering
+from fulgen.parts.built_lettering import BuiltLettering
 from fulgen.problem import Problem
 from fulgen.recipe.changes import with_feet_aligned
 from fulgen.recipe.evaluate import evaluate
@@ -74,9 +74,9 @@ class NodesOut(Schema):
 def align_feet(request: HttpRequest, wanted: LettersIn) -> Recipe:
     """The recipe with the feet of letters on one line: that of the first of them."""
     part = evaluate(wanted.recipe, face_of).whole().part(wanted.part)
-    if part is None or not isinstance(part.made, MadeLettering):
+    if part is None or not isinstance(part.built, BuiltLettering):
         raise Problem("no-letters", "These letters are not there any more.", "Choose others.", "parts")
-    return with_feet_aligned(wanted.recipe, part.made, wanted.letters)
+    return with_feet_aligned(wanted.recipe, part.built, wanted.letters)
 
 
 @router.post("/letters/nodes", response={200: NodesOut, **Problems}, operation_id="letterNodes")
@@ -86,7 +86,7 @@ def letter_nodes(request: HttpRequest, wanted: LetterIn) -> NodesOut:
     part = evaluation.part(wanted.part)
     if part is None:
         evaluation.whole()
-    letter = part.made.by_id.get(wanted.id) if part and isinstance(part.made, MadeLettering) else None
+    letter = part.built.by_id.get(wanted.id) if part and isinstance(part.built, BuiltLettering) else None
     if part is None or letter is None or letter.letter.stands_in:
         raise Problem(
             "no-shape",

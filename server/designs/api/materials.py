@@ -17,7 +17,7 @@ class MaterialOut(Schema):
     """A material; whether it is as Fulgen knows it, and whether it is the shop's own."""
 
     material: Material
-    usual: bool
+    is_default: bool
     own: bool
 
 
@@ -28,9 +28,9 @@ class MaterialIn(Schema):
 @router.get("/materials", response={200: list[MaterialOut], **Problems}, operation_id="listMaterials")
 def list_materials(request: HttpRequest) -> list[MaterialOut]:
     """Materials with what they hold."""
-    usual = {material.name: material for material in MATERIALS}
+    defaults = {material.name: material for material in MATERIALS}
     return [
-        MaterialOut(material=one, usual=usual.get(one.name) == one, own=one.name not in usual)
+        MaterialOut(material=one, is_default=defaults.get(one.name) == one, own=one.name not in defaults)
         for one in shop.materials()
     ]
 

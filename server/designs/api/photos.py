@@ -10,7 +10,7 @@ from ninja.files import UploadedFile
 from designs.api.values import AnyRecipe, Problems
 from designs.faces import face_of
 from designs.models import Photo
-from fulgen.formats.names import safe_names
+from fulgen.formats.file_names import safe_names
 from fulgen.formats.proof import MOST_PHOTO_BYTES, read_photo, write_proof
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
@@ -62,6 +62,6 @@ def proof(request: HttpRequest, wanted: ProofIn) -> HttpResponse:
     photo = wanted.recipe.photo
     kept = Photo.objects.filter(pk=photo.image).first() if photo else None
     data = write_proof(evaluation, bytes(kept.data) if kept else None)
-    name = f"{safe_names([wanted.name.strip() or wanted.recipe.called])[0]}-proof.png"
+    name = f"{safe_names([wanted.name.strip() or wanted.recipe.display_name])[0]}-proof.png"
     disposition = f"attachment; filename=\"proof.png\"; filename*=UTF-8''{quote(name)}"
     return HttpResponse(data, "image/png", headers={"Content-Disposition": disposition})

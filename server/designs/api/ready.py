@@ -11,9 +11,10 @@ from fulgen.joining.anchors import Anchor
 from fulgen.parts.ready import MEND_KINDS, MendKind, Ready
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
-from fulgen.readiness.mended import KIND_WORDS, Mended, counted, mended
+from fulgen.readiness.mend_summary import KIND_WORDS, Mended, counted, mended
 from fulgen.recipe.changes import readied
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation
 from fulgen.units import Unit
 
 router = Router(tags=["ready"])
@@ -69,23 +70,23 @@ def ready_for(request: HttpRequest, wanted: RecipeIn) -> HttpResponse:
     """What making ready does, or would do."""
     recipe = wanted.recipe
     now = evaluate(recipe, face_of)
-    made = evaluate(readied(recipe), face_of)
+    built = evaluate(readied(recipe), face_of)
     ready = recipe.ready or Ready()
     return answered(
         ReadyOut(
             asked=recipe.ready is not None,
-            kinds=_kinds(made, ready, recipe.unit),
+            kinds=_kinds(built, ready, recipe.unit),
             places_left=[
                 LeftOut(number=n, what=KIND_WORDS[left.kind]) for n, left in enumerate(ready.places_left)
             ],
-            still=[finding.what(recipe.unit) for finding in blocking(findings(made))],
+            still=[finding.what(recipe.unit) for finding in blocking(findings(built))],
             stops=[StopOut(about=stop.about, what=stop.what, todo=stop.todo) for stop in stops(now)],
         )
     )
 
 
-def _kinds(made: Evaluation, ready: Ready, unit: Unit) -> list[MendedKindOut]:
-    by_kind = {kind: list(some) for kind, some in groupby(mended(made), key=lambda one: one.kind)}
+def _kinds(built: Evaluation, ready: Ready, unit: Unit) -> list[MendedKindOut]:
+    by_kind = {kind: list(some) for kind, some in groupby(mended(built), key=lambda one: one.kind)}
     return [
         MendedKindOut(
             kind=kind, name=KIND_WORDS[kind],

@@ -8,7 +8,7 @@ from ninja import Router, Schema, Status
 from pydantic import BeforeValidator, Field
 from pydantic_core import PydanticCustomError
 
-from cutters.lines import Reached, serial_lines
+from cutters.lines import Connection, serial_lines
 from designs import jobs, shop
 from designs.api.values import Problems
 from designs.models import PressNote, PressTest
@@ -27,8 +27,8 @@ class MachineOut(Schema):
 
     machine: Machine
     does: list[Use]
-    reached: Reached
-    usual: bool
+    reached: Connection
+    is_default: bool
     own: bool
 
 
@@ -36,7 +36,7 @@ class MachineIn(Schema):
     """The profile of a machine, and how it is reached; as before, where that is not said."""
 
     machine: Machine
-    reached: Reached | None = None
+    reached: Connection | None = None
 
 
 class TestOut(Schema):
@@ -86,15 +86,16 @@ class TestIn(Schema):
 @router.get("/machines", response={200: list[MachineOut], **Problems}, operation_id="listMachines")
 def list_machines(request: HttpRequest) -> list[MachineOut]:
     """The machines of the shop."""
-    usual = {machine.name: machine for machine in MACHINES}
+    defaults = {machine.name: machine for machine in MACHINES}
     ways = shop.ways()
     return [
         MachineOut(
             machine=machine,
             does=sorted(machine.does),
-            reached=ways.get(machine.name, Reached()),
-            usual=usual.get(machine.name) == machine and ways.get(machine.name, Reached()) == Reached(),
-            own=machine.name not in usual,
+            reached=ways.get(machine.name, Connection()),
+            is_default=defaults.get(machine.name) == machine
+            and ways.get(machine.name, Connection()) == Connection(),
+            own=machine.name not in defaults,
         )
         for machine in shop.machines()
     ]
@@ -128,7 +129,7 @@ class TriedOut(Schema):
 
 
 class TryIn(Schema):
-    reached: Reached
+    reached: Connection
 
 
 @router.get("/machines/serial", response=list[SerialOut], operation_id="serialLines")

@@ -13,7 +13,8 @@ from fulgen.geometry.nodes import Node, nodes_of
 from fulgen.parts.touchups import TouchUp, TouchUpKind, spot_of, strayed_by
 from fulgen.problem import Problem
 from fulgen.recipe.changes import with_touch_ups
-from fulgen.recipe.evaluate import Evaluation, evaluate
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.evaluation import Evaluation
 
 router = Router(tags=["touch-ups"])
 

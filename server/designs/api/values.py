@@ -8,7 +8,7 @@ from pydantic import BaseModel, BeforeValidator, Field
 
 from designs.problems import ProblemOut
 from fulgen.geometry.measure import Box
-from fulgen.parts.made import MarkUse
+from fulgen.parts.built_part import MarkUse
 from fulgen.problem import Problem
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import recipe_from

@@ -9,7 +9,7 @@ def as_rows(apps: Any, _editor: Any) -> None:
     import shapely
 
     from fulgen.formats.hpgl import read_strokes
-    from fulgen.formats.sent import sent_strokes
+    from fulgen.formats.stroke_texts import stroke_texts
     from fulgen.sheet.sheets import Sheet
 
     CutJob, JobStroke, CutStroke = (
@@ -19,7 +19,7 @@ def as_rows(apps: Any, _editor: Any) -> None:
         strokes = read_strokes(job.hpgl.encode(), job.title, job.height_mm)
         promised = list(shapely.get_parts(shapely.from_wkb(bytes.fromhex(job.promised))))
         sheet = Sheet(job.width_mm, job.height_mm)
-        sent = sent_strokes(strokes, sheet, promised, job.machine["offset_mm"])
+        sent = stroke_texts(strokes, sheet, promised, job.machine["offset_mm"])
         JobStroke.objects.bulk_create(
             (
                 JobStroke(

@@ -1,0 +1,108 @@
+"""The commands that list what there is: faces, frames and shapes."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from dataclasses import asdict
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    pass
+
+
+def list_frames(options: argparse.Namespace) -> None:
+    from fulgen.framing.frames import FRAMES
+
+    if options.json:
+        rows = [
+            {
+                "name": form.name,
+                "description": form.description,
+                "ratio": form.ratio,
+                "uses": list(form.uses),
+                "most_names": form.most_names,
+                "has_initial": form.has_initial,
+                "measures": [asdict(measure) for measure in form.measures],
+            }
+            for form in FRAMES.values()
+        ]
+        print(json.dumps(rows, indent=2))
+        return
+    for form in FRAMES.values():
+        told = ", ".join(m.key for m in form.measures)
+        print(f"{form.name:18}{form.description}; {told}")
+
+
+def list_shapes(options: argparse.Namespace) -> None:
+    from fulgen.geometry.shape_library import LIBRARY_SHAPES
+
+    if options.json:
+        rows = [
+            {
+                "name": form.name,
+                "group": form.group,
+                "ratio": form.ratio,
+                "parameters": [asdict(parameter) for parameter in form.parameters],
+            }
+            for form in LIBRARY_SHAPES.values()
+        ]
+        print(json.dumps(rows, indent=2))
+        return
+    for form in LIBRARY_SHAPES.values():
+        told = ", ".join(f"{p.key} {p.low:g} to {p.high:g} ({p.default:g})" for p in form.parameters)
+        print(f"{form.name:14}{told}")
+
+
+def list_faces(options: argparse.Namespace) -> None:
+    from fulgen.lettering.catalogue import families
+
+    rows: list[dict[str, Any]] = [
+        {
+            "name": family.name,
+            "kind": family.kind,
+            "weights": list(family.numbered_weights),
+            "axes": [asdict(axis) for axis in family.axes],
+            "features": [feature.tag for feature in family.face().features()],
+            "letters": len(family.letters),
+        }
+        for family in families().values()
+    ]  # fmt: skip
+    if options.rate:
+        _add_ratings(rows)
+    if options.json:
+        print(json.dumps(rows, indent=2, ensure_ascii=False))
+        return
+    for row in rows:
+        axes = ", ".join(f"{a['name'].lower()} {a['low']:g} to {a['high']:g}" for a in row["axes"])
+        weights = ", ".join(map(str, row["weights"]))
+        about = axes or "weight " + weights
+        if options.rate:
+            about = (
+                f"{row['joins']:15} {row['small_share']:4.0%} of small letters, "
+                f"{row['capital_share']:4.0%} after a capital, "
+                f"strokes from {row['thinnest_stroke']:.3f} of the size"
+            )
+        print(f"{row['name']:24} {row['kind']:10} {about}")
+
+
+def _add_ratings(rows: list[dict[str, Any]]) -> None:
+    """Adds to each row how the face joins, worked out on all cores."""
+    from concurrent.futures import ProcessPoolExecutor
+
+    with ProcessPoolExecutor() as pool:
+        for row, rating in zip(rows, pool.map(_rated, [row["name"] for row in rows]), strict=True):
+            row.update(rating)
+
+
+def _rated(name: str) -> dict[str, Any]:
+    from fulgen.joining.rating import rate
+    from fulgen.lettering.catalogue import find_family
+
+    rating = rate(find_family(name).face())
+    return {
+        "joins": rating.words,
+        "small_share": round(rating.small, 4),
+        "capital_share": round(rating.capital, 4),
+        "thinnest_stroke": round(rating.thinnest, 4),
+    }
