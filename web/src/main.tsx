@@ -4,11 +4,11 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
-import { Problem } from './api/client'
-import { Ticket } from './cut/Ticket'
-import { Shelf } from './shelf/Shelf'
-import { system } from './theme'
-import { Workbench } from './workbench/Workbench'
+import { Problem } from './shared/api/client'
+import { system } from './shared/theme'
+import { Shelf } from './shell/shelf/Shelf'
+import { Workbench } from './shell/workbench/Workbench'
+import { Ticket } from './stages/cut/Ticket'
 
 const queries = new QueryClient({
   defaultOptions: {

@@ -1,8 +1,0 @@
-import type { Part } from '../design/recipe'
-import { useDesign, usePart } from '../design/store'
-
-/** The frame that the lettering is a name in. */
-export function useFramed(): Part | undefined {
-  const id = usePart((part) => part.id)
-  return useDesign((s) => s.recipe.parts.find((p) => p.kind === 'frame' && p.members.includes(id)))
-}

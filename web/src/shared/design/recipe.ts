@@ -1,0 +1,157 @@
+// The recipe as the workbench handles it: the server's types and pure changes of them.
+
+import type { Schemas } from '../api/client'
+
+export type Recipe = Schemas['Recipe']
+export type Part = Recipe['parts'][number]
+export type Lettering = Schemas['Lettering']
+export type ShapePart = Schemas['ShapePart']
+export type LinePart = Schemas['LinePart']
+export type Artwork = Schemas['Artwork']
+export type Ornament = Schemas['Ornament']
+export type Backing = Schemas['Backing']
+export type Combination = Schemas['Combination']
+export type Frame = Schemas['Frame']
+/** A part that others lie in. */
+export type Holder = Combination | Frame
+export type Course = Schemas['Course']
+export type Warp = Schemas['Warp']
+/** A change of a part: fields of whatever kind it is. */
+export type PartChange = Partial<Omit<Lettering, 'kind' | 'course'>> &
+  Partial<Omit<ShapePart, 'kind'>> &
+  Partial<Omit<LinePart, 'kind' | 'course'>> &
+  Partial<Omit<Artwork, 'kind' | 'lines'>> &
+  Partial<Omit<Ornament, 'kind'>> &
+  Partial<Omit<Backing, 'kind' | 'holes'>> &
+  Partial<Omit<Combination, 'kind'>> &
+  Partial<Omit<Frame, 'kind' | 'holes'>> & {
+    holes?: Backing['holes'] | boolean
+    lines?: Artwork['lines']
+    course?: Lettering['course'] | LinePart['course']
+  }
+export type FaceOut = Schemas['FaceOut']
+export type Join = NonNullable<Lettering['join']>
+export type Bar = Schemas['Bar']
+export type Material = Schemas['Material']
+export type TouchUp = Schemas['TouchUp']
+export type Unit = Recipe['unit']
+/** What an outline is for. */
+export type Use = Part['use']
+export type SizeMeasure = Schemas['Size']['measure']
+
+/** A design before one is opened. */
+export const NO_RECIPE: Recipe = {
+  format: 'fulgen-recipe',
+  version: 12,
+  unit: 'mm',
+  mirror: false,
+  material: { name: 'Adhesive film', limits: null },
+  materials: [],
+  cut: {
+    copies: 1,
+    spacing_mm: 3,
+    together: true,
+    turns: 'none',
+    closely: false,
+    boxes: 'none',
+    waste_lines: false,
+    clearance_mm: 2,
+    marks: false,
+    mirror_accepted: false,
+    pieces_accepted: false,
+    machine: 'Drag knife',
+    stocks: [],
+    laid: [],
+    extra_designs: [],
+  },
+  bars: [],
+  touch_ups: [],
+  accepted_findings: [],
+  ready: null,
+  photo: null,
+  parts: [],
+}
+
+/** All that can be is made ready to cut. */
+export const ALL_READY: Schemas['Ready'] = { kinds_left: [], places_left: [] }
+
+/** Findings that a design may hold as accepted: as many as its model takes. */
+export const MOST_KNOWN = 300
+
+/** The part with this id. */
+export const findPart = (recipe: Recipe, id: string): Part | undefined =>
+  recipe.parts.find((p) => p.id === id)
+
+/** The lettering with this id, or the first there is; one without words where there is none. */
+export function letteringOf(recipe: Recipe, id: string): Lettering {
+  const part = findPart(recipe, id)
+  if (part?.kind === 'lettering') return part
+  return recipe.parts.find((p) => p.kind === 'lettering') ?? NO_LETTERING
+}
+
+/** A part as it is placed when nothing is said. */
+export const AT_ORIGIN: Schemas['Placement'] = { x: 0, y: 0, turn: 0, scale: 1, flip: false }
+
+const AS_SET: Join = {
+  how: 'set',
+  neck_mm: 1.2,
+  tight: 0.5,
+  smooth_mm: 0,
+  marks: 'keep',
+  mark_shape: null,
+  tie: false,
+  refused: [],
+}
+
+const NO_LETTERING: Lettering = {
+  kind: 'lettering',
+  id: '',
+  name: '',
+  hidden: false,
+  locked: false,
+  group_id: '',
+  use: 'cut',
+  alignment: null,
+  text: '',
+  letter_ids: [],
+  next_letter_id: 1,
+  habits: [],
+  thicken_mm: 0,
+  corners: 'round',
+  stretch: 1,
+  slant: 0,
+  face: { family: 'pacifico', weight: null, axes: {} },
+  size: { measure: 'capitals', mm: 25 },
+  spacing_mm: 0,
+  spacing_share: 0,
+  line_spacing: 1.2,
+  align: 'left',
+  join: AS_SET,
+  film: '#2B5674',
+  place: AT_ORIGIN,
+}
+
+/** A lettering as a maker begins it. */
+export const newLettering = (more: Partial<Lettering> = {}): Lettering => ({ ...NO_LETTERING, ...more })
+
+/** Whether a part is lettering in which nothing is typed yet. */
+export const isBlank = (part: Part) => part.kind === 'lettering' && part.text.trim() === ''
+
+/** The recipe with one part changed. */
+export function withPart(recipe: Recipe, id: string, change: PartChange): Recipe {
+  const changed = (p: Part): Part => ({ ...p, ...change }) as Part
+  return { ...recipe, parts: recipe.parts.map((p) => (p.id === id ? changed(p) : p)) }
+}
+
+/** Another face for a part; what only the old face could do goes. */
+export function faceChange(part: Lettering, face: FaceOut): Pick<Lettering, 'face' | 'features'> {
+  const able = new Set(face.features.map((f) => f.tag))
+  const keptWeight = face.axes.some((a) => a.tag === 'wght') || face.weights.includes(part.face.weight ?? 0)
+  return {
+    face: { family: face.slug, weight: keptWeight ? (part.face.weight ?? null) : null, axes: {} },
+    features: Object.fromEntries(Object.entries(part.features ?? {}).filter(([tag]) => able.has(tag))),
+  }
+}
+
+/** How a part is joined; as the face sets it where nothing is said. */
+export const joinOf = (join: Join | undefined): Join => ({ ...AS_SET, ...join })

@@ -1,0 +1,121 @@
+import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
+import { Download, Redo2, Undo2 } from 'lucide-react'
+import { memo, useEffect } from 'react'
+import type { Unit } from '../../shared/design/recipe'
+import { endStep, redo, undo, useDesign, useHistory } from '../../shared/design/store'
+import { useEvaluations, useTrouble } from '../../shared/evaluation/store'
+import { Brand } from '../../shared/fields/Brand'
+import { Segments } from '../../shared/fields/Segments'
+import { useView } from '../../shared/view/view'
+import { FinderButton } from './Finder'
+import { SaveNote } from './SaveNote'
+import { saveSvg, useSavingFile } from './saving'
+
+const UNITS = [
+  { value: 'mm', label: 'mm' },
+  { value: 'in', label: 'in' },
+] as const
+
+export const TopBar = memo(function TopBar() {
+  const name = useDesign((s) => s.name)
+  const called = useEvaluations((s) => s.evaluation?.called ?? 'Untitled')
+  const unit = useDesign((s) => s.recipe.unit)
+  useEffect(() => {
+    document.title = `${name || called} – Fulgen`
+  }, [name, called])
+  const rename = useDesign((s) => s.rename)
+  const editRecipe = useDesign((s) => s.editRecipe)
+  const canUndo = useHistory((h) => h.pastStates.length > 0)
+  const canRedo = useHistory((h) => h.futureStates.length > 0)
+  return (
+    <Flex
+      as="header"
+      height="bar"
+      flexShrink="0"
+      px="4"
+      gap="3"
+      align="center"
+      bg="card"
+      borderBottomWidth="1px"
+      borderColor="rule"
+    >
+      <Brand />
+      <Input
+        aria-label="Name of the design"
+        value={name}
+        onChange={(e) => rename(e.target.value)}
+        onBlur={endStep}
+        maxLength={120}
+        size="sm"
+        width="260px"
+        ml="3"
+        fontWeight="600"
+        fontSize="md"
+        borderColor="transparent"
+        _hover={{ borderColor: 'rule' }}
+        placeholder={called}
+        _placeholder={{ color: 'ink' }}
+      />
+      <SaveNote />
+      <Flex flex="1" />
+      <FinderButton />
+      <Segments<Unit>
+        label="Unit"
+        value={unit}
+        options={UNITS}
+        onChange={(chosen) => {
+          endStep()
+          editRecipe({ unit: chosen })
+        }}
+      />
+      <IconButton
+        aria-label={canUndo ? 'Undo' : 'Undo: nothing to undo yet'}
+        title={canUndo ? 'Undo (Ctrl+Z)' : 'Nothing to undo yet'}
+        aria-disabled={!canUndo}
+        opacity={canUndo ? 1 : 0.4}
+        size="sm"
+        variant="outline"
+        onClick={undo}
+      >
+        <Undo2 size={17} />
+      </IconButton>
+      <IconButton
+        aria-label={canRedo ? 'Redo' : 'Redo: nothing was undone'}
+        title={canRedo ? 'Redo (Ctrl+Shift+Z)' : 'Nothing was undone'}
+        aria-disabled={!canRedo}
+        opacity={canRedo ? 1 : 0.4}
+        size="sm"
+        variant="outline"
+        onClick={redo}
+      >
+        <Redo2 size={17} />
+      </IconButton>
+      <SaveSvg />
+    </Flex>
+  )
+})
+
+function SaveSvg() {
+  const trouble = useTrouble()
+  const ready = useEvaluations((s) => s.evaluation !== undefined && s.troubles.length === 0)
+  // In the Cut stage the knife is the next thing, and files have a section of their own.
+  const quiet = useView((s) => s.stage === 'cut')
+  const saving = useSavingFile((s) => s.busy)
+  return (
+    <Button
+      onClick={() => saveSvg()}
+      loading={saving}
+      {...(quiet
+        ? { variant: 'outline' as const }
+        : { bg: 'knife', color: 'card', _hover: { bg: 'knifeDeep' } })}
+      size="sm"
+      fontWeight="650"
+      title={
+        ready ? 'Save the outline at true size' : (trouble?.problem.message ?? 'The outline is being made')
+      }
+    >
+      <Download size={17} />
+      Save as SVG
+    </Button>
+  )
+}

@@ -1,0 +1,220 @@
+import { Button, Flex } from '@chakra-ui/react'
+import {
+  ArrowDownToLine,
+  ArrowUpToLine,
+  Copy,
+  FlipHorizontal2,
+  FlipVertical2,
+  PenLine,
+  Trash2,
+} from 'lucide-react'
+import { type ComponentProps, memo, useDeferredValue, useState } from 'react'
+import { stockOf } from '../../shared/design/cutPlan'
+import { sayPart } from '../../shared/design/partNames'
+import { findPart, type Part } from '../../shared/design/recipe'
+import { endStep, useDesign } from '../../shared/design/store'
+import { useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
+import { Choice } from '../../shared/fields/Choice'
+import { IconTool } from '../../shared/fields/IconTool'
+import { LengthRow } from '../../shared/fields/LengthRow'
+import { NumberRow } from '../../shared/fields/NumberRow'
+import { Row, Section } from '../../shared/fields/Panel'
+import { Toggle } from '../../shared/fields/Toggle'
+import { AlignFields } from './AlignFields'
+import { anotherName, arrangeOnce, boxesOf, copy, order, remove } from './actions'
+import { about, alike, movedBy } from './arrange'
+import { viewOf } from './levels'
+import { letteringsIn } from './parts'
+import { grown, stretches } from './resize'
+
+/** Where a part lies, how large it is, and which way it is turned. */
+export function PlaceFields({ part }: { part: Part }) {
+  // The figures may follow what is dragged by a moment.
+  return <Figures part={useDeferredValue(part)} />
+}
+
+const Figures = memo(function Figures({ part }: { part: Part }) {
+  const evaluation = useLaterEvaluation()
+  const unit = useUnit()
+  const [even, setEven] = useState(true)
+  const view = viewOf(evaluation, part.id)
+  const box = view?.box
+  if (!box || !evaluation) return null
+  const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 }
+  const ids = [part.id]
+
+  function resize(across: number, down: number) {
+    const { recipe, editRecipe } = useDesign.getState()
+    if (!evaluation || !Number.isFinite(across) || !Number.isFinite(down)) return
+    endStep()
+    editRecipe({ parts: grown(recipe, evaluation, new Set(ids), { across, down, ...middle }).parts })
+    endStep()
+  }
+  const free = stretches(part)
+  const wide = (mm: number) => resize(mm / box.width, even || !free ? mm / box.width : 1)
+  const high = (mm: number) => resize(even || !free ? mm / box.height : 1, mm / box.height)
+  const sized = part.kind !== 'backing'
+
+  return (
+    <Section title="Place and size">
+      {sized && (
+        <>
+          <LengthRow
+            label="Width"
+            mm={box.width}
+            unit={unit}
+            min={0.1}
+            max={5000}
+            stepMm={1}
+            onChange={wide}
+          />
+          <LengthRow
+            label="Height"
+            mm={box.height}
+            unit={unit}
+            min={0.1}
+            max={5000}
+            stepMm={1}
+            onChange={high}
+          />
+        </>
+      )}
+      {free && (
+        <Toggle checked={even} onChange={setEven}>
+          Keep its proportions
+        </Toggle>
+      )}
+      {sized && <AsLargeAs part={part} onWide={wide} onHigh={high} />}
+      <AlignFields part={part} />
+      <LengthRow
+        label="Middle, to the right"
+        mm={middle.x}
+        unit={unit}
+        min={-5000}
+        max={5000}
+        stepMm={1}
+        onChange={(mm) => arrangeOnce(alike(ids, movedBy(mm - middle.x, 0)))}
+      />
+      <LengthRow
+        label="Middle, down"
+        mm={middle.y}
+        unit={unit}
+        min={-5000}
+        max={5000}
+        stepMm={1}
+        onChange={(mm) => arrangeOnce(alike(ids, movedBy(0, mm - middle.y)))}
+      />
+      <NumberRow
+        label="Turned"
+        sign="°"
+        value={part.place.turn}
+        min={-360}
+        max={360}
+        onChange={(degrees) =>
+          arrangeOnce(alike(ids, about(middle.x, middle.y, 1, degrees - part.place.turn)))
+        }
+      />
+    </Section>
+  )
+})
+
+/** What is done with a part as a whole, in one row. */
+export function PartActions({ part }: { part: Part }) {
+  const ids = [part.id]
+  const hasWords = useDesign((s) => letteringsIn(s.recipe, part.id).length > 0)
+  /** Turned over about its middle. */
+  function flip(turn: number) {
+    const box = boxesOf(ids)[0]?.box
+    if (box) arrangeOnce(alike(ids, about(box.x + box.width / 2, box.y + box.height / 2, 1, turn, true)))
+  }
+  return (
+    <Flex gap="1" wrap="wrap" px="4" pt="3.5" role="group" aria-label="This part">
+      {hasWords && (
+        <Mark name="Another name like this" onClick={() => anotherName(letteringIn(part)?.id ?? '')}>
+          <PenLine size={17} />
+        </Mark>
+      )}
+      <Mark name="Copy it beside this one" onClick={() => copy(ids)}>
+        <Copy size={17} />
+      </Mark>
+      <Mark name="Flip left and right" onClick={() => flip(0)}>
+        <FlipHorizontal2 size={17} />
+      </Mark>
+      <Mark name="Flip top and bottom" onClick={() => flip(180)}>
+        <FlipVertical2 size={17} />
+      </Mark>
+      <Mark name="To the front by one" onClick={() => order(part.id, 1)}>
+        <ArrowUpToLine size={17} />
+      </Mark>
+      <Mark name="To the back by one" onClick={() => order(part.id, -1)}>
+        <ArrowDownToLine size={17} />
+      </Mark>
+      <Mark name="Take out" onClick={() => remove(ids)}>
+        <Trash2 size={17} />
+      </Mark>
+    </Flex>
+  )
+}
+
+const letteringIn = (part: Part) => letteringsIn(useDesign.getState().recipe, part.id)[0]
+
+/** A size taken from something else: the sheet of its film, or another part. */
+function AsLargeAs({ part, onWide, onHigh }: { part: Part; onWide: Resize; onHigh: Resize }) {
+  const recipe = useDesign((s) => s.recipe)
+  const evaluation = useLaterEvaluation()
+  const stock = stockOf(recipe.cut, part.film)
+  const sheet = {
+    width: stock.width_mm - 2 * stock.margin_mm,
+    height: stock.height_mm - 2 * stock.margin_mm,
+  }
+  const others = evaluation?.parts.filter((p) => p.id !== part.id && p.shown && p.box) ?? []
+  const options = [
+    { value: '', label: '…' },
+    { value: SHEET, label: stock.roll ? 'the roll' : 'the sheet' },
+    ...others.map(({ id }) => ({ value: id, label: sayPart(findPart(recipe, id)) })),
+  ]
+  const take = (id: string, by: 'width' | 'height', resize: Resize) => {
+    const mm = id === SHEET ? sheet[by] : viewOf(evaluation, id)?.box?.[by]
+    if (mm && mm > 0) resize(mm)
+  }
+  return (
+    <>
+      <Row label="As wide as">
+        <Choice label="As wide as" value="" options={options} onChange={(id) => take(id, 'width', onWide)} />
+      </Row>
+      <Row label="As high as">
+        <Choice
+          label="As high as"
+          value=""
+          options={stock.roll ? options.filter((o) => o.value !== SHEET) : options}
+          onChange={(id) => take(id, 'height', onHigh)}
+        />
+      </Row>
+    </>
+  )
+}
+
+type Resize = (mm: number) => void
+const SHEET = 'sheet'
+
+function Mark(props: ComponentProps<typeof IconTool>) {
+  return <IconTool size="sm" variant="outline" {...props} />
+}
+
+/** What can be done with several parts at once. */
+export function SeveralActions({ ids }: { ids: readonly string[] }) {
+  const locked = useDesign((s) => ids.some((id) => findPart(s.recipe, id)?.locked))
+  return (
+    <Section title="These parts">
+      <Flex gap="2" wrap="wrap">
+        <Button size="sm" variant="outline" onClick={() => copy(ids)}>
+          Copy them
+        </Button>
+        <Button size="sm" variant="outline" onClick={() => remove(ids)}>
+          Take them out
+        </Button>
+      </Flex>
+      {locked && 'Parts that are locked stay where they are.'}
+    </Section>
+  )
+}

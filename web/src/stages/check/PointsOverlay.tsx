@@ -1,0 +1,238 @@
+import { chakra } from '@chakra-ui/react'
+import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import { useSelection } from '../../shared/design/selection'
+import { type Spot, useProjection, useView } from '../../shared/view/view'
+import {
+  draggedPath,
+  type NodeAt,
+  nearestNode,
+  nodeAt,
+  type OutlineNode,
+  type Pull,
+  placeOf,
+  useOutlineNodes,
+} from './outlineNodes'
+import { useTouchSizes } from './TouchUpSection'
+import { useLayTouchUp } from './useLayTouchUp'
+
+const Ground = chakra('rect', { base: { cursor: 'crosshair' } })
+const Dot = chakra('circle', { base: { cursor: 'move' } })
+
+/** How near to a point the pointer must be to mean it, in pixels. */
+const REACH_PX = 13
+/** A drag begins after so many pixels. */
+const START_PX = 3
+
+interface Drag {
+  at: NodeAt
+  pull: Pull
+  from: Spot
+  to: Spot
+}
+
+/** The outline in hand: its points and curve handles are dragged, put in by a double click, taken out and
+ * smoothed by a key while they are pointed at. */
+export function PointsOverlay() {
+  const { contours, fresh } = useOutlineNodes()
+  const size = useView((s) => s.window)
+  const { px, mm, scale } = useProjection()
+  const { lay, laying, movedMm } = useLayTouchUp()
+  const [chosen, choose] = useState<NodeAt | null>(null)
+  const [pointed, point] = useState<NodeAt | null>(null)
+  const [drag, setDrag] = useState<Drag | null>(null)
+  const [letGo, setLetGo] = useState(false)
+  const ground = useRef<SVGRectElement>(null)
+
+  useEffect(() => useTouchSizes.setState({ movedMm }), [movedMm])
+  // What was drawn for the drag stays until the outline as it is now has come.
+  useEffect(() => {
+    if (letGo && !laying && fresh) {
+      setDrag(null)
+      setLetGo(false)
+    }
+  }, [letGo, laying, fresh])
+
+  const meant = pointed ?? chosen
+  const act = (kind: 'remove' | 'smooth', at: NodeAt) => {
+    const node = nodeAt(contours, at)
+    if (!node) return
+    lay({ ...PLAIN, kind, at: placeOf(node), to: kind === 'smooth' ? placeOf(node) : null })
+    choose(null)
+    point(null)
+  }
+  usePointKeys(meant, act, chosen !== null ? () => choose(null) : null)
+
+  function spot(event: { clientX: number; clientY: number }): Spot {
+    const box = ground.current?.getBoundingClientRect()
+    return mm({ x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) })
+  }
+
+  function begin(event: PointerEvent<SVGElement>, at: NodeAt, pull: Pull) {
+    if (event.button !== 0) return
+    event.stopPropagation()
+    choose(at)
+    // One touch-up after the other: until the last one is there, a point is only chosen.
+    if (laying) return
+    event.currentTarget.setPointerCapture(event.pointerId)
+    // The work stays where it is under the hand.
+    useView.setState({ fitted: false })
+    const from = spot(event)
+    setDrag({ at, pull, from, to: from })
+  }
+
+  function move(event: PointerEvent) {
+    if (drag && !letGo) {
+      const to = spot(event)
+      const far = Math.hypot(to.x - drag.from.x, to.y - drag.from.y) * scale
+      if (far > START_PX || drag.to !== drag.from) setDrag({ ...drag, to })
+    } else if (!drag) point(nearestNode(contours, spot(event), REACH_PX / scale))
+  }
+
+  function up() {
+    if (!drag || letGo) return
+    const node = nodeAt(contours, drag.at)
+    if (drag.to === drag.from || !node) return setDrag(null)
+    const [dx_mm, dy_mm] = [drag.to.x - drag.from.x, drag.to.y - drag.from.y]
+    setLetGo(true)
+    lay({ ...PLAIN, kind: drag.pull, at: placeOf(node), dx_mm, dy_mm }, () => setDrag(null))
+  }
+
+  const window = { low: mm({ x: 0, y: 0 }), high: mm({ x: size.width, y: size.height }) }
+  const shown = chosen && nodeAt(contours, chosen)
+  const by = drag ? { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y } : { x: 0, y: 0 }
+  return (
+    <g onPointerMove={move} onPointerUp={up} data-points>
+      <Ground
+        ref={ground}
+        data-touch="points"
+        width={size.width}
+        height={size.height}
+        fill="transparent"
+        onPointerDown={(event) => {
+          if (event.button !== 0) return
+          event.stopPropagation()
+          const at = nearestNode(contours, spot(event), REACH_PX / scale)
+          if (at) begin(event, at, 'move')
+          else choose(null)
+        }}
+        onDoubleClick={(event) => {
+          if (nearestNode(contours, spot(event), REACH_PX / scale)) return
+          lay({ ...PLAIN, kind: 'insert', at: spot(event) })
+        }}
+      />
+      {drag && drag.to !== drag.from && (
+        <g fill="none" pointerEvents="none" data-dragged>
+          <path
+            d={draggedPath(contours, drag.at, drag.pull, by, px)}
+            stroke="var(--chakra-colors-card)"
+            strokeWidth="4"
+          />
+          <path
+            d={draggedPath(contours, drag.at, drag.pull, by, px)}
+            stroke="var(--chakra-colors-knife)"
+            strokeWidth="2"
+          />
+        </g>
+      )}
+      {shown &&
+        chosen &&
+        (['before', 'after'] as const).map((pull) => {
+          const handle = shown[pull]
+          if (!handle) return null
+          const carried = drag && (drag.pull === 'move' || drag.pull === pull) ? by : { x: 0, y: 0 }
+          const root = drag?.pull === 'move' ? by : { x: 0, y: 0 }
+          const here = px({ x: shown.x + root.x, y: shown.y + root.y })
+          const there = px({ x: handle.x + carried.x, y: handle.y + carried.y })
+          return (
+            <g key={pull}>
+              <path
+                d={`M${here.x} ${here.y}L${there.x} ${there.y}`}
+                stroke="var(--chakra-colors-knife)"
+                strokeWidth="1.25"
+              />
+              <Dot
+                cx={there.x}
+                cy={there.y}
+                r="5"
+                fill="var(--chakra-colors-knife)"
+                stroke="var(--chakra-colors-card)"
+                strokeWidth="1.5"
+                data-handle={pull}
+                onPointerDown={(event) => begin(event, chosen, pull)}
+              />
+            </g>
+          )
+        })}
+      {contours.map((nodes, contour) =>
+        nodes.map((node, place) => {
+          if (!inWindow(node, window)) return null
+          const at = { contour, place }
+          const moving = drag !== null && drag.pull === 'move' && isSame(drag.at, at)
+          const here = px(moving ? { x: node.x + by.x, y: node.y + by.y } : node)
+          const lit = isSame(meant, at)
+          const look = {
+            fill: isSame(chosen, at) ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-card)',
+            stroke: lit ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-ink)',
+            strokeWidth: lit ? 2.5 : 1.25,
+            'data-outline-point': '',
+            pointerEvents: 'none' as const,
+          }
+          return node.smooth ? (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a point is told by its place in the outline
+            <circle key={`${contour} ${place}`} cx={here.x} cy={here.y} r={lit ? 5 : 3.5} {...look} />
+          ) : (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a point is told by its place in the outline
+            <path key={`${contour} ${place}`} d={square(here, lit ? 4.5 : 3)} {...look} />
+          )
+        }),
+      )}
+    </g>
+  )
+}
+
+const PLAIN = { size_mm: 0, dx_mm: 0, dy_mm: 0 }
+
+const isSame = (one: NodeAt | null, other: NodeAt) =>
+  one?.contour === other.contour && one.place === other.place
+
+const square = ({ x, y }: Spot, half: number) =>
+  `M${x - half} ${y - half}h${2 * half}v${2 * half}h${-2 * half}z`
+
+function inWindow({ x, y }: OutlineNode, { low, high }: { low: Spot; high: Spot }): boolean {
+  return (
+    x >= Math.min(low.x, high.x) &&
+    x <= Math.max(low.x, high.x) &&
+    y >= Math.min(low.y, high.y) &&
+    y <= Math.max(low.y, high.y)
+  )
+}
+
+/** Keys for the point that is pointed at, or chosen: Delete takes it out, S smooths it. Escape lets go of it, then
+ * of the outline. */
+function usePointKeys(
+  meant: NodeAt | null,
+  act: (kind: 'remove' | 'smooth', at: NodeAt) => void,
+  letGo: (() => void) | null,
+) {
+  const now = useRef({ meant, act, letGo })
+  now.current = { meant, act, letGo }
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target
+      if (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) return
+      if (event.ctrlKey || event.metaKey || event.altKey) return
+      const { meant: at, act: done, letGo: free } = now.current
+      if (event.key === 'Escape') {
+        if (free) free()
+        else useSelection.getState().use(null)
+      } else if (at && (event.key === 'Delete' || event.key === 'Backspace')) done('remove', at)
+      else if (at && event.key.toLowerCase() === 's') done('smooth', at)
+      else return
+      event.preventDefault()
+      event.stopImmediatePropagation()
+    }
+    // Before the bench's own keys.
+    window.addEventListener('keydown', onKey, true)
+    return () => window.removeEventListener('keydown', onKey, true)
+  }, [])
+}
