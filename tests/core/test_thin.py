@@ -7,7 +7,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fulgen.geometry.thin import centreline, slots, thinness
+from fulgen.geometry.thin import centreline, least_across, slots, thinness
 
 
 def dumbbell(neck, ball=4.0, apart=14.0, turn=0.0):
@@ -83,6 +83,18 @@ class TestStrokes:
         assert way.length == pytest.approx(12, abs=0.5)
         middle = shapely.affinity.rotate(shapely.LineString([(0, 0), (12, 0)]), turn, origin=(0, 0))
         assert shapely.hausdorff_distance(way, middle) < 0.3
+
+
+class TestAcross:
+    """The least way across a chord, from edge to edge."""
+
+    BAR = shapely.box(0.0, 0.0, 20.0, 3.0)
+
+    def test_of_a_slanting_chord_it_is_the_bars_own_width(self):
+        assert least_across(self.BAR, ((9.0, 0.0), (11.0, 3.0)), 4.0) == pytest.approx(3.0)
+
+    def test_where_there_is_nothing_it_is_none(self):
+        assert least_across(self.BAR, ((109.0, 0.0), (109.0, 3.0)), 2.0) == 0.0
 
 
 class TestSlots:

@@ -164,7 +164,10 @@ def least_across(region: Region, ends: tuple[Point, Point], reach: float) -> flo
     long = math.hypot(x1 - x0, y1 - y0)
     if long < 1e-9:
         return 0.0
-    edge = shapely.boundary(shapely.clip_by_rect(region, *_box_around(ends, 2 * reach + long)))
+    around = shapely.clip_by_rect(region, *_box_around(ends, 2 * reach + long))
+    if around.is_empty:
+        return 0.0
+    edge = shapely.boundary(around)
     ux, uy = (x1 - x0) / long, (y1 - y0) / long
     middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
     far = 4 * (reach + long)
