@@ -91,7 +91,7 @@ class TestAcross:
     BAR = shapely.box(0.0, 0.0, 20.0, 3.0)
 
     def test_of_a_slanting_chord_it_is_the_bars_own_width(self):
-        assert least_across(self.BAR, ((9.0, 0.0), (11.0, 3.0)), 4.0) == pytest.approx(3.0)
+        assert least_across(self.BAR, ((9.5, 0.0), (10.5, 3.0)), 1.5) == pytest.approx(3.0)
 
     def test_where_there_is_nothing_it_is_none(self):
         assert least_across(self.BAR, ((109.0, 0.0), (109.0, 3.0)), 2.0) == 0.0
