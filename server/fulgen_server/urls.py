@@ -14,6 +14,7 @@ from designs.api import (
     drawn_faces,
     evaluations,
     faces,
+    files,
     findings,
     frames,
     habits,
@@ -51,7 +52,7 @@ _COMPUTING = (
 )
 
 api.add_router("/designs", designs.router)
-for noun in (*_COMPUTING, faces, materials, own_frames, habits, jobs, shop):
+for noun in (*_COMPUTING, faces, files, materials, own_frames, habits, jobs, shop):
     api.add_router("", noun.router)
 handle_problems(api)
 

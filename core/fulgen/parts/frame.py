@@ -70,7 +70,7 @@ class Frame(Part):
     ] = Field(default_factory=dict, max_length=12, json_schema_extra=NO_OTHERS)
     holes: Flag = False
     text: Annotated[str, Field(max_length=6)] = ""
-    face: FaceChoice = FaceChoice("Anton")
+    face: FaceChoice = FaceChoice("anton")
     fit: Fit = Fit()
     members: tuple[PartId, ...] = Field((), max_length=MAX_NAMES)
     ground: PartId | None = None

@@ -1,10 +1,11 @@
 """Writes what is kept in the project though it follows from the rest: the API's description for the web
-app, the recipe's for makers, and how the shipped faces join.
+app, the recipe's for makers, its defaults and limits for the web app, and how the shipped faces join.
 
 ./fulgen schemas runs it; a test fails when either is stale.
 """
 
 import json
+from collections.abc import Callable
 from importlib import import_module
 from typing import Any
 
@@ -27,7 +28,41 @@ def schemas() -> dict[str, str]:
     return {
         "web/openapi.json": text(api.get_openapi_schema()),
         "docs/recipe.schema.json": text(Recipe.model_json_schema()),
+        "web/src/shared/api/model.json": text(model(Recipe.model_json_schema())),
     }
+
+
+def model(schema: dict[str, Any]) -> dict[str, Any]:
+    """What the browser has to know of the recipe's model: the default of each field, the limits of numbers,
+    and how many items rows hold at most, by the model's types and fields."""
+    types = {"Recipe": schema, **schema["$defs"]}
+    rows = {name: type_["properties"] for name, type_ in types.items() if "properties" in type_}
+
+    def of_each(of_field: Callable[[dict[str, Any]], Any]) -> dict[str, dict[str, Any]]:
+        found = {
+            name: {key: value for key, field in fields.items() if (value := of_field(field)) is not None}
+            for name, fields in rows.items()
+        }
+        return {name: fields for name, fields in found.items() if fields}
+
+    return {
+        "defaults": {
+            name: {key: field["default"] for key, field in fields.items() if "default" in field}
+            for name, fields in rows.items()
+        },
+        "limits": of_each(_limits),
+        "most": of_each(lambda field: _first_of(field, "maxItems")),
+    }
+
+
+def _limits(field: dict[str, Any]) -> dict[str, float] | None:
+    low, high = _first_of(field, "minimum"), _first_of(field, "maximum")
+    return None if low is None or high is None else {"min": low, "max": high}
+
+
+def _first_of(field: dict[str, Any], name: str) -> Any:
+    """What a field says, or one of the forms that it can have."""
+    return next((form[name] for form in (field, *field.get("anyOf", ())) if name in form), None)
 
 
 def ratings() -> str:
@@ -40,7 +75,9 @@ def ratings() -> str:
 
 
 class Command(BaseCommand):
-    help = "Writes web/openapi.json, docs/recipe.schema.json and faces/ratings.json."
+    help = (
+        "Writes the API's and the recipe's descriptions, the model for the web app, and faces/ratings.json."
+    )
 
     def handle(self, *args: Any, **options: Any) -> None:
         for path, text in schemas().items():

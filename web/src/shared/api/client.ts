@@ -8,19 +8,18 @@ export type ProblemOut = Schemas['ProblemOut']
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
-let design = ''
+/** Says with each request which design it is about: the server answers those of one design at the same place. */
+class AboutDesign {
+  id = ''
 
-/** From now on questions are about this design; the server answers those of one design at the same place. */
-export function aboutDesign(id: string) {
-  design = id
+  onRequest = ({ request }: { request: Request }) => {
+    if (this.id) request.headers.set('X-Fulgen-Design', this.id)
+    return request
+  }
 }
 
-api.use({
-  onRequest({ request }) {
-    if (design) request.headers.set('X-Fulgen-Design', design)
-    return request
-  },
-})
+export const aboutDesign = new AboutDesign()
+api.use(aboutDesign)
 
 /** Something a person can put right; `away` when the server did not answer at all. */
 export class Problem extends Error {

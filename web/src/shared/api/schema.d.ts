@@ -329,7 +329,7 @@ export interface paths {
         put?: never;
         /**
          * Read
-         * @description A drawing from an SVG, PDF or DXF file.
+         * @description A drawing from a file of a kind that is read.
          */
         post: operations["readArtwork"];
         delete?: never;
@@ -856,6 +856,26 @@ export interface paths {
          * @description A face back on the list.
          */
         post: operations["putBackFace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List File Kinds
+         * @description The kinds of files that sheets are written to, and that drawings are read from.
+         */
+        get: operations["listFileKinds"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2130,7 +2150,7 @@ export interface components {
             text: string;
             /**
              * @default {
-             *       "family": "Anton",
+             *       "family": "anton",
              *       "weight": null,
              *       "axes": {}
              *     }
@@ -4339,8 +4359,11 @@ export interface components {
         FindingOut: {
             /** Number */
             number: number;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mark" | "piece" | "small-piece" | "neck" | "narrow" | "hairline" | "sliver" | "hole" | "near" | "slit" | "points" | "counter";
             /** What */
             what: string;
             /** Blocks */
@@ -5158,6 +5181,43 @@ export interface components {
              */
             name: string;
             recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * DrawingKindOut
+         * @description A kind of drawing that is read, and the endings of its files.
+         */
+        DrawingKindOut: {
+            /** Name */
+            name: string;
+            /** Suffixes */
+            suffixes: string[];
+        };
+        /**
+         * FileKindsOut
+         * @description All kinds of files.
+         */
+        FileKindsOut: {
+            /** Written */
+            written: components["schemas"]["SheetKindOut"][];
+            /** Read */
+            read: components["schemas"]["DrawingKindOut"][];
+        };
+        /**
+         * SheetKindOut
+         * @description A kind of file that a sheet is written to, its name, the ending of its files, and what it can hold.
+         */
+        SheetKindOut: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "svg" | "dxf" | "dxf-r12" | "pdf" | "eps" | "hpgl" | "png";
+            /** Name */
+            name: string;
+            /** Suffix */
+            suffix: string;
+            /** Carries */
+            carries: ("curves" | "units" | "films" | "uses" | "tools")[];
         };
         /**
          * MaterialOut
@@ -9558,6 +9618,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    listFileKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileKindsOut"];
                 };
             };
         };

@@ -6,7 +6,7 @@ import { aboutDesign, answer, api, type Schemas } from '../api/client'
 import { type Draft, Drafts, Windows } from './drafts'
 import type { Recipe } from './recipe'
 import { remember } from './rememberedChoices'
-import { Keeper, type SaveState, type Send } from './saveQueue'
+import { SaveQueue, type SaveState, type Send } from './saveQueue'
 import { useDesign } from './store'
 
 interface Saving {
@@ -22,9 +22,10 @@ const windows = new Windows(navigator.locks, sessionStorage)
 
 /** Keepers by their designs: of those this page has opened. One that was left may be saving still, or know more than
  *  an answer that was on its way. */
-const keepers = new Map<string, Keeper>()
-let open: Keeper | null = null
-let wanted = ''
+const keepers = new Map<string, SaveQueue>()
+
+/** The design asked for last, and its keeper once it is open. */
+const now: { wanted: string; open: SaveQueue | null } = { wanted: '', open: null }
 
 /** What may be sent along when the page goes; the browser allows 64 kB (Fetch, section 4.6). */
 const LEAVING_LETTERS = 40_000
@@ -39,29 +40,29 @@ const send: Send = async (design, save, leaving) => {
 /** Opens a design in the workbench: the server's version, with unsaved work of this browser on top. */
 export async function openDesign(design: Schemas['DesignOut']) {
   left()
-  wanted = design.id
+  now.wanted = design.id
   const keeper = known(design) ?? (await fresh(design))
   keepers.set(design.id, keeper)
-  if (wanted !== design.id) return
-  open = keeper
-  aboutDesign(design.id)
+  if (now.wanted !== design.id) return
+  now.open = keeper
+  aboutDesign.id = design.id
   useDesign.getState().open({ id: design.id, ...keeper.work })
   keeper.tell((state) => useSaving.setState({ state }))
 }
 
 /** The keeper this page has of the design already, if it knows more than the server's answer did. */
-function known(design: Schemas['DesignOut']): Keeper | undefined {
+function known(design: Schemas['DesignOut']): SaveQueue | undefined {
   const keeper = keepers.get(design.id)
   return keeper && (keeper.isUnsaved || keeper.revision >= design.revision) ? keeper : undefined
 }
 
-async function fresh(design: Schemas['DesignOut']): Promise<Keeper> {
+async function fresh(design: Schemas['DesignOut']): Promise<SaveQueue> {
   const own = await windows.name()
   const left = await claimed(design)
   const draft = left.find(({ window }) => window === own) ?? left[0]
   const saved = { name: design.name, recipe: design.recipe }
   const at = new Date(design.changed)
-  const keeper = new Keeper(
+  const keeper = new SaveQueue(
     { design: design.id, window: draft?.window ?? own, revision: design.revision, saved, at },
     drafts,
     send,
@@ -102,13 +103,13 @@ const made = (name: string, recipe: Recipe) => answer(api.POST('/api/designs', {
 /** Has every change kept. Returns the way to stop: the design is left. */
 export function startAutosave(): () => void {
   const stop = useDesign.subscribe(({ id, name, recipe }) => {
-    if (open && id === open.design) open.change({ name, recipe })
+    if (now.open && id === now.open.design) now.open.change({ name, recipe })
   })
   const hide = () => {
     remember(useDesign.getState().recipe)
-    open?.flush(true)
+    now.open?.flush(true)
   }
-  const back = () => open?.flush()
+  const back = () => now.open?.flush()
   const warn = (event: BeforeUnloadEvent) => {
     if ([...keepers.values()].some((keeper) => keeper.isAtRisk)) event.preventDefault()
   }
@@ -127,28 +128,28 @@ export function startAutosave(): () => void {
 /** The design that was open goes on saving what is unsaved, and tells nobody. */
 function left() {
   remember(useDesign.getState().recipe)
-  open?.tell(() => undefined)
-  open?.flush()
-  open = null
-  wanted = ''
-  aboutDesign('')
+  now.open?.tell(() => undefined)
+  now.open?.flush()
+  now.open = null
+  now.wanted = ''
+  aboutDesign.id = ''
   useSaving.setState({ state: { kind: 'saving' }, copies: [] })
 }
 
 /** In a conflict: take the version that was saved elsewhere; this window's work is dropped. */
 export async function takeTheirs() {
-  const keeper = open
+  const keeper = now.open
   if (keeper === null) return
   const path = { design_id: keeper.design }
   const design = await answer(api.GET('/api/designs/{design_id}', { params: { path } }))
   keeper.end()
   keepers.delete(keeper.design)
-  if (open === keeper) await openDesign(design)
+  if (now.open === keeper) await openDesign(design)
 }
 
 /** In a conflict: keep this window's work as a design of its own. Returns the new design's id. */
 export async function keepMineAsCopy(): Promise<string> {
-  const keeper = open
+  const keeper = now.open
   const { name, recipe } = keeper?.work ?? useDesign.getState()
   const design = await made(labelled(name, 'mine'), recipe)
   if (keeper) {

@@ -1,6 +1,7 @@
 // How a design is cut: the plan in its recipe, and pure changes of it. Places are in mm on a sheet.
 
 import type { Schemas } from '../api/client'
+import { defaultsOf } from '../api/model'
 import type { Recipe } from './recipe'
 
 export type CutPlan = Recipe['cut']
@@ -12,22 +13,13 @@ export type LaidMotif = Schemas['LaidOut']
 export type Motif = Schemas['MotifOut']
 export type Machine = Schemas['Machine']
 
-const USUAL: Omit<Stock, 'film'> = {
-  name: '',
-  material: null,
-  roll: false,
-  width_mm: 300,
-  height_mm: 300,
-  margin_mm: 5,
-  substitute_film: null,
-  mirror: null,
-}
+const DEFAULT_STOCK: Omit<Stock, 'film'> = defaultsOf('Stock')
 
 const same = (one: string, other: string) => one.toUpperCase() === other.toUpperCase()
 
 /** What a film is; as usual where nothing is said. */
 export const stockOf = (plan: CutPlan, film: string): Stock =>
-  plan.stocks.find((stock) => same(stock.film, film)) ?? { film, ...USUAL }
+  plan.stocks.find((stock) => same(stock.film, film)) ?? { film, ...DEFAULT_STOCK }
 
 /** The plan with another word about a film. Another size of its sheets lays everything anew. */
 export function withStock(plan: CutPlan, film: string, change: Partial<Stock>): CutPlan {

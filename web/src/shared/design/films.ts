@@ -1,7 +1,7 @@
 // The films of a design.
 
 import type { Part, Recipe } from './recipe'
-import { endStep, useDesign } from './store'
+import { editRecipeOnce, useDesign } from './store'
 
 /** The recipe with all that is cut from one film cut from another: parts, letters and contours. */
 export function withFilm(recipe: Recipe, from: string, to: string): Recipe {
@@ -40,8 +40,6 @@ export function withFilm(recipe: Recipe, from: string, to: string): Recipe {
 
 /** Gives all that is cut from one film another one. */
 export function giveFilm(from: string, to: string) {
-  const { recipe, editRecipe } = useDesign.getState()
-  endStep()
-  editRecipe({ parts: withFilm(recipe, from, to).parts })
-  endStep()
+  const { recipe } = useDesign.getState()
+  editRecipeOnce({ parts: withFilm(recipe, from, to).parts })
 }

@@ -2,7 +2,7 @@
 
 import type { Schemas } from '../api/client'
 import type { Material, Recipe } from './recipe'
-import { endStep, useDesign } from './store'
+import { editRecipeOnce, useDesign } from './store'
 
 export type Known = readonly Schemas['MaterialOut'][]
 
@@ -21,8 +21,7 @@ export function keptMaterials(
 
 /** Takes a material for the design, with what the shop knows of it. */
 export function chooseMaterial(name: string, known: Known) {
-  const { recipe, editRecipe } = useDesign.getState()
+  const { recipe } = useDesign.getState()
   const material = { name, limits: null }
-  endStep()
-  editRecipe({ material, materials: keptMaterials({ ...recipe, material }, known, name) })
+  editRecipeOnce({ material, materials: keptMaterials({ ...recipe, material }, known, name) })
 }

@@ -27,7 +27,7 @@ export const OPERATION_WORDS: Record<Operation, string> = {
 const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1)
 
 /** What a part is called: by the maker, or by what it is. */
-export function sayPart(part: Part | undefined): string {
+export function partName(part: Part | undefined): string {
   if (!part) return ''
   if (part.name) return part.name
   switch (part.kind) {

@@ -1,6 +1,7 @@
 // The recipe as the workbench handles it: the server's types and pure changes of them.
 
 import type { Schemas } from '../api/client'
+import { defaultsOf, mostOf } from '../api/model'
 
 export type Recipe = Schemas['Recipe']
 export type Part = Recipe['parts'][number]
@@ -30,7 +31,7 @@ export type PartChange = Partial<Omit<Lettering, 'kind' | 'course'>> &
     course?: Lettering['course'] | LinePart['course']
   }
 export type FaceOut = Schemas['FaceOut']
-export type Join = NonNullable<Lettering['join']>
+export type JoinOptions = NonNullable<Lettering['join']>
 export type Bar = Schemas['Bar']
 export type Material = Schemas['Material']
 export type TouchUp = Schemas['TouchUp']
@@ -40,43 +41,13 @@ export type Use = Part['use']
 export type SizeMeasure = Schemas['Size']['measure']
 
 /** A design before one is opened. */
-export const NO_RECIPE: Recipe = {
-  format: 'fulgen-recipe',
-  version: 12,
-  unit: 'mm',
-  mirror: false,
-  material: { name: 'Adhesive film', limits: null },
-  materials: [],
-  cut: {
-    copies: 1,
-    spacing_mm: 3,
-    together: true,
-    turns: 'none',
-    closely: false,
-    boxes: 'none',
-    waste_lines: false,
-    clearance_mm: 2,
-    marks: false,
-    mirror_accepted: false,
-    pieces_accepted: false,
-    machine: 'Drag knife',
-    stocks: [],
-    laid: [],
-    extra_designs: [],
-  },
-  bars: [],
-  touch_ups: [],
-  accepted_findings: [],
-  ready: null,
-  photo: null,
-  parts: [],
-}
+export const NO_RECIPE: Recipe = { ...defaultsOf('Recipe'), parts: [] }
 
 /** All that can be is made ready to cut. */
 export const ALL_READY: Schemas['Ready'] = { kinds_left: [], places_left: [] }
 
 /** Findings that a design may hold as accepted: as many as its model takes. */
-export const MOST_KNOWN = 300
+export const MOST_ACCEPTED_FINDINGS = mostOf('Recipe', 'accepted_findings')
 
 /** The part with this id. */
 export const findPart = (recipe: Recipe, id: string): Part | undefined =>
@@ -90,46 +61,11 @@ export function letteringOf(recipe: Recipe, id: string): Lettering {
 }
 
 /** A part as it is placed when nothing is said. */
-export const AT_ORIGIN: Schemas['Placement'] = { x: 0, y: 0, turn: 0, scale: 1, flip: false }
+export const AT_ORIGIN: Schemas['Placement'] = defaultsOf('Placement')
 
-const AS_SET: Join = {
-  how: 'set',
-  neck_mm: 1.2,
-  tight: 0.5,
-  smooth_mm: 0,
-  marks: 'keep',
-  mark_shape: null,
-  tie: false,
-  refused: [],
-}
+const AS_SET: JoinOptions = defaultsOf('JoinOptions')
 
-const NO_LETTERING: Lettering = {
-  kind: 'lettering',
-  id: '',
-  name: '',
-  hidden: false,
-  locked: false,
-  group_id: '',
-  use: 'cut',
-  alignment: null,
-  text: '',
-  letter_ids: [],
-  next_letter_id: 1,
-  habits: [],
-  thicken_mm: 0,
-  corners: 'round',
-  stretch: 1,
-  slant: 0,
-  face: { family: 'pacifico', weight: null, axes: {} },
-  size: { measure: 'capitals', mm: 25 },
-  spacing_mm: 0,
-  spacing_share: 0,
-  line_spacing: 1.2,
-  align: 'left',
-  join: AS_SET,
-  film: '#2B5674',
-  place: AT_ORIGIN,
-}
+const NO_LETTERING: Lettering = { ...defaultsOf('Lettering'), kind: 'lettering', id: '' }
 
 /** A lettering as a maker begins it. */
 export const newLettering = (more: Partial<Lettering> = {}): Lettering => ({ ...NO_LETTERING, ...more })
@@ -154,4 +90,4 @@ export function faceChange(part: Lettering, face: FaceOut): Pick<Lettering, 'fac
 }
 
 /** How a part is joined; as the face sets it where nothing is said. */
-export const joinOf = (join: Join | undefined): Join => ({ ...AS_SET, ...join })
+export const joinOf = (join: JoinOptions | undefined): JoinOptions => ({ ...AS_SET, ...join })

@@ -1,5 +1,6 @@
 // What a new design begins with: as the one that was worked on last in this browser.
 
+import { defaultsOf } from '../api/model'
 import { isBlank, type Lettering, NO_RECIPE, newLettering, type Recipe } from './recipe'
 
 const KEY = 'fulgen-last'
@@ -66,11 +67,9 @@ export function withStocksAsLast(before: Recipe, after: Recipe): Recipe {
   const fresh = [...filmsOf(after)].filter((film) => !known.has(film) && !said.has(film))
   const measures = fresh.length > 0 ? stocksKnown()[after.material.name] : undefined
   if (!measures) return after
-  const stocks = fresh.map((film): Stock => ({ ...NO_STOCK, ...measures, film }))
+  const stocks = fresh.map((film): Stock => ({ ...defaultsOf('Stock'), ...measures, film }))
   return { ...after, cut: { ...after.cut, stocks: [...(after.cut.stocks ?? []), ...stocks] } }
 }
-
-const NO_STOCK = { name: '', material: null, substitute_film: null, mirror: null }
 
 /** The recipe that a new design begins with; nothing where this browser knows of none. */
 export function beginning(): Recipe | undefined {

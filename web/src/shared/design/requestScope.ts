@@ -3,19 +3,20 @@
 import type { Recipe } from './recipe'
 import { useDesign } from './store'
 
-export interface Asked {
+export interface RequestScope {
   design: string
   recipe: Recipe
 }
 
 /** What a question is about. */
-export function askedNow(): Asked {
+export function scopeNow(): RequestScope {
   const { id, recipe } = useDesign.getState()
   return { design: id, recipe }
 }
 
 /** Whether the design asked about is still the one that is open. */
-export const isOpen = (asked: Asked) => useDesign.getState().id === asked.design
+export const isOpen = (asked: RequestScope) => useDesign.getState().id === asked.design
 
 /** Whether it is also just as it was then: only then may an answer replace all of it. */
-export const isUnchanged = (asked: Asked) => isOpen(asked) && useDesign.getState().recipe === asked.recipe
+export const isUnchanged = (asked: RequestScope) =>
+  isOpen(asked) && useDesign.getState().recipe === asked.recipe

@@ -3,7 +3,7 @@ import { Problem } from '../api/client'
 import { recipeOf, tern } from '../testing'
 import { Drafts, Windows, type Work } from './drafts'
 import type { Recipe } from './recipe'
-import { Keeper, type Save, type Saved, type SaveState } from './saveQueue'
+import { type Save, type Saved, SaveQueue, type SaveState } from './saveQueue'
 
 const work = (text: string): Work => ({ name: text, recipe: recipeOf([tern({ text })]) })
 const problem = (kind: string) => new Problem({ kind, what: kind, todo: '', faces: [] })
@@ -61,7 +61,7 @@ let states: SaveState['kind'][]
 
 function opened(window = 'w', design = 'A') {
   const at = new Date()
-  const keeper = new Keeper({ design, window, revision: 1, saved: work('Tern'), at }, drafts, server.send)
+  const keeper = new SaveQueue({ design, window, revision: 1, saved: work('Tern'), at }, drafts, server.send)
   keeper.tell((state) => states.push(state.kind))
   return keeper
 }

@@ -42,7 +42,7 @@ export interface Opened {
   at: Date
 }
 
-export class Keeper {
+export class SaveQueue {
   readonly design: string
   readonly window: string
   revision: number

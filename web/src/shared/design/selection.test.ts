@@ -1,6 +1,6 @@
 import { beforeEach, expect, test } from 'vitest'
 import { recipeOf, tern } from '../testing'
-import { askedNow, isOpen, isUnchanged } from './requestScope'
+import { isOpen, isUnchanged, scopeNow } from './requestScope'
 import { chooseNodes, closeShape, lettersOf, openShape, selectionNow, useSelection } from './selection'
 import { partNow, useDesign } from './store'
 
@@ -62,7 +62,7 @@ test('another design opened chooses its first part and nothing of it', () => {
 })
 
 test('an answer knows whether its design is still the one that is open', () => {
-  const asked = askedNow()
+  const asked = scopeNow()
   expect([isOpen(asked), isUnchanged(asked)]).toEqual([true, true])
   useDesign.getState().edit({ text: 'Egret' }, 'one')
   expect([isOpen(asked), isUnchanged(asked)]).toEqual([true, false])

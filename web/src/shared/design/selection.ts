@@ -99,19 +99,8 @@ export function lettersOf(selection: Selection): readonly number[] {
   return selection.kind === 'seam' ? [selection.right] : NONE
 }
 
-let lettersFor: Selection | null = null
-let letters: readonly number[] = NONE
-
 /** The letters chosen: the same array while they are. */
-export const useChosenLetters = () =>
-  useSelection((s) => {
-    if (s.selection !== lettersFor) {
-      const next = lettersOf(s.selection)
-      if (next.length !== letters.length || next.some((id, n) => id !== letters[n])) letters = next
-      lettersFor = s.selection
-    }
-    return letters
-  })
+export const useChosenLetters = () => useSelection(useShallow((s) => lettersOf(s.selection)))
 
 export const selectionNow = () => useSelection.getState().selection
 

@@ -2,7 +2,7 @@ import { afterEach, describe, expect, it } from 'vitest'
 import { recipeOf, tern } from '../testing'
 import type { Habit } from './habits'
 import { joinOf, type Lettering } from './recipe'
-import { asBegun, useShop } from './shopDefaults'
+import { useShop, withShopDefaults } from './shopDefaults'
 
 const ER: Habit = {
   family: 'pacifico',
@@ -19,7 +19,7 @@ const inFace = (family: string, more: Partial<Lettering> = {}) =>
 
 function changed(before: Lettering[], now: Lettering) {
   useShop.setState({ habits: [ER], scripts: new Set(['pacifico', 'courgette']) })
-  const [part] = asBegun(recipeOf(before), recipeOf([now])).parts
+  const [part] = withShopDefaults(recipeOf(before), recipeOf([now])).parts
   if (part?.kind !== 'lettering') throw new Error('there is lettering')
   return part
 }

@@ -2,7 +2,7 @@
 
 import { create } from 'zustand'
 import { type Habit, habitsOf, MOST_HABITS } from './habits'
-import { isBlank, type Join, joinOf, type Lettering, type Part, type Recipe } from './recipe'
+import { isBlank, type JoinOptions, joinOf, type Lettering, type Part, type Recipe } from './recipe'
 
 interface Shop {
   /** What the shop always does to letters and pairs of letters of a face. */
@@ -16,7 +16,7 @@ export const useShop = create<Shop>()(() => ({ habits: [], scripts: new Set() })
 
 /** The recipe after a change: lettering that was empty, or has another face now, begins as it is done in this
  * shop. */
-export function asBegun(before: Recipe, after: Recipe): Recipe {
+export function withShopDefaults(before: Recipe, after: Recipe): Recipe {
   if (before.parts === after.parts) return after
   const known = new Map(before.parts.map((part) => [part.id, part]))
   const begun = (part: Part): Part =>
@@ -39,7 +39,7 @@ function joinAsBegun(was: Part | undefined, part: Lettering, begins: boolean): L
   const { scripts } = useShop.getState()
   const isWritten = scripts.has(part.face.family)
   const wasWritten = !begins && was?.kind === 'lettering' && scripts.has(was.face.family)
-  const how: Join['how'] = isWritten ? 'auto' : 'set'
+  const how: JoinOptions['how'] = isWritten ? 'auto' : 'set'
   return isWritten === wasWritten || joinOf(part.join).how === how
     ? part
     : { ...part, join: { ...joinOf(part.join), how } }

@@ -16,7 +16,8 @@ import {
 } from './recipe'
 import { withStocksAsLast } from './rememberedChoices'
 import { selectionNow, useSelection } from './selection'
-import { asBegun } from './shopDefaults'
+import { withShopDefaults } from './shopDefaults'
+import { UndoSteps } from './undoSteps'
 
 interface DesignState {
   id: string
@@ -31,15 +32,10 @@ interface DesignState {
 
 type Undoable = Pick<DesignState, 'name' | 'recipe'>
 
-/** Changes closer together than this are one step of undo: a word typed, a slider dragged. */
-const ONE_STEP_MS = 450
-
-let lastChange = 0
-let holding = false
-let heldOne = false
+const steps = new UndoSteps()
 
 /** What begins by a change begins as it is done in this shop. */
-const begun = (before: Recipe, after: Recipe) => withStocksAsLast(before, asBegun(before, after))
+const begun = (before: Recipe, after: Recipe) => withStocksAsLast(before, withShopDefaults(before, after))
 
 export const useDesign = create<DesignState>()(
   temporal(
@@ -55,7 +51,7 @@ export const useDesign = create<DesignState>()(
           problem: null,
         })
         useDesign.temporal.getState().clear()
-        lastChange = 0
+        steps.end()
       },
       rename: (name) => set({ name }),
       edit: (change, part = selectionNow().part) =>
@@ -70,35 +66,29 @@ export const useDesign = create<DesignState>()(
         // zundo calls this with the states before and after, which its type does not say.
         const rememberStep = remember as (...states: unknown[]) => void
         return (...states) => {
-          const now = performance.now()
-          // The first of a burst is remembered: undo goes back to before all of it.
-          if (holding ? !heldOne : now - lastChange > ONE_STEP_MS) rememberStep(...states)
-          heldOne = holding
-          lastChange = now
+          if (steps.begins(performance.now())) rememberStep(...states)
         }
       },
     },
   ),
 )
 
-/** Takes a whole recipe as one step: a remedy. */
-export function takeRecipe(recipe: Recipe) {
-  endStep()
-  useDesign.getState().editRecipe(recipe)
-  endStep()
-}
+/** What is done is one step of undo, and nothing else is part of it. */
+export const asOneStep = (work: () => void) => steps.asOne(work)
+
+/** Changes a part as one step: the one that is chosen, unless another is named. */
+export const editOnce = (change: PartChange, part?: string) =>
+  asOneStep(() => useDesign.getState().edit(change, part))
+
+/** Changes the recipe as one step. */
+export const editRecipeOnce = (change: Partial<Recipe>) =>
+  asOneStep(() => useDesign.getState().editRecipe(change))
 
 /** The next change is a step of its own, however soon it comes. */
-export function endStep() {
-  lastChange = 0
-}
+export const endStep = () => steps.end()
 
 /** While held, all changes are one step, however long they take: a drag. */
-export function holdStep(hold: boolean) {
-  holding = hold
-  heldOne = false
-  lastChange = 0
-}
+export const holdStep = (held: boolean) => steps.hold(held)
 
 /** What a component needs of the lettering being edited; it is drawn again only when that changes. */
 export function usePart<T>(needed: (part: Lettering) => T): T {

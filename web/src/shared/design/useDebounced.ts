@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 
 /** A value once it has not changed for a while: what is costly is not asked for at every key. */
-export function useSettled<T>(value: T, quietMs: number): T {
+export function useDebounced<T>(value: T, quietMs: number): T {
   const [settled, settle] = useState(value)
   useEffect(() => {
     const timer = setTimeout(() => settle(() => value), quietMs)

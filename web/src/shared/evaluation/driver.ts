@@ -5,8 +5,9 @@
 
 import { answer, api, asProblem, Problem } from '../api/client'
 import { isBlank, type Recipe } from '../design/recipe'
-import { askedNow, isOpen, isUnchanged } from '../design/requestScope'
+import { isOpen, isUnchanged, scopeNow } from '../design/requestScope'
 import { useDesign } from '../design/store'
+import { Delayed } from './delayed'
 import { assembled, Held, type Measured, type Seam, type Trouble } from './evaluation'
 import { EMPTY, evaluationNow, useEvaluations } from './store'
 
@@ -34,18 +35,20 @@ const outline = unasked()
 const seams = unasked()
 const findings = unasked()
 const questions = [outline, seams, findings]
-let working: ReturnType<typeof setTimeout> | undefined
-let nearlyQuiet: ReturnType<typeof setTimeout> | undefined
-let quiet: ReturnType<typeof setTimeout> | undefined
-let retry: ReturnType<typeof setTimeout> | undefined
+
+const working = new Delayed(WORKING_MS, () => useEvaluations.setState({ working: outline.busy }))
+const seamsNext = new Delayed(SEAMS_MS, () => void ask(seams, newSeams))
+const findingsNext = new Delayed(QUIET_MS, () => void ask(findings, newFindings))
+const retry = new Delayed(AWAY_MS, () => void askOutline())
+const delayed = [working, seamsNext, findingsNext, retry]
 
 /** Follows the design that is open. Returns the way to stop. */
 export function startEvaluating(): () => void {
   const stop = useDesign.subscribe((now, before) => {
     if (now.id !== before.id) forget()
     if (now.recipe === before.recipe && now.id === before.id) return
-    clearTimeout(nearlyQuiet)
-    clearTimeout(quiet)
+    seamsNext.cancel()
+    findingsNext.cancel()
     for (const question of questions)
       if (question.busy && performance.now() - question.since > LATE_MS) question.letGo.abort()
     void askOutline()
@@ -58,10 +61,7 @@ export function startEvaluating(): () => void {
 }
 
 function forget() {
-  clearTimeout(nearlyQuiet)
-  clearTimeout(quiet)
-  clearTimeout(retry)
-  clearTimeout(working)
+  for (const work of delayed) work.cancel()
   for (const question of questions) {
     question.asked = null
     question.letGo.abort()
@@ -73,7 +73,7 @@ const nothingYet = (recipe: Recipe) => recipe.parts.every(isBlank)
 
 /** One question about the newest recipe; when it has changed meanwhile, one more. */
 async function ask(question: Question, about: (recipe: Recipe, signal: AbortSignal) => Promise<void>) {
-  const asked = askedNow()
+  const asked = scopeNow()
   if (question.busy || !asked.design || question.asked === asked.recipe) return
   question.busy = true
   question.asked = asked.recipe
@@ -95,13 +95,11 @@ function failed(question: Question, problem: Problem) {
   if (!problem.away && problem.kind !== 'busy') return
   // Only a server that is away or busy is worth asking again: it may be back any moment.
   question.asked = null
-  clearTimeout(retry)
-  retry = setTimeout(() => void askOutline(), AWAY_MS)
+  retry.restart()
 }
 
 function askOutline() {
-  clearTimeout(working)
-  working = setTimeout(() => useEvaluations.setState({ working: outline.busy }), WORKING_MS)
+  working.restart()
   return ask(outline, newOutline)
 }
 
@@ -129,13 +127,13 @@ export async function evaluationOf(recipe: Recipe, signal: AbortSignal | null = 
 }
 
 async function newOutline(recipe: Recipe, signal: AbortSignal) {
-  const asked = askedNow()
+  const asked = scopeNow()
   if (nothingYet(recipe)) {
     useEvaluations.setState({ ...EMPTY, before: useEvaluations.getState().before })
     return
   }
   const { told, evaluation } = await evaluationOf(recipe, signal)
-  clearTimeout(working)
+  working.cancel()
   if (useEvaluations.getState().working) useEvaluations.setState({ working: false })
   if (!isOpen(asked) || evaluation === null) return
   const troubles = told.parts
@@ -146,16 +144,14 @@ async function newOutline(recipe: Recipe, signal: AbortSignal) {
   if (drawn) useEvaluations.setState({ evaluation, troubles })
   else useEvaluations.setState({ troubles })
   // While changes follow each other closely, only the outline keeps up with them.
-  clearTimeout(nearlyQuiet)
-  nearlyQuiet = setTimeout(() => void ask(seams, newSeams), SEAMS_MS)
-  clearTimeout(quiet)
-  quiet = setTimeout(() => void ask(findings, newFindings), QUIET_MS)
+  seamsNext.restart()
+  findingsNext.restart()
 }
 
 const NOTHING = { kind: '', what: '', todo: '', faces: [] }
 
 async function newSeams(recipe: Recipe, signal: AbortSignal) {
-  const asked = askedNow()
+  const asked = scopeNow()
   const have = [...heldSeams.keys()]
   const told = await answer(api.POST('/api/seams', { body: { recipe, have }, signal }))
   const measured: Map<string, Seam[]> & Measured = new Map()
@@ -174,7 +170,7 @@ async function newSeams(recipe: Recipe, signal: AbortSignal) {
 }
 
 async function newFindings(recipe: Recipe, signal: AbortSignal) {
-  const asked = askedNow()
+  const asked = scopeNow()
   if (nothingYet(recipe)) return
   const told = await answer(api.POST('/api/findings', { body: { recipe }, signal }))
   if (isOpen(asked)) useEvaluations.setState({ findings: told })

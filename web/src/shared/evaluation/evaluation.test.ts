@@ -4,7 +4,7 @@ import { withLetters } from '../design/letters'
 import type { Lettering, Recipe } from '../design/recipe'
 import { recipeOf, tern } from '../testing'
 import { assembled, Held, letterTransform, onWork, outlineOf, placedWithin, undone } from './evaluation'
-import { aheadOf } from './optimisticMoves'
+import { optimisticMovesOf } from './optimisticMoves'
 
 const box = { x: 0, y: -20, width: 40, height: 20 }
 const piece = { d: 'M0 0L40 0L40 -20Z', area_mm2: 400, box, holes: 0, at: { x: 20, y: -5 } }
@@ -113,27 +113,27 @@ describe('letters ahead of their weld', () => {
   const moved = (id: number, change: object) => changed(withLetters(part, [id], () => change))
 
   test('nothing is ahead of the recipe it is of', () => {
-    expect(aheadOf(evaluation, recipe)?.size).toBe(0)
+    expect(optimisticMovesOf(evaluation, recipe)?.size).toBe(0)
   })
 
   test('a letter moved alone goes by itself, in shares of the size', () => {
-    const shifts = aheadOf(evaluation, moved(2, { dx: 0.1, dy: -0.2 }))?.get('one')?.shifts
+    const shifts = optimisticMovesOf(evaluation, moved(2, { dx: 0.1, dy: -0.2 }))?.get('one')?.shifts
     expect([...(shifts?.keys() ?? [])]).toEqual([2])
     expect(shifts?.get(2)).toMatchObject({ dx: 3, dy: -6, turn: 0, scale: 1 })
   })
 
   test('one that carries takes along what follows on its line, and no other line', () => {
-    const shifts = aheadOf(evaluation, moved(2, { carry: 0.1 }))?.get('one')?.shifts
+    const shifts = optimisticMovesOf(evaluation, moved(2, { carry: 0.1 }))?.get('one')?.shifts
     expect([...(shifts?.keys() ?? [])]).toEqual([2, 3])
   })
 
   test('room after a letter moves what follows only', () => {
-    const shifts = aheadOf(evaluation, moved(1, { after: 0.1 }))?.get('one')?.shifts
+    const shifts = optimisticMovesOf(evaluation, moved(1, { after: 0.1 }))?.get('one')?.shifts
     expect([...(shifts?.keys() ?? [])]).toEqual([2, 3])
   })
 
   test('a turn is about the middle of the letter', () => {
-    const shift = aheadOf(evaluation, moved(3, { turn: 10 }))
+    const shift = optimisticMovesOf(evaluation, moved(3, { turn: 10 }))
       ?.get('one')
       ?.shifts.get(3)
     expect(shift).toMatchObject({ turn: 10, middle: { x: 5, y: -10 } })
@@ -145,7 +145,7 @@ describe('letters ahead of their weld', () => {
 
   test('a part that lies elsewhere goes there, turned and scaled as its place says', () => {
     const place = { x: 10, y: 5, turn: 90, scale: 2, flip: false }
-    expect(aheadOf(evaluation, changed({ place }))?.get('one')?.place).toEqual(place)
+    expect(optimisticMovesOf(evaluation, changed({ place }))?.get('one')?.place).toEqual(place)
   })
 
   test('a placement undone brings everything back', () => {
@@ -167,6 +167,6 @@ describe('letters ahead of their weld', () => {
     ['one part less', recipeOf([part])],
     ['a change of a part that is not drawn', recipeOf([part, tern({ id: 'two', letters: {} })])],
   ])('%s is left to the server', (_, now) => {
-    expect(aheadOf(evaluation, now)).toBeNull()
+    expect(optimisticMovesOf(evaluation, now)).toBeNull()
   })
 })

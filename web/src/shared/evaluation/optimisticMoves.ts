@@ -10,19 +10,22 @@ import { alongLetter, fromLetter, NO_SHIFT, placedWithin, undone } from './evalu
 export type Shifts = ReadonlyMap<number, Shift>
 
 /** How a part is ahead: its letters' shifts, and where it lies now. */
-export interface Ahead {
+export interface OptimisticMove {
   shifts: Shifts
   place: Placement
 }
 
 /** The parts whose letters, or that themselves, have moved since an evaluation, with how; null where something
  * else has changed too, which only the server can draw. */
-export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<string, Ahead> | null {
+export function optimisticMovesOf(
+  evaluation: Evaluation,
+  recipe: Recipe,
+): ReadonlyMap<string, OptimisticMove> | null {
   if (recipe === evaluation.recipe) return NONE
   const { parts: before, ...restBefore } = evaluation.recipe
   const { parts: now, ...restNow } = recipe
   if (before.length !== now.length || !same(restBefore, restNow)) return null
-  const found = new Map<string, Ahead>()
+  const found = new Map<string, OptimisticMove>()
   for (const [n, part] of now.entries()) {
     const old = before[n]
     if (old === part) continue
@@ -55,7 +58,7 @@ export function aheadOf(evaluation: Evaluation, recipe: Recipe): ReadonlyMap<str
 function alignedFollow(
   evaluation: Evaluation,
   now: readonly RecipePart[],
-  found: Map<string, Ahead>,
+  found: Map<string, OptimisticMove>,
 ): boolean {
   const followers = now.filter((part) => part.alignment?.to != null)
   for (let goOn = found.size > 0; goOn; ) {
@@ -85,7 +88,7 @@ function alignedFollow(
   return true
 }
 
-const NONE: ReadonlyMap<string, Ahead> = new Map()
+const NONE: ReadonlyMap<string, OptimisticMove> = new Map()
 const NO_SHIFTS: Shifts = new Map()
 
 /** Where a part lies on the work once its own place has changed. */

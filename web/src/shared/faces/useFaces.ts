@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../api/client'
 import type { FaceOut } from '../design/recipe'
-import { useSettled } from '../design/useDebounced'
+import { useDebounced } from '../design/useDebounced'
 
 export type Sample = Schemas['SampleOut']
 
@@ -23,7 +23,7 @@ export function useFaces(): FaceOut[] {
 
 /** The words in one face, or in every face, by the face's slug. */
 export function useSamples(text: string, only?: string): Map<string, Sample> {
-  const shown = useSettled(text, QUIET_MS)
+  const shown = useDebounced(text, QUIET_MS)
   const query = useQuery({
     queryKey: ['samples', only ?? 'all', shown],
     queryFn: ({ signal }) => {

@@ -1,5 +1,5 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
-import { endStep, useDesign, usePart } from '../design/store'
+import { asOneStep, editRecipeOnce, endStep, useDesign, usePart } from '../design/store'
 import { Toggle } from './Toggle'
 
 /** Film colours to begin with; any other can be mixed. */
@@ -48,8 +48,7 @@ export function FilmColour({ label, film, onChange }: ColourProps) {
           aria-pressed={film.toUpperCase() === f.value}
           bg={f.value}
           onClick={() => {
-            endStep()
-            onChange(f.value)
+            asOneStep(() => onChange(f.value))
           }}
         />
       ))}
@@ -70,15 +69,13 @@ export function FilmField() {
   const film = usePart((part) => part.film)
   const edit = useDesign((s) => s.edit)
   const mirror = useDesign((s) => s.recipe.mirror)
-  const editRecipe = useDesign((s) => s.editRecipe)
   return (
     <>
       <FilmColour label="Colour of the film" film={film} onChange={(colour) => edit({ film: colour })} />
       <Toggle
         checked={mirror}
         onChange={(checked) => {
-          endStep()
-          editRecipe({ mirror: checked })
+          editRecipeOnce({ mirror: checked })
         }}
       >
         Mirror{' '}

@@ -3,8 +3,8 @@ import { endStep } from '../design/store'
 
 interface Props {
   name: string
-  low: number
-  high: number
+  min: number
+  max: number
   step: number
   value: number
   onChange: (value: number) => void
@@ -13,14 +13,14 @@ interface Props {
 }
 
 /** A value between two ends, changed as it is dragged: one step to undo. */
-export function Slide({ name, low, high, step, value, onChange, ends }: Props) {
+export function Slide({ name, min, max, step, value, onChange, ends }: Props) {
   return (
     <Slider.Root
       size="sm"
-      min={low}
-      max={high}
+      min={min}
+      max={max}
       step={step}
-      value={[Math.min(high, Math.max(low, value))]}
+      value={[Math.min(max, Math.max(min, value))]}
       onValueChange={(e) => e.value[0] !== undefined && onChange(e.value[0])}
       onValueChangeEnd={endStep}
       aria-label={[name]}

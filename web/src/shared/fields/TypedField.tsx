@@ -1,6 +1,6 @@
 import { Field, Input } from '@chakra-ui/react'
 import { type KeyboardEvent, useEffect, useState } from 'react'
-import { endStep } from '../design/store'
+import { asOneStep } from '../design/store'
 
 interface Props<T> {
   label: string
@@ -36,8 +36,7 @@ export function TypedField<T>({ label, value, show, read, step, onChange }: Prop
       return
     }
     forget()
-    endStep()
-    if (show(result.value) !== shown || typed !== shown) onChange(result.value)
+    if (show(result.value) !== shown || typed !== shown) asOneStep(() => onChange(result.value))
   }
 
   function onKeyDown(event: KeyboardEvent) {

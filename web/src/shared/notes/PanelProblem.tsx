@@ -1,17 +1,16 @@
 import { Button, Flex } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
-import { sayPart } from '../design/partNames'
+import { partName } from '../design/partNames'
 import { faceChange, findPart } from '../design/recipe'
 import { useSelection } from '../design/selection'
-import { endStep, useDesign } from '../design/store'
+import { editOnce, useDesign } from '../design/store'
 import { useFaces } from '../faces/useFaces'
 import { ProblemNote } from '../fields/ProblemNote'
 
 /** A problem beside the work; faces that would do can be taken at once. */
 export function PanelProblem({ problem, part }: { problem: Problem; part: string | null }) {
   const chosen = useSelection((s) => s.selection.part)
-  const words = useDesign((s) => sayPart(findPart(s.recipe, part ?? '')))
-  const edit = useDesign((s) => s.edit)
+  const words = useDesign((s) => partName(findPart(s.recipe, part ?? '')))
   const faces = useFaces()
   const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, 4)
   return (
@@ -28,9 +27,8 @@ export function PanelProblem({ problem, part }: { problem: Problem; part: string
               variant="outline"
               bg="card"
               onClick={() => {
-                endStep()
                 const now = findPart(useDesign.getState().recipe, part ?? chosen)
-                if (now?.kind === 'lettering') edit(faceChange(now, face), now.id)
+                if (now?.kind === 'lettering') editOnce(faceChange(now, face), now.id)
               }}
             >
               {face.name}

@@ -18,7 +18,7 @@ export const useGate = create<{ waiting: Waiting | null }>()(() => ({ waiting: n
 export const closeGate = () => useGate.setState({ waiting: null })
 
 /** Lets something wait that the server did not do because something is to be known first; whether it was that. */
-export function waits(error: unknown, waiting: Waiting): boolean {
+export function showGate(error: unknown, waiting: Waiting): boolean {
   if (asProblem(error).kind !== 'at-gate') return false
   useGate.setState({ waiting })
   return true

@@ -5,8 +5,8 @@ import { useMemo } from 'react'
 import { answer, api, type Schemas } from '../api/client'
 import { withKeptIds } from '../design/letters'
 import { ALL_READY, type Recipe } from '../design/recipe'
-import { takeRecipe, useDesign } from '../design/store'
-import { useSettled } from '../design/useDebounced'
+import { editRecipeOnce, useDesign } from '../design/store'
+import { useDebounced } from '../design/useDebounced'
 import { evaluationOf } from '../evaluation/driver'
 import type { Evaluation } from '../evaluation/evaluation'
 import { useEvaluations } from '../evaluation/store'
@@ -47,13 +47,14 @@ export function withPlaceMended(recipe: Recipe, number: number): Recipe {
 }
 
 /** Takes a change of the design that is open, as a step of its own. */
-export const take = (change: (recipe: Recipe) => Recipe) => takeRecipe(change(useDesign.getState().recipe))
+export const take = (change: (recipe: Recipe) => Recipe) =>
+  editRecipeOnce(change(useDesign.getState().recipe))
 
 /** What making ready does or would do, a moment after the design has changed; undefined until it is known. */
 export function useReady(): Told | undefined {
   const id = useDesign((s) => s.id)
   const recipe = useDesign((s) => s.recipe)
-  const settled = useSettled(
+  const settled = useDebounced(
     useMemo(() => ({ id, recipe }), [id, recipe]),
     QUIET_MS,
   )

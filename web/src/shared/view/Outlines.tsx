@@ -10,7 +10,7 @@ import {
   piecesOf,
   transformOf,
 } from '../evaluation/evaluation'
-import { type Ahead, aheadOf, shiftOf } from '../evaluation/optimisticMoves'
+import { type OptimisticMove, optimisticMovesOf, shiftOf } from '../evaluation/optimisticMoves'
 import { KNIFE_INK, PIECE_TINTS } from '../theme'
 import { MarkPath } from './MarkPath'
 import { type Look, useView } from './view'
@@ -31,7 +31,7 @@ export const Outlines = memo(function Outlines({ evaluation, look }: Props) {
  * does, which takes their place when it comes. */
 function InFilm({ evaluation }: { evaluation: Evaluation }) {
   const recipe = useDesign((s) => s.recipe)
-  const ahead = aheadOf(evaluation, recipe)
+  const ahead = optimisticMovesOf(evaluation, recipe)
   const moved = ahead && ahead.size > 0 ? ahead : null
   if (!moved)
     return (
@@ -77,7 +77,7 @@ const ClusterOutline = memo(function ClusterOutline({ cluster }: { cluster: Clus
 interface PartAheadProps {
   part: Part
   film: string
-  ahead: Ahead | undefined
+  ahead: OptimisticMove | undefined
 }
 
 /** What of a part is cut from a film, before the weld has followed: letters, all that ties them, and bodies. */
@@ -114,7 +114,13 @@ const PartAhead = memo(function PartAhead({ part, film, ahead }: PartAheadProps)
 })
 
 /** What is not cut: engraved, drawn, scored, or only seen here. */
-function Uncut({ evaluation, ahead }: { evaluation: Evaluation; ahead?: ReadonlyMap<string, Ahead> }) {
+function Uncut({
+  evaluation,
+  ahead,
+}: {
+  evaluation: Evaluation
+  ahead?: ReadonlyMap<string, OptimisticMove>
+}) {
   return evaluation.parts
     .filter((part) => part.shown && part.within === null && part.marks.length > 0)
     .map((part) => (

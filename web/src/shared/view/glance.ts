@@ -12,11 +12,11 @@ import { evaluationOf } from '../evaluation/driver'
 import type { Evaluation } from '../evaluation/evaluation'
 
 type Way = NonNullable<SeamAfter['way']>
-type Glance = { kind: 'before' } | { kind: 'as-made' } | { kind: 'way'; left: number; way: Way | null }
+type Comparison = { kind: 'before' } | { kind: 'as-made' } | { kind: 'way'; left: number; way: Way | null }
 
-export const useGlance = create<{ glance: Glance | null }>()(() => ({ glance: null }))
+export const useGlance = create<{ glance: Comparison | null }>()(() => ({ glance: null }))
 
-export const glanceAt = (glance: Glance | null) => useGlance.setState({ glance })
+export const glanceAt = (glance: Comparison | null) => useGlance.setState({ glance })
 
 const MOVES = ['dx', 'dy', 'carry', 'after'] as const satisfies readonly (keyof LetterChange)[]
 
@@ -33,7 +33,7 @@ export function withWay(part: Lettering, left: number, way: Way | null): Letteri
   return { ...part, ...withLetters(part, [left], (now) => ({ seam: { ...now.seam, way } })) }
 }
 
-function glimpsed(recipe: Recipe, part: string, glance: Glance): Recipe {
+function glimpsed(recipe: Recipe, part: string, glance: Comparison): Recipe {
   if (glance.kind === 'as-made') return { ...recipe, ready: null }
   const change = (p: Lettering) => (glance.kind === 'before' ? asSet(p) : withWay(p, glance.left, glance.way))
   return {
@@ -43,7 +43,7 @@ function glimpsed(recipe: Recipe, part: string, glance: Glance): Recipe {
 }
 
 /** What is glanced at, once it is known; null where nothing is. */
-export function useGlimpse(): { kind: Glance['kind']; evaluation: Evaluation } | null {
+export function useGlimpse(): { kind: Comparison['kind']; evaluation: Evaluation } | null {
   const glance = useGlance((s) => s.glance)
   const recipe = useDesign((s) => s.recipe)
   const part = selectionNow().part

@@ -2,7 +2,7 @@ import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
 import { Download, Redo2, Undo2 } from 'lucide-react'
 import { memo, useEffect } from 'react'
 import type { Unit } from '../../shared/design/recipe'
-import { endStep, redo, undo, useDesign, useHistory } from '../../shared/design/store'
+import { editRecipeOnce, endStep, redo, undo, useDesign, useHistory } from '../../shared/design/store'
 import { useEvaluations, useTrouble } from '../../shared/evaluation/store'
 import { Brand } from '../../shared/fields/Brand'
 import { Segments } from '../../shared/fields/Segments'
@@ -24,7 +24,6 @@ export const TopBar = memo(function TopBar() {
     document.title = `${name || called} – Fulgen`
   }, [name, called])
   const rename = useDesign((s) => s.rename)
-  const editRecipe = useDesign((s) => s.editRecipe)
   const canUndo = useHistory((h) => h.pastStates.length > 0)
   const canRedo = useHistory((h) => h.futureStates.length > 0)
   return (
@@ -64,8 +63,7 @@ export const TopBar = memo(function TopBar() {
         value={unit}
         options={UNITS}
         onChange={(chosen) => {
-          endStep()
-          editRecipe({ unit: chosen })
+          editRecipeOnce({ unit: chosen })
         }}
       />
       <IconButton

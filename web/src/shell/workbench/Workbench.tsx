@@ -24,7 +24,7 @@ import { BarOverlay, TieMarks } from '../../stages/join/BarOverlay'
 import { EndsOverlay } from '../../stages/join/EndsOverlay'
 import { FlowOverlay } from '../../stages/join/FlowOverlay'
 import { JoinPanel } from '../../stages/join/JoinPanel'
-import { WhiteGraph } from '../../stages/join/LetterGapGraph'
+import { LetterGapGraph } from '../../stages/join/LetterGapGraph'
 import { Edges, LetterGhosts, LetterHolds, SeamMarkers, WayPreview } from '../../stages/join/SeamOverlay'
 import { SeamStrip } from '../../stages/join/SeamStrip'
 import { ShapeOverlay } from '../../stages/join/ShapeOverlay'
@@ -176,7 +176,7 @@ const OVERLAYS: Record<Exclude<Stage, 'cut'> | 'shape', ComponentProps<typeof Wo
     inPx: (
       <>
         <SeamMarkers />
-        <WhiteGraph />
+        <LetterGapGraph />
         <BarOverlay />
         <FlowOverlay />
         <EndsOverlay />

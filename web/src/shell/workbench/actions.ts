@@ -3,9 +3,15 @@
 
 import { asProblem } from '../../shared/api/client'
 import { OPERATION_WORDS, type Operation } from '../../shared/design/partNames'
-import { findPart, type Join, joinOf, type Lettering, type SizeMeasure } from '../../shared/design/recipe'
+import {
+  findPart,
+  type JoinOptions,
+  joinOf,
+  type Lettering,
+  type SizeMeasure,
+} from '../../shared/design/recipe'
 import { selectionNow, useSelection } from '../../shared/design/selection'
-import { endStep, redo, undo, useDesign } from '../../shared/design/store'
+import { editOnce, editRecipeOnce, redo, undo, useDesign } from '../../shared/design/store'
 import { evaluationNow } from '../../shared/evaluation/store'
 import { readied, take } from '../../shared/ready/ready'
 import { useFacePicking } from '../../shared/view/askForWords'
@@ -86,12 +92,10 @@ function atLettering(stage: Stage, field?: string) {
 function editLettering(change: (part: Lettering) => Partial<Lettering>) {
   const part = letteringNow()
   if (!part) return
-  endStep()
-  useDesign.getState().edit(change(part), part.id)
-  endStep()
+  editOnce(change(part), part.id)
 }
 
-const withJoin = (join: Partial<Join>) =>
+const withJoin = (join: Partial<JoinOptions>) =>
   editLettering((part) => ({ join: { ...joinOf(part.join), ...join } }))
 
 const inBuild = (run: () => void) => () => {
@@ -147,8 +151,7 @@ const WORK: readonly Action[] = [
     also: 'flip iron-on reverse back',
     where: 'Work',
     run: () => {
-      endStep()
-      useDesign.getState().editRecipe({ mirror: !recipeNow().mirror })
+      editRecipeOnce({ mirror: !recipeNow().mirror })
     },
   },
 ]

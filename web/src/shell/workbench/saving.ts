@@ -5,7 +5,7 @@ import { answer, api, asProblem, type Problem } from '../../shared/api/client'
 import { saveAs } from '../../shared/api/download'
 import { useDesign } from '../../shared/design/store'
 import { evaluationNow } from '../../shared/evaluation/store'
-import { waits } from '../../shared/ready/gate'
+import { showGate } from '../../shared/ready/gate'
 
 export const useSavingFile = create<{ busy: boolean; problem: Problem | null }>()(() => ({
   busy: false,
@@ -24,7 +24,7 @@ export async function saveSvg(anyway = false) {
   } catch (error) {
     const go = () => saveSvg(true)
     const waiting = { to: 'file', label: 'Save as SVG', allTheSame: 'Save all the same', go } as const
-    if (!waits(error, waiting)) useSavingFile.setState({ problem: asProblem(error) })
+    if (!showGate(error, waiting)) useSavingFile.setState({ problem: asProblem(error) })
   } finally {
     useSavingFile.setState({ busy: false })
   }

@@ -1,11 +1,7 @@
 import { chakra, Flex, Text } from '@chakra-ui/react'
-import { FileInput, Flower2, Frame, PenLine, Spline, Star, SwatchBook } from 'lucide-react'
-import type { ReactNode } from 'react'
-import { useSelection } from '../../shared/design/selection'
 import { useDesign } from '../../shared/design/store'
-import { addBacking, addLettering, middleOfView, put } from './actions'
-import { MOST_PARTS, newPart } from './parts'
-import { type Picker, useBuild } from './store'
+import { KINDS } from './kinds'
+import { MOST_PARTS } from './parts'
 
 const Tile = chakra('button', {
   base: {
@@ -29,24 +25,8 @@ const Tile = chakra('button', {
 /** What can be added to the work. */
 export function AddRow() {
   const count = useDesign((s) => s.recipe.parts.length)
-  const chosen = useSelection((s) => s.selection.part)
-  const { pick } = useBuild.getState()
   const full = count >= MOST_PARTS
-  const opens = (picker: Picker) => () => pick(picker)
-  const tiles: { name: string; mark: ReactNode; onClick: () => void }[] = [
-    { name: 'Lettering', mark: <PenLine size={16} />, onClick: addLettering },
-    { name: 'Frame', mark: <Frame size={16} />, onClick: opens('frames') },
-    { name: 'Shape', mark: <Star size={16} />, onClick: opens('shapes') },
-    {
-      name: 'Line',
-      mark: <Spline size={16} />,
-      onClick: () =>
-        put(newPart(useDesign.getState().recipe, 'line', { course: 'straight' }, middleOfView())),
-    },
-    { name: 'Ornament', mark: <Flower2 size={16} />, onClick: opens('ornaments') },
-    { name: 'Drawing', mark: <FileInput size={16} />, onClick: opens('drawing') },
-    { name: 'Backing', mark: <SwatchBook size={16} />, onClick: () => addBacking(chosen) },
-  ]
+  const offered = Object.values(KINDS).flatMap(({ add }) => (add ? [add] : []))
   return (
     <>
       <Flex
@@ -57,10 +37,10 @@ export function AddRow() {
         gridTemplateColumns="repeat(3, 1fr)"
         gap="1.5"
       >
-        {tiles.map(({ name, mark, onClick }) => (
-          <Tile key={name} type="button" disabled={full} onClick={onClick}>
-            {mark}
-            {name}
+        {offered.map(({ label, Icon, run }) => (
+          <Tile key={label} type="button" disabled={full} onClick={run}>
+            <Icon size={16} />
+            {label}
           </Tile>
         ))}
       </Flex>

@@ -8,7 +8,7 @@ import {
   AlignStartVertical,
   Minus,
 } from 'lucide-react'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import type { Part } from '../../shared/design/recipe'
 import { useDesign } from '../../shared/design/store'
 import { Choice } from '../../shared/fields/Choice'
@@ -55,7 +55,7 @@ export function AlignFields({ part }: { part: Part }) {
           options={[
             { value: FREE, label: 'nothing' },
             { value: WORK, label: 'its own place' },
-            ...grounds.map((ground) => ({ value: ground.id, label: sayPart(ground) })),
+            ...grounds.map((ground) => ({ value: ground.id, label: partName(ground) })),
           ]}
           onChange={choose}
         />
@@ -91,7 +91,10 @@ export function AlignFields({ part }: { part: Part }) {
             fill
           />
           <Text fontSize="sm" color="softInk">
-            {sayAlignment(alignment, alignment.to ? sayPart(grounds.find((g) => g.id === alignment.to)) : '')}
+            {alignmentWords(
+              alignment,
+              alignment.to ? partName(grounds.find((g) => g.id === alignment.to)) : '',
+            )}
           </Text>
         </>
       )}
@@ -100,7 +103,7 @@ export function AlignFields({ part }: { part: Part }) {
 }
 
 /** An alignment in a maker's words. */
-export function sayAlignment({ across, down }: Alignment, to: string): string {
+export function alignmentWords({ across, down }: Alignment, to: string): string {
   const held = [across && AT_ACROSS[across], down && AT_DOWN[down]].filter(Boolean).join(' and ')
   return to ? `Its ${held} goes with “${to}”, whatever changes.` : `Its ${held} stays, whatever changes.`
 }

@@ -11,7 +11,7 @@ import {
   type Placement,
   transformOf,
 } from '../../shared/evaluation/evaluation'
-import { aheadOf } from '../../shared/evaluation/optimisticMoves'
+import { optimisticMovesOf } from '../../shared/evaluation/optimisticMoves'
 import { useEvaluation } from '../../shared/evaluation/store'
 import { type Spot, transformOfView, useProjection, useView } from '../../shared/view/view'
 import { boxAround } from './arrange'
@@ -101,7 +101,7 @@ function Hits({ evaluation }: { evaluation: Evaluation }) {
   const level = useBuild((s) => s.level)
   const chosen = useChosenParts()
   const view = useView()
-  const ahead = aheadOf(evaluation, recipe)
+  const ahead = optimisticMovesOf(evaluation, recipe)
   return (
     <g transform={transformOfView(view)}>
       {onLevel(recipe, level).map((part) => {

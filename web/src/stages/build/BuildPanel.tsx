@@ -1,6 +1,6 @@
 import { Box, Button, Field, Input, Text } from '@chakra-ui/react'
 import { memo, useEffect } from 'react'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import { findPart, type Part } from '../../shared/design/recipe'
 import { selectionNow, useChosenParts, useSelection } from '../../shared/design/selection'
 import { endStep, useDesign } from '../../shared/design/store'
@@ -68,7 +68,7 @@ function startOnTheWork() {
 /** Which combination is worked in. */
 function Level() {
   const level = useBuild((s) => s.level)
-  const name = useDesign((s) => (level === null ? '' : sayPart(findPart(s.recipe, level))))
+  const name = useDesign((s) => (level === null ? '' : partName(findPart(s.recipe, level))))
   if (level === null) return null
   return (
     <Box bg="paper" borderRadius="sm" px="2.5" py="2" fontSize="sm">
@@ -139,7 +139,7 @@ const FilmAndName = memo(function FilmAndName({ part }: { part: Part }) {
           size="sm"
           bg="card"
           borderColor="edge"
-          placeholder={sayPart({ ...part, name: '' })}
+          placeholder={partName({ ...part, name: '' })}
           maxLength={60}
           value={part.name}
           onChange={(e) => edit({ name: e.target.value }, part.id)}

@@ -1,6 +1,6 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { Artwork, Use } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce } from '../../shared/design/store'
 import { USE_WORDS } from '../../shared/design/uses'
 import { Choice } from '../../shared/fields/Choice'
 
@@ -8,15 +8,12 @@ const MOST_COLOURS = 12
 
 /** What each colour of a drawing is for. */
 export function ColourUses({ part }: { part: Artwork }) {
-  const edit = useDesign((s) => s.edit)
   const colours = [...new Set(part.items.map((item) => (item.film ?? '').toUpperCase()))]
   if (colours.length < 2 || colours.length > MOST_COLOURS) return null
   const uses = part.uses ?? {}
   const choose = (colour: string, use: Use) => {
     const { [colour]: _, ...rest } = uses
-    endStep()
-    edit({ uses: use === 'cut' ? rest : { ...rest, [colour]: use } })
-    endStep()
+    editOnce({ uses: use === 'cut' ? rest : { ...rest, [colour]: use } })
   }
   return colours.map((colour, n) => (
     <Flex key={colour} align="center" gap="2.5">

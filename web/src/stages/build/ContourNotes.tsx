@@ -2,7 +2,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../../shared/api/client'
 import type { Artwork } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce, useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
 import { USE_WORDS } from '../../shared/design/uses'
 import { useUnit } from '../../shared/evaluation/store'
@@ -52,7 +52,6 @@ export function ContourNotes({ part }: { part: Artwork }) {
   const unit = useUnit()
   const pointing = useBuild((s) => s.pointing)
   const { point } = useBuild.getState()
-  const edit = useDesign((s) => s.edit)
   const contours = found?.contours ?? []
   const on = contours.filter((c) => !c.off)
   const doubles = on.filter((c) => c.double_of !== null)
@@ -69,8 +68,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
           said={`${doubles.length} ${doubles.length === 1 ? 'contour lies' : 'contours lie'} exactly on another: the knife would cut there twice.`}
           action="Leave them out"
           onAction={() => {
-            endStep()
-            edit(
+            editOnce(
               withContours(
                 part,
                 doubles.map((c) => c.number),
@@ -85,8 +83,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
           said={`${open.length} open ${open.length === 1 ? 'line' : 'lines'}; the widest gap is ${showLength(widest, unit)}.`}
           action={widest <= 20 && widest > 0 ? 'Close them all' : null}
           onAction={() => {
-            endStep()
-            edit({ close_mm: Math.min(20, Math.ceil(widest * 1000) / 1000 + 0.001) })
+            editOnce({ close_mm: Math.min(20, Math.ceil(widest * 1000) / 1000 + 0.001) })
           }}
         />
       )}
@@ -110,8 +107,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
           size="sm"
           variant="outline"
           onClick={() => {
-            endStep()
-            edit({ contours: {} })
+            editOnce({ contours: {} })
           }}
         >
           All contours as they were read
@@ -125,7 +121,6 @@ const MOST_GROUPS = 40
 
 /** The groups and layers of a drawing, each to be left out as one. */
 function Groups({ part, contours }: { part: Artwork; contours: readonly Contour[] }) {
-  const edit = useDesign((s) => s.edit)
   const groups = new Map<string, Contour[]>()
   for (const contour of contours) groups.set(contour.group, [...(groups.get(contour.group) ?? []), contour])
   if (groups.size < 2 || groups.size > MOST_GROUPS) return null
@@ -134,9 +129,8 @@ function Groups({ part, contours }: { part: Artwork; contours: readonly Contour[
       key={group}
       checked={own.some((contour) => !contour.off)}
       onChange={(on) => {
-        endStep()
         const numbers = own.map((contour) => contour.number)
-        edit(withContours(part, numbers, { off: !on }))
+        editOnce(withContours(part, numbers, { off: !on }))
       }}
     >
       {group || 'What is in no group'}
@@ -147,7 +141,6 @@ function Groups({ part, contours }: { part: Artwork; contours: readonly Contour[
 /** What is done with the contours that are pointed at. */
 function Chosen({ part, contours }: { part: Artwork; contours: readonly Contour[] }) {
   const numbers = useBuild((s) => s.contours)
-  const edit = useDesign((s) => s.edit)
   if (numbers.length === 0)
     return (
       <Text fontSize="sm" color="softInk">
@@ -158,8 +151,7 @@ function Chosen({ part, contours }: { part: Artwork; contours: readonly Contour[
   const first = contours.find((contour) => contour.number === numbers[0])
   const off = choices.every((choice) => choice?.off)
   const change = (what: Partial<Choice>) => {
-    endStep()
-    edit(withContours(part, numbers, what))
+    editOnce(withContours(part, numbers, what))
   }
   return (
     <>

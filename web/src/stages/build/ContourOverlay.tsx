@@ -1,7 +1,7 @@
 import { chakra } from '@chakra-ui/react'
 import type { PointerEvent } from 'react'
 import { findPart } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce, useDesign } from '../../shared/design/store'
 import { transformOfView, useView } from '../../shared/view/view'
 import { type Contour, useContours } from './ContourNotes'
 import { parentOf } from './parts'
@@ -60,12 +60,8 @@ export function ContourOverlay() {
     if (now?.kind !== 'combination' && now?.kind !== 'frame') return
     const before = edgesOf ?? []
     const edges = has ? before.filter((n) => n !== number) : [...before, number].sort((a, b) => a - b)
-    endStep()
-    if (now.kind === 'combination') useDesign.getState().edit({ edges }, now.id)
-    else
-      useDesign
-        .getState()
-        .edit({ bands: now.bands.map((b, n) => (n === band ? { ...b, edges } : b)) }, now.id)
+    if (now.kind === 'combination') editOnce({ edges }, now.id)
+    else editOnce({ bands: now.bands.map((b, n) => (n === band ? { ...b, edges } : b)) }, now.id)
   }
 
   return (

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { FileInput } from 'lucide-react'
 import { type DragEvent, useEffect, useRef, useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { useFileKinds } from '../../shared/api/useFileKinds'
 import { useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
 import { useUnit } from '../../shared/evaluation/store'
@@ -50,6 +51,8 @@ function formOf(file: File, fields: Record<string, string | number>) {
   return { body: body as never, bodySerializer: (form: unknown) => form as never }
 }
 
+const OR = new Intl.ListFormat('en-GB', { type: 'disjunction' })
+
 /** A drawing of the maker's own: chosen or dropped, its page chosen by picture, its size asked where it is not
  * said. */
 export function DrawingPicker() {
@@ -82,6 +85,9 @@ export function DrawingPicker() {
     void take(event.dataTransfer.files[0])
   }
 
+  const kinds = useFileKinds().read
+  const endings = kinds.flatMap(({ suffixes }) => suffixes)
+  const names = OR.format(kinds.map(({ name }) => name))
   const dropped = useBuild((s) => s.dropped)
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each file that is dropped
   useEffect(() => {
@@ -107,7 +113,7 @@ export function DrawingPicker() {
           ref={input}
           type="file"
           aria-label="Drawing"
-          accept=".svg,.pdf,.dxf,image/svg+xml,application/pdf"
+          accept={endings.map((ending) => `.${ending}`).join()}
           hidden
           onChange={(e) => {
             void take(e.target.files?.[0])
@@ -126,7 +132,7 @@ export function DrawingPicker() {
           onDrop={drop}
         >
           <FileInput size={28} />
-          {file ? file.name : 'Choose or drop an SVG, PDF or DXF file'}
+          {file ? file.name : names ? `Choose or drop an ${names} file` : 'Choose or drop a file'}
         </Drop>
         {(pages.isPending || read.isPending) && <Text color="softInk">Reading…</Text>}
         {told && <ProblemNote what={told.message} todo={told.todo} />}

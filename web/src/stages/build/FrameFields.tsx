@@ -3,11 +3,12 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Plus, X } from 'lucide-react'
 import { memo, useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
+import { limitsOf } from '../../shared/api/model'
 import { withText } from '../../shared/design/letters'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import { type Frame, findPart, type Lettering, withPart } from '../../shared/design/recipe'
 import { useSelection } from '../../shared/design/selection'
-import { endStep, useDesign } from '../../shared/design/store'
+import { asOneStep, editOnce, endStep, useDesign } from '../../shared/design/store'
 import { useEvaluation, useUnit } from '../../shared/evaluation/store'
 import { useFaces } from '../../shared/faces/useFaces'
 import { Expander } from '../../shared/fields/Expander'
@@ -27,8 +28,7 @@ import { useBuild } from './store'
 
 const edit = (change: Partial<Omit<Frame, 'kind'>>) => useDesign.getState().edit(change)
 const once = (change: Partial<Omit<Frame, 'kind'>>) => {
-  endStep()
-  edit(change)
+  editOnce(change)
 }
 
 /** What can be changed of a frame: the names in it, its measures, and how they are fitted. */
@@ -91,7 +91,7 @@ function Names({ part, most }: { part: Frame; most: number }) {
           />
           {names.length > 1 && (
             <IconTool
-              name={`Take out ${sayPart(name)}`}
+              name={`Take out ${partName(name)}`}
               size="sm"
               variant="plain"
               onClick={() => takeOut(part, name.id)}
@@ -234,8 +234,8 @@ function Measures({ part, form }: { part: Frame; form: FrameForm }) {
       <Slide
         key={key}
         name={label}
-        low={low}
-        high={high}
+        min={low}
+        max={high}
         step={kind === 'count' ? 1 : 0.01}
         value={values[key] ?? usual ?? low}
         onChange={(value) => set(key, value)}
@@ -257,8 +257,7 @@ function FitFields({ part }: { part: Frame }) {
         label="Air beside the name"
         mm={fit.air_mm}
         unit={unit}
-        min={0}
-        max={300}
+        {...limitsOf('Fit', 'air_mm')}
         stepMm={0.5}
         onChange={(air_mm) => change({ air_mm })}
       />
@@ -277,8 +276,7 @@ function FitFields({ part }: { part: Frame }) {
               label="Depth in the edges"
               mm={fit.depth_mm ?? 1}
               unit={unit}
-              min={0.05}
-              max={50}
+              {...limitsOf('Fit', 'depth_mm')}
               stepMm={0.1}
               onChange={(depth_mm) => change({ depth_mm })}
             />
@@ -288,8 +286,8 @@ function FitFields({ part }: { part: Frame }) {
       <Expander label="How it may bend" open={false}>
         <Slide
           name="Letters wider or narrower, %"
-          low={0}
-          high={60}
+          min={0}
+          max={60}
           step={1}
           value={Math.round((fit.stretch - 1) * 100)}
           onChange={(percent) => change({ stretch: 1 + percent / 100 })}
@@ -356,8 +354,7 @@ function OwnBands({ part }: { part: Frame }) {
             value={band.manner}
             options={MANNERS.slice(0, 2)}
             onChange={(manner) => {
-              endStep()
-              set(n, { manner })
+              asOneStep(() => set(n, { manner }))
             }}
             fill
           />
@@ -367,8 +364,7 @@ function OwnBands({ part }: { part: Frame }) {
             value={band.manner}
             options={MANNERS.slice(2)}
             onChange={(manner) => {
-              endStep()
-              set(n, { manner })
+              asOneStep(() => set(n, { manner }))
             }}
             fill
           />
@@ -393,8 +389,7 @@ function OwnBands({ part }: { part: Frame }) {
         onClick={() => {
           const last = part.bands.at(-1)
           if (!last) return
-          endStep()
-          edit({ bands: [...part.bands, { ...last, y: last.y + last.height_mm * 1.2 }] })
+          editOnce({ bands: [...part.bands, { ...last, y: last.y + last.height_mm * 1.2 }] })
         }}
       >
         <Plus size={14} /> One more place

@@ -1,6 +1,6 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { useShallow } from 'zustand/react/shallow'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import { useSelection } from '../../shared/design/selection'
 import { useDesign } from '../../shared/design/store'
 import { Panel, Section } from '../../shared/fields/Panel'
@@ -17,7 +17,7 @@ export function NoLettering({ name }: { name: string }) {
         <Flex direction="column" gap="1.5">
           {letterings.map((part) => (
             <Button key={part.id} size="sm" variant="outline" onClick={() => choosePart(part.id)}>
-              {sayPart(part)}
+              {partName(part)}
             </Button>
           ))}
           <Button size="sm" variant="outline" onClick={addLettering}>

@@ -2,10 +2,10 @@ import { Box, chakra, Flex, Text } from '@chakra-ui/react'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
-import { OPERATION_WORDS, type Operation, sayPart } from '../../shared/design/partNames'
+import { OPERATION_WORDS, type Operation, partName } from '../../shared/design/partNames'
 import { findPart } from '../../shared/design/recipe'
 import { useDesign } from '../../shared/design/store'
-import { useSettled } from '../../shared/design/useDebounced'
+import { useDebounced } from '../../shared/design/useDebounced'
 import { useUnit } from '../../shared/evaluation/store'
 import { Choice as List } from '../../shared/fields/Choice'
 import { LengthRow } from '../../shared/fields/LengthRow'
@@ -37,7 +37,7 @@ const QUIET_MS = 150
 /** What can be made of the parts that are chosen: each as a picture of the real parts. */
 export function Operations({ ids }: { ids: readonly string[] }) {
   const now = useDesign((s) => s.recipe)
-  const quiet = useSettled(now, QUIET_MS)
+  const quiet = useDebounced(now, QUIET_MS)
   const recipe = ids.every((id) => findPart(quiet, id)) ? quiet : now
   const halo = useBuild((s) => s.halo)
   const preview = useBuild((s) => s.preview)
@@ -59,7 +59,7 @@ export function Operations({ ids }: { ids: readonly string[] }) {
         <List
           label="Laid on"
           value={ground}
-          options={ids.map((id) => ({ value: id, label: sayPart(findPart(recipe, id)) }))}
+          options={ids.map((id) => ({ value: id, label: partName(findPart(recipe, id)) }))}
           onChange={useBuild.getState().setGround}
         />
       </Row>

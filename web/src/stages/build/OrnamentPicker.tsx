@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
 import { findPart } from '../../shared/design/recipe'
 import { selectionNow } from '../../shared/design/selection'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce, useDesign } from '../../shared/design/store'
 import { useFaces } from '../../shared/faces/useFaces'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { OutlinePicture, Tile } from '../../shared/fields/Tile'
@@ -42,10 +42,9 @@ export function OrnamentPicker() {
   const problem = glyphs.error && asProblem(glyphs.error)
 
   function take({ file, glyph }: Glyph) {
-    const { recipe, edit } = useDesign.getState()
+    const { recipe } = useDesign.getState()
     const now = findPart(recipe, selectionNow().part)
-    endStep()
-    if (now?.kind === 'ornament') edit({ face, file, glyph })
+    if (now?.kind === 'ornament') editOnce({ face, file, glyph })
     else put(newPart(recipe, 'ornament', { face, file, glyph }, middleOfView()))
     pick(null)
   }

@@ -1,7 +1,7 @@
 import type { PointerEvent } from 'react'
 import { findPart, type LinePart, type ShapePart } from '../../shared/design/recipe'
 import { useChosenParts } from '../../shared/design/selection'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce, useDesign } from '../../shared/design/store'
 import { backOn, onWork, type Part } from '../../shared/evaluation/evaluation'
 import { useEvaluation } from '../../shared/evaluation/store'
 import { useLibraryShapes } from '../../shared/fields/LibraryShapePicture'
@@ -77,9 +77,8 @@ function LineHandles({ part, view }: { part: LinePart; view: Part }) {
 
   function toggle(index: number) {
     if (part.course !== 'free') return
-    endStep()
     const next = points.map((p, n) => (n === index ? { ...p, corner: !p.corner } : p))
-    useDesign.getState().edit({ points: next }, part.id)
+    editOnce({ points: next }, part.id)
   }
 
   return (

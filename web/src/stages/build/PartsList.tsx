@@ -1,10 +1,10 @@
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
 import { Eye, EyeOff, Frame as FrameMark, Lock, LockOpen } from 'lucide-react'
 import { type ComponentProps, memo } from 'react'
-import { OPERATION_WORDS, sayPart } from '../../shared/design/partNames'
+import { OPERATION_WORDS, partName } from '../../shared/design/partNames'
 import type { Holder, Part, Recipe } from '../../shared/design/recipe'
 import { partsOf, useChosenParts, useSelection } from '../../shared/design/selection'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce, useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
 import { useEvaluations, useUnit } from '../../shared/evaluation/store'
 import { IconTool } from '../../shared/fields/IconTool'
@@ -104,8 +104,7 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
   const view = useEvaluations((s) => viewOf(s.evaluation, part.id))
   const trouble = useEvaluations((s) => s.troubles.find((t) => t.part === part.id))
   const unit = useUnit()
-  const edit = useDesign((s) => s.edit)
-  const name = sayPart(part)
+  const name = partName(part)
   const detail = trouble
     ? trouble.problem.message
     : view?.box
@@ -152,8 +151,7 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
         <Small
           name={part.hidden ? `Show ${name}` : `Hide ${name}`}
           onClick={() => {
-            endStep()
-            edit({ hidden: !part.hidden }, part.id)
+            editOnce({ hidden: !part.hidden }, part.id)
           }}
         >
           {part.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
@@ -161,8 +159,7 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
         <Small
           name={part.locked ? `Unlock ${name}` : `Lock ${name}`}
           onClick={() => {
-            endStep()
-            edit({ locked: !part.locked }, part.id)
+            editOnce({ locked: !part.locked }, part.id)
           }}
         >
           {part.locked ? <Lock size={13} /> : <LockOpen size={13} />}

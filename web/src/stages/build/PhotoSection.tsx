@@ -2,7 +2,8 @@ import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { asProblem } from '../../shared/api/client'
-import { endStep, useDesign } from '../../shared/design/store'
+import { limitsOf } from '../../shared/api/model'
+import { asOneStep, editRecipeOnce, useDesign } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { NumberRow } from '../../shared/fields/NumberRow'
@@ -77,8 +78,7 @@ function PhotoFields({ photo }: { photo: Photo }) {
         label="Turned"
         sign="°"
         value={photo.turn ?? 0}
-        min={-360}
-        max={360}
+        {...limitsOf('Photo', 'turn')}
         onChange={(turn) => editPhoto({ turn })}
       />
       <LengthRow
@@ -95,8 +95,7 @@ function PhotoFields({ photo }: { photo: Photo }) {
       />
       <Slide
         name="How strongly it shows"
-        low={0.05}
-        high={1}
+        {...limitsOf('Photo', 'shows')}
         step={0.05}
         value={photo.shows ?? 1}
         onChange={(shows) => editPhoto({ shows })}
@@ -104,8 +103,7 @@ function PhotoFields({ photo }: { photo: Photo }) {
       <Toggle
         checked={!photo.hidden}
         onChange={(shown) => {
-          endStep()
-          editPhoto({ hidden: !shown })
+          asOneStep(() => editPhoto({ hidden: !shown }))
         }}
       >
         Show it
@@ -151,9 +149,7 @@ function Scale({ photo }: { photo: Photo }) {
         bg="ink"
         color="card"
         onClick={() => {
-          endStep()
-          useDesign.getState().editRecipe({ photo: scaledBy(photo, [one, other], mm) })
-          endStep()
+          editRecipeOnce({ photo: scaledBy(photo, [one, other], mm) })
           useBuild.getState().handlePhoto(null)
         }}
       >

@@ -9,10 +9,11 @@ import {
   Trash2,
 } from 'lucide-react'
 import { type ComponentProps, memo, useDeferredValue, useState } from 'react'
+import { limitsOf } from '../../shared/api/model'
 import { stockOf } from '../../shared/design/cutPlan'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import { findPart, type Part } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
 import { Choice } from '../../shared/fields/Choice'
 import { IconTool } from '../../shared/fields/IconTool'
@@ -44,11 +45,9 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
   const ids = [part.id]
 
   function resize(across: number, down: number) {
-    const { recipe, editRecipe } = useDesign.getState()
+    const { recipe } = useDesign.getState()
     if (!evaluation || !Number.isFinite(across) || !Number.isFinite(down)) return
-    endStep()
-    editRecipe({ parts: grown(recipe, evaluation, new Set(ids), { across, down, ...middle }).parts })
-    endStep()
+    editRecipeOnce({ parts: grown(recipe, evaluation, new Set(ids), { across, down, ...middle }).parts })
   }
   const free = stretches(part)
   const wide = (mm: number) => resize(mm / box.width, even || !free ? mm / box.width : 1)
@@ -63,8 +62,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
             label="Width"
             mm={box.width}
             unit={unit}
-            min={0.1}
-            max={5000}
+            {...limitsOf('ShapePart', 'width_mm')}
             stepMm={1}
             onChange={wide}
           />
@@ -72,8 +70,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
             label="Height"
             mm={box.height}
             unit={unit}
-            min={0.1}
-            max={5000}
+            {...limitsOf('ShapePart', 'height_mm')}
             stepMm={1}
             onChange={high}
           />
@@ -90,8 +87,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         label="Middle, to the right"
         mm={middle.x}
         unit={unit}
-        min={-5000}
-        max={5000}
+        {...limitsOf('Placement', 'x')}
         stepMm={1}
         onChange={(mm) => arrangeOnce(alike(ids, movedBy(mm - middle.x, 0)))}
       />
@@ -99,8 +95,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         label="Middle, down"
         mm={middle.y}
         unit={unit}
-        min={-5000}
-        max={5000}
+        {...limitsOf('Placement', 'y')}
         stepMm={1}
         onChange={(mm) => arrangeOnce(alike(ids, movedBy(0, mm - middle.y)))}
       />
@@ -108,8 +103,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         label="Turned"
         sign="°"
         value={part.place.turn}
-        min={-360}
-        max={360}
+        {...limitsOf('Placement', 'turn')}
         onChange={(degrees) =>
           arrangeOnce(alike(ids, about(middle.x, middle.y, 1, degrees - part.place.turn)))
         }
@@ -171,7 +165,7 @@ function AsLargeAs({ part, onWide, onHigh }: { part: Part; onWide: Resize; onHig
   const options = [
     { value: '', label: '…' },
     { value: SHEET, label: stock.roll ? 'the roll' : 'the sheet' },
-    ...others.map(({ id }) => ({ value: id, label: sayPart(findPart(recipe, id)) })),
+    ...others.map(({ id }) => ({ value: id, label: partName(findPart(recipe, id)) })),
   ]
   const take = (id: string, by: 'width' | 'height', resize: Resize) => {
     const mm = id === SHEET ? sheet[by] : viewOf(evaluation, id)?.box?.[by]

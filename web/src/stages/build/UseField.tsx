@@ -1,6 +1,6 @@
 import { Text } from '@chakra-ui/react'
 import type { Part, Use } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce } from '../../shared/design/store'
 import { USE_WORDS } from '../../shared/design/uses'
 import { Segments } from '../../shared/fields/Segments'
 
@@ -14,7 +14,6 @@ const TOLD: Record<Use, string> = {
 
 /** What a part is for: cut, or something else. */
 export function UseField({ part }: { part: Part }) {
-  const edit = useDesign((s) => s.edit)
   const use = part.use ?? 'cut'
   return (
     <>
@@ -24,9 +23,7 @@ export function UseField({ part }: { part: Part }) {
         value={use}
         options={USE_WORDS}
         onChange={(next) => {
-          endStep()
-          edit({ use: next }, part.id)
-          endStep()
+          editOnce({ use: next }, part.id)
         }}
         fill
       />

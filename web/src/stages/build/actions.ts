@@ -5,7 +5,7 @@ import type { Operation } from '../../shared/design/partNames'
 import type { Frame, Lettering, Part, Recipe } from '../../shared/design/recipe'
 import { AT_ORIGIN, findPart, isBlank, withPart } from '../../shared/design/recipe'
 import { partsOf, selectionNow, useSelection } from '../../shared/design/selection'
-import { endStep, takeRecipe, useDesign } from '../../shared/design/store'
+import { asOneStep, editRecipeOnce, useDesign } from '../../shared/design/store'
 import { type Box, type Evaluation, onWork, type Placement, undone } from '../../shared/evaluation/evaluation'
 import { evaluationNow } from '../../shared/evaluation/store'
 import { askForWords } from '../../shared/view/askForWords'
@@ -69,7 +69,7 @@ export function middleOfView(): Placement {
 
 /** Puts a new part on the work and chooses it. */
 export function put(part: Part) {
-  takeRecipe(withNew(recipeNow(), part))
+  editRecipeOnce(withNew(recipeNow(), part))
   buildNow().open(null)
   choose([part.id])
   useView.getState().keepFitted()
@@ -107,7 +107,7 @@ export function remove(ids: readonly string[]) {
   const before = freed(recipeNow(), evaluationNow(), (p) => gone.has(p.alignment?.to ?? ''))
   const next = without(before, ids)
   if (buildNow().level !== null && !findPart(next, buildNow().level ?? '')) buildNow().open(null)
-  takeRecipe(next)
+  editRecipeOnce(next)
   const left = onLevel(next, buildNow().level).at(-1)
   useSelection.getState().choosePart(left?.id ?? next.parts[0]?.id ?? '')
 }
@@ -121,7 +121,7 @@ export function copy(ids: readonly string[]): string[] {
     const box = boxNow(ids[n] ?? '')
     if (box) expected.set(inDesign(id), { ...box, x: box.x + by.x, y: box.y + by.y })
   })
-  takeRecipe(recipe)
+  editRecipeOnce(recipe)
   choose(copies)
   useView.getState().keepFitted()
   return copies
@@ -198,20 +198,20 @@ export function splitLines(id: string) {
   const view = viewOf(evaluation, id)
   if (!evaluation || part?.kind !== 'lettering' || !view?.made) return
   const { recipe, parts } = withLinesApart(recipeNow(), part, view, levelOf(recipeNow(), evaluation, id))
-  takeRecipe(recipe)
+  editRecipeOnce(recipe)
   choose(parts)
 }
 
 /** Aligns parts to one of them, which stays. */
 export function align(ids: readonly string[], ground: string, edge: AlignEdge) {
   const evaluation = evaluationNow()
-  if (evaluation) takeRecipe(alignedTo(recipeNow(), evaluation, ids, ground, edge))
+  if (evaluation) editRecipeOnce(alignedTo(recipeNow(), evaluation, ids, ground, edge))
 }
 
 /** What a part is aligned to, and at what. */
 export function realign(id: string, alignment: Alignment | null, pulled?: Pulled) {
   const evaluation = evaluationNow()
-  if (evaluation) takeRecipe(realigned(recipeNow(), evaluation, id, alignment, pulled))
+  if (evaluation) editRecipeOnce(realigned(recipeNow(), evaluation, id, alignment, pulled))
 }
 
 /** Where something else is chosen: the words in it, or the first there are. */
@@ -225,7 +225,7 @@ export function chooseLettering() {
 
 export function changeGround(id: string, ground: string) {
   const whole = findPart(recipeNow(), id)
-  if (whole?.kind === 'combination') takeRecipe(withGround(recipeNow(), whole, ground))
+  if (whole?.kind === 'combination') editRecipeOnce(withGround(recipeNow(), whole, ground))
 }
 
 /** Puts parts together, in the order they were chosen: the first is the ground. */
@@ -234,7 +234,7 @@ export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
   const { recipe, id } = combined(before, ids, how, halo ? { halo } : {})
   buildNow().look(null)
   if (how === 'edges') return void weldToMet(recipe, id, ids[0] ?? '')
-  takeRecipe(recipe)
+  editRecipeOnce(recipe)
   choose([id])
 }
 
@@ -245,7 +245,7 @@ async function weldToMet(recipe: Recipe, id: string, ground: string) {
   const edges = told?.data?.contours.filter((contour) => contour.met).map((contour) => contour.number) ?? []
   // What was changed meanwhile is not written over.
   if (recipeNow() !== from) return
-  takeRecipe(withPart(recipe, id, { edges }))
+  editRecipeOnce(withPart(recipe, id, { edges }))
   choose([id])
   if (edges.length === 0) buildNow().point({ part: ground, for: 'edges' })
 }
@@ -256,7 +256,7 @@ export function release(id: string) {
   const inside = new Set(insideOf(whole))
   const loose = (p: Part) => inside.has(p.id) || p.alignment?.to === id
   const { recipe, members } = released(freed(now, evaluationNow(), loose), id)
-  takeRecipe(recipe)
+  editRecipeOnce(recipe)
   const parent = parentOf(recipe, members[0] ?? '')
   buildNow().open(parent?.id ?? null)
   choose(members)
@@ -286,11 +286,11 @@ function asMembers(
 }
 
 export function bind(ids: readonly string[], together: boolean) {
-  takeRecipe(bound(recipeNow(), ids, together))
+  editRecipeOnce(bound(recipeNow(), ids, together))
 }
 
 export function order(id: string, by: 1 | -1) {
-  takeRecipe(reordered(recipeNow(), id, by))
+  editRecipeOnce(reordered(recipeNow(), id, by))
 }
 
 /** Changes where parts lie by changes made on the work; part of a drag unless said otherwise. */
@@ -306,9 +306,7 @@ export function nudge(dx: number, dy: number) {
 
 /** Arranges chosen parts as one step. */
 export function arrangeOnce(changes: ReadonlyMap<string, Placement>) {
-  endStep()
-  arrange(changes)
-  endStep()
+  asOneStep(() => arrange(changes))
 }
 
 /** The chosen parts with the boxes around them, in the order they were chosen. */
@@ -358,7 +356,7 @@ export function takeKept(kept: Recipe, name: string) {
 
 /** Puts a changed recipe on the work. A frame without words asks for them. */
 function taken({ recipe, id }: { recipe: Recipe; id: string }) {
-  takeRecipe(recipe)
+  editRecipeOnce(recipe)
   buildNow().pick(null)
   buildNow().open(null)
   choose([id])
@@ -369,7 +367,7 @@ function taken({ recipe, id }: { recipe: Recipe; id: string }) {
 
 export function addName(id: string) {
   const frame = findPart(recipeNow(), id)
-  if (frame?.kind === 'frame') takeRecipe(withName(recipeNow(), frame).recipe)
+  if (frame?.kind === 'frame') editRecipeOnce(withName(recipeNow(), frame).recipe)
 }
 
 /** Opens what is chosen: a combination to work in, a frame at the words in it. */

@@ -1,6 +1,7 @@
 // Frames put on the work: pure changes of a recipe.
 
 import type { Schemas } from '../../shared/api/client'
+import { defaultsOf } from '../../shared/api/model'
 import {
   ALL_READY,
   AT_ORIGIN,
@@ -13,7 +14,7 @@ import {
 } from '../../shared/design/recipe'
 import { type Evaluation, type Placement, placedWithin, undone } from '../../shared/evaluation/evaluation'
 import { kept } from './levels'
-import { freshId, insideOf, onLevel, plain } from './parts'
+import { freshId, insideOf, onLevel, partOf } from './parts'
 
 export type FrameForm = Schemas['FrameFormOut']
 export type Fit = Frame['fit']
@@ -23,15 +24,7 @@ export type Manner = OwnBand['manner']
 /** How wide a new frame is. */
 const WIDE_MM = 80
 
-export const USUAL_FIT: Fit = {
-  air_mm: 3,
-  depth_mm: null,
-  stretch: 1.15,
-  spread: false,
-  reach: false,
-  feet: null,
-  centre: 'box',
-}
+export const DEFAULT_FIT: Fit = defaultsOf('Fit')
 
 /** A name as frames want it: its letters joined, its dots with them, all of it one piece. */
 const joinedAsOne = (name: Lettering): Lettering => ({
@@ -41,24 +34,8 @@ const joinedAsOne = (name: Lettering): Lettering => ({
   join: { ...name.join, how: 'auto', marks: 'lower', tie: true },
 })
 
-export function newFrame(id: string, film: string, place: Placement, more: Partial<Frame> = {}): Frame {
-  return {
-    ...plain(id, film, place),
-    kind: 'frame',
-    form: 'name ring',
-    width_mm: WIDE_MM,
-    height_mm: WIDE_MM,
-    values: {},
-    holes: false,
-    text: '',
-    face: { family: 'anton', weight: null, axes: {} },
-    fit: USUAL_FIT,
-    members: [],
-    ground: null,
-    bands: [],
-    ...more,
-  }
-}
+export const newFrame = (id: string, film: string, place: Placement, more: Partial<Frame> = {}): Frame =>
+  partOf('frame', { id, film, place, width_mm: WIDE_MM, height_mm: WIDE_MM, ...more })
 
 /** A frame of the library, as large as is usual. */
 export const ofForm = ({ name, ratio }: FrameForm): Partial<Frame> => ({

@@ -2,7 +2,7 @@
 
 import { findPart } from '../../shared/design/recipe'
 import { selectionNow, useSelection } from '../../shared/design/selection'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce, useDesign } from '../../shared/design/store'
 import { useSteps, useView } from '../../shared/view/view'
 import { chooseNext, chosenNow, copy, nudge, openChosen, remove, stepOut } from './actions'
 import { onLevel } from './parts'
@@ -64,8 +64,7 @@ function takeOut() {
   const { node, hold } = buildNow()
   const points = part?.kind === 'line' && part.course === 'free' ? (part.points ?? []) : []
   if (part && node !== null && points.length > 2 && chosenNow().length === 1) {
-    endStep()
-    useDesign.getState().edit({ points: points.filter((_, n) => n !== node) }, part.id)
+    editOnce({ points: points.filter((_, n) => n !== node) }, part.id)
     hold(null)
     return
   }

@@ -1,9 +1,9 @@
 // Pure changes of a recipe's parts: added, taken out, copied, ordered, and put together.
 
+import { defaultsOf, mostOf } from '../../shared/api/model'
 import type { Operation } from '../../shared/design/partNames'
 import {
   AT_ORIGIN,
-  type Backing,
   type Combination,
   findPart,
   type Holder,
@@ -17,10 +17,10 @@ import { onlyPlaced } from '../../shared/evaluation/optimisticMoves'
 import type { Spot } from '../../shared/view/view'
 
 /** A design holds as many parts. */
-export const MOST_PARTS = 400
+export const MOST_PARTS = mostOf('Recipe', 'parts')
 
 export type Halo = Combination['halo']
-export const USUAL_HALO: Halo = { mm: 2.5, manner: 'stand', islands: false }
+export const DEFAULT_HALO: Halo = defaultsOf('Halo')
 
 /** An id that no part has had in the recipe: the kind and a number. */
 export function freshId(recipe: Recipe, kind: string, taken: readonly string[] = []): string {
@@ -30,73 +30,35 @@ export function freshId(recipe: Recipe, kind: string, taken: readonly string[] =
   return `${kind}-${n}`
 }
 
-/** What every new part has. */
-export const plain = (id: string, film: string, place: Placement) => ({
-  id,
-  film,
-  place,
-  name: '',
-  hidden: false,
-  locked: false,
-  group_id: '',
-  use: 'cut' as const,
-  alignment: null,
-})
+type Kind = Exclude<Part['kind'], 'artwork'>
+type OfKind<K extends Part['kind']> = Extract<Part, { kind: K }>
 
-type Drafts = {
-  lettering: Partial<Extract<Part, { kind: 'lettering' }>>
-  shape: { form: string; width_mm: number; height_mm: number }
-  line: { course: Extract<Part, { kind: 'line' }>['course'] }
-  ornament: Pick<Extract<Part, { kind: 'ornament' }>, 'face' | 'file' | 'glyph'>
-  backing: { of: string }
-}
+const DEFAULTS = {
+  lettering: defaultsOf('Lettering'),
+  shape: defaultsOf('ShapePart'),
+  line: defaultsOf('LinePart'),
+  ornament: defaultsOf('Ornament'),
+  backing: defaultsOf('Backing'),
+  combination: defaultsOf('Combination'),
+  frame: defaultsOf('Frame'),
+} as const satisfies Record<Kind, object>
 
-/** A new part of a kind, where it is put. */
-export function newPart<K extends keyof Drafts>(
+/** What of a kind has to be said: all that has no default. */
+type Draft<K extends Kind> = Omit<OfKind<K>, keyof (typeof DEFAULTS)[K]> & Partial<OfKind<K>>
+
+/** A new part of a kind with all that is not said of it as the model has it. */
+export const partOf = <K extends Kind>(kind: K, draft: Draft<K>) =>
+  ({ ...DEFAULTS[kind], kind, ...draft }) as unknown as OfKind<K>
+
+/** A new part in the film of the last one, where it is put. */
+export function newPart<K extends Kind>(
   recipe: Recipe,
   kind: K,
-  draft: Drafts[K],
+  draft: Omit<Draft<K>, 'id' | 'place'>,
   place: Placement = AT_ORIGIN,
-): Part {
-  const film = recipe.parts.at(-1)?.film ?? '#2B5674'
-  const base = plain(freshId(recipe, kind), film, place)
-  switch (kind) {
-    case 'lettering':
-      return newLettering({ ...base, ...(draft as Drafts['lettering']) })
-    case 'shape':
-      return { ...base, kind: 'shape', values: {}, ...(draft as Drafts['shape']) }
-    case 'line':
-      return {
-        ...base,
-        kind: 'line',
-        points: [
-          { x: -40, y: 0, corner: false },
-          { x: 40, y: 0, corner: false },
-        ],
-        bulge: 0.25,
-        swing_mm: 5,
-        waves: 3,
-        width_mm: 4,
-        ends: 'round',
-        ...(draft as Drafts['line']),
-      }
-    case 'ornament':
-      return { ...base, kind: 'ornament', height_mm: 40, ...(draft as Drafts['ornament']) }
-    default:
-      return newBacking(recipe, (draft as Drafts['backing']).of)
-  }
-}
-
-function newBacking(recipe: Recipe, of: string): Backing {
-  return {
-    ...plain(freshId(recipe, 'backing'), '#C9A24A', AT_ORIGIN),
-    kind: 'backing',
-    of,
-    by_mm: 3,
-    corners: 'round',
-    holes: 'fill small',
-    fill_mm: 4,
-  }
+): OfKind<K> {
+  const film = kind === 'backing' ? DEFAULTS.backing.film : recipe.parts.at(-1)?.film
+  return partOf(kind, { id: freshId(recipe, kind), ...(film ? { film } : {}), place, ...draft } as Draft<K>)
 }
 
 /** The recipe with a part after all others, or before the one it lies under. */
@@ -289,16 +251,13 @@ export function combined(
   const id = freshId(recipe, 'combination')
   const ground = findPart(recipe, ids[0] ?? '')
   const parent = parentOf(recipe, ids[0] ?? '')
-  const made: Combination = {
-    ...plain(id, ground?.film ?? '#2B5674', AT_ORIGIN),
-    kind: 'combination',
+  const made = partOf('combination', {
+    id,
+    ...(ground ? { film: ground.film } : {}),
     how,
     members: [...ids],
-    halo: USUAL_HALO,
-    least_mm: 0.3,
-    edges: [],
     ...more,
-  }
+  })
   // It takes the place of the last of its members, so what lies over what stays as it was.
   const at = Math.max(...ids.map((member) => recipe.parts.findIndex((p) => p.id === member)))
   let next: Recipe = { ...recipe, parts: recipe.parts.toSpliced(at + 1, 0, made) }

@@ -3,7 +3,7 @@
 import { answer, api } from '../../shared/api/client'
 import { download } from '../../shared/api/download'
 import type { Recipe } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { evaluationNow } from '../../shared/evaluation/store'
 import type { Spot } from '../../shared/view/view'
 
@@ -20,9 +20,7 @@ export function editPhoto(change: Partial<Photo>) {
 }
 
 export function takePhotoAway() {
-  endStep()
-  useDesign.getState().editRecipe({ photo: null })
-  endStep()
+  editRecipeOnce({ photo: null })
 }
 
 /** Keeps a photograph and lays it under the work. Throws the Problem that it has. */
@@ -44,9 +42,7 @@ export async function layPhoto(file: File) {
     shows: 1,
     hidden: false,
   }
-  endStep()
-  useDesign.getState().editRecipe({ photo })
-  endStep()
+  editRecipeOnce({ photo })
 }
 
 const rounded = (mm: number) => Math.round(mm * 100) / 100

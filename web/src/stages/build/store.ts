@@ -4,7 +4,7 @@
 import { create } from 'zustand'
 import type { Schemas } from '../../shared/api/client'
 import type { Spot } from '../../shared/view/view'
-import { type Halo, USUAL_HALO } from './parts'
+import { DEFAULT_HALO, type Halo } from './parts'
 
 export type Preview = Schemas['PreviewOut']
 /** What is picked from, in place of the panel. */
@@ -53,7 +53,7 @@ export const useBuild = create<BuildState>()((set) => ({
   dropped: null,
   preview: null,
   ground: null,
-  halo: USUAL_HALO,
+  halo: DEFAULT_HALO,
   pointing: null,
   band: 0,
   contours: [],

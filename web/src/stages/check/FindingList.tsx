@@ -3,8 +3,8 @@ import { useMutation } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { withKeptIds } from '../../shared/design/letters'
-import { MOST_KNOWN, type Recipe } from '../../shared/design/recipe'
-import { takeRecipe, useDesign } from '../../shared/design/store'
+import { MOST_ACCEPTED_FINDINGS, type Recipe } from '../../shared/design/recipe'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import type { Findings } from '../../shared/evaluation/store'
 import { FindingMark } from '../../shared/fields/FindingMark'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
@@ -115,11 +115,11 @@ function AllActions({ row: { findings, accepted } }: { row: Alike }) {
       const numbers = repairable.map((finding) => finding.number)
       const mended = await answer(api.POST('/api/findings/remedy', { body: { recipe, numbers } }))
       // An answer goes for no other recipe than it was made of.
-      if (useDesign.getState().recipe === recipe) takeRecipe(mended)
+      if (useDesign.getState().recipe === recipe) editRecipeOnce(mended)
     },
   })
   const problem = repair.error ? asProblem(repair.error) : null
-  const full = useDesign((s) => s.recipe.accepted_findings.length + findings.length > MOST_KNOWN)
+  const full = useDesign((s) => s.recipe.accepted_findings.length + findings.length > MOST_ACCEPTED_FINDINGS)
   return (
     <Flex direction="column" gap="2" px="4" pb="2.5">
       {problem && <ProblemNote what={problem.message} todo={problem.todo} />}
@@ -198,13 +198,13 @@ function Card({ finding, chosen }: { finding: Finding; chosen: string | null }) 
 
 function Actions({ finding }: { finding: Finding }) {
   const remedy = useRemedy(finding.remedy && !finding.accepted ? finding : null)
-  const full = useDesign((s) => s.recipe.accepted_findings.length >= MOST_KNOWN)
+  const full = useDesign((s) => s.recipe.accepted_findings.length >= MOST_ACCEPTED_FINDINGS)
   const [refused, setRefused] = useState(false)
   return (
     <Flex direction="column" gap="2" px="4" pb="3">
       {refused && full && (
         <ProblemNote
-          what={`A design holds up to ${MOST_KNOWN} accepted findings.`}
+          what={`A design holds up to ${MOST_ACCEPTED_FINDINGS} accepted findings.`}
           todo="Reopen some first; the design is as it was."
         />
       )}
@@ -222,7 +222,7 @@ function Actions({ finding }: { finding: Finding }) {
             color="card"
             disabled={!remedy.mended}
             onClick={() =>
-              remedy.mended && remedy.of === useDesign.getState().recipe && takeRecipe(remedy.mended)
+              remedy.mended && remedy.of === useDesign.getState().recipe && editRecipeOnce(remedy.mended)
             }
           >
             {finding.remedy}

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { chooseMaterial } from '../../shared/design/materials'
 import type { Material, Unit } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { useMaterials } from '../../shared/design/useMaterials'
 import type { Findings } from '../../shared/evaluation/store'
 import { Choice } from '../../shared/fields/Choice'
@@ -102,8 +102,7 @@ export function LimitFields({ findings, unit }: { findings: Findings; unit: Unit
           variant="outline"
           alignSelf="start"
           onClick={() => {
-            endStep()
-            editRecipe({ material: { name: material.name, limits: null } })
+            editRecipeOnce({ material: { name: material.name, limits: null } })
           }}
         >
           Back to those of {material.name.toLowerCase()}

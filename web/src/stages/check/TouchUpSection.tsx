@@ -3,7 +3,7 @@ import { X } from 'lucide-react'
 import { create } from 'zustand'
 import type { TouchUp, Unit } from '../../shared/design/recipe'
 import { type TouchKind, useSelection } from '../../shared/design/selection'
-import { takeRecipe, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { showNumber } from '../../shared/design/units'
 import { useFindings } from '../../shared/evaluation/store'
 import { LengthRow } from '../../shared/fields/LengthRow'
@@ -178,7 +178,7 @@ function OneDone({ touchUp, number, lost }: { touchUp: TouchUp; number: number; 
   const recipe = useDesign((s) => s.recipe)
   const byPoint = touchUp.kind !== 'smooth' || isOne(touchUp) ? BY_POINTS[touchUp.kind] : undefined
   const name = byPoint ?? TOOLS.find((t) => t.kind === touchUp.kind)?.name ?? touchUp.kind
-  const drop = () => takeRecipe({ ...recipe, touch_ups: recipe.touch_ups.filter((_, n) => n !== number) })
+  const drop = () => editRecipeOnce({ ...recipe, touch_ups: recipe.touch_ups.filter((_, n) => n !== number) })
   function redo() {
     drop()
     useSelection.getState().use(byPoint ? { kind: 'points' } : { kind: 'touch', touch: touchUp.kind })

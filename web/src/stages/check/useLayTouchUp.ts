@@ -1,9 +1,9 @@
 import { useMutation } from '@tanstack/react-query'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
 import { isThere, withKeptIds } from '../../shared/design/letters'
-import { askedNow, isOpen } from '../../shared/design/requestScope'
+import { isOpen, scopeNow } from '../../shared/design/requestScope'
 import { useSelection } from '../../shared/design/selection'
-import { takeRecipe, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 
 type TouchUpIn = Schemas['TouchUpIn']
 
@@ -14,15 +14,15 @@ export function useLayTouchUp() {
   const mutation = useMutation({
     onMutate: () => {
       setProblem(null)
-      return askedNow()
+      return scopeNow()
     },
     mutationFn: (wanted: Omit<TouchUpIn, 'recipe'>) =>
-      answer(api.POST('/api/touch-ups/lay', { body: { ...wanted, recipe: askedNow().recipe } })),
+      answer(api.POST('/api/touch-ups/lay', { body: { ...wanted, recipe: scopeNow().recipe } })),
     onSuccess: ({ touch_up: touchUp, goes_on }, _, asked) => {
       const { recipe } = useDesign.getState()
       if (!isOpen(asked) || !isThere(recipe, touchUp.at)) return
       const earlier = goes_on ? recipe.touch_ups.slice(0, -1) : recipe.touch_ups
-      takeRecipe({
+      editRecipeOnce({
         ...withKeptIds(recipe, new Set([touchUp.at.part])),
         touch_ups: [...earlier, touchUp],
       })

@@ -2,6 +2,7 @@ import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
+import { limitsOf } from '../../shared/api/model'
 import type { CutPlan } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
@@ -15,7 +16,7 @@ import { Toggle } from '../../shared/fields/Toggle'
 import { Others } from './Others'
 import { editPlan } from './useSheets'
 
-const MOST_COPIES = 500
+const MOST_COPIES = limitsOf('CutPlan', 'copies').max
 
 const TURNS: { value: CutPlan['turns']; label: string }[] = [
   { value: 'none', label: 'not turned' },

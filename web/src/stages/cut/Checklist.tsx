@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import type { Sheets } from '../../shared/design/cutPlan'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { FindingMark } from '../../shared/fields/FindingMark'
 import { StopActions } from '../../shared/ready/StopActions'
 import { editPlan } from './useSheets'
@@ -44,7 +44,6 @@ export function Checklist({ points }: { points: readonly Point[] }) {
 function AboutMirror() {
   const mirror = useDesign((s) => s.recipe.mirror)
   const cut = useDesign((s) => s.recipe.cut)
-  const editRecipe = useDesign((s) => s.editRecipe)
   return (
     <Flex gap="2" mt="1.5">
       <Button
@@ -52,9 +51,8 @@ function AboutMirror() {
         bg="ink"
         color="card"
         onClick={() => {
-          endStep()
           // What was laid by hand or closely was laid for the other side.
-          editRecipe({ mirror: !mirror, cut: { ...cut, laid: [], closely: false } })
+          editRecipeOnce({ mirror: !mirror, cut: { ...cut, laid: [], closely: false } })
         }}
       >
         {mirror ? 'Turn the mirror off' : 'Mirror it'}

@@ -1,5 +1,6 @@
 import { Box, Button, Text } from '@chakra-ui/react'
 import { memo, useEffect, useState } from 'react'
+import { limitsOf } from '../../shared/api/model'
 import type { Sheets } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
 import { useEvaluation, useUnit } from '../../shared/evaluation/store'
@@ -9,7 +10,7 @@ import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { Segments } from '../../shared/fields/Segments'
 import { Toggle } from '../../shared/fields/Toggle'
 import { Notes, type Troubles } from '../../shared/notes/Notes'
-import { waits } from '../../shared/ready/gate'
+import { showGate } from '../../shared/ready/gate'
 import { Arrangement } from './Arrangement'
 import { Checklist } from './Checklist'
 import { ChosenCopy } from './ChosenCopy'
@@ -130,7 +131,7 @@ function CutButton({ sheets, waiting }: { sheets: Sheets; waiting: boolean }) {
             { sheet, index },
             {
               onError: (error) =>
-                waits(error, {
+                showGate(error, {
                   to: 'sheets',
                   label: 'Cut it',
                   allTheSame: 'Cut all the same',
@@ -173,8 +174,7 @@ function Weeding() {
           label="Clearance"
           mm={plan.clearance_mm}
           unit={unit}
-          min={0.5}
-          max={50}
+          {...limitsOf('CutPlan', 'clearance_mm')}
           stepMm={unit === 'in' ? 0.79375 : 0.5}
           onChange={(clearance_mm) => editPlan({ clearance_mm })}
         />

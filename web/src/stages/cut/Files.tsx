@@ -6,6 +6,7 @@ import { Link } from 'react-router'
 import { api, asProblem, type Schemas } from '../../shared/api/client'
 import { download } from '../../shared/api/download'
 import { whenKept } from '../../shared/api/keeping'
+import { useFileKinds } from '../../shared/api/useFileKinds'
 import type { Sheets } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
@@ -14,8 +15,7 @@ import { Choice } from '../../shared/fields/Choice'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { Row } from '../../shared/fields/Panel'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
-import { waits } from '../../shared/ready/gate'
-import { FILE_KINDS } from './MachineSection'
+import { showGate } from '../../shared/ready/gate'
 import { useSheet } from './useSheets'
 
 type Kind = NonNullable<Schemas['FileIn']['kind']>
@@ -28,6 +28,7 @@ type Which = 'sheet' | 'film' | 'all'
 export function Files({ sheets }: { sheets: Sheets }) {
   const id = useDesign((s) => s.id)
   const queries = useQueryClient()
+  const kinds = useFileKinds().written
   const unit = useUnit()
   const { sheet, index } = useSheet(sheets)
   const [which, setWhich] = useState<Which>('sheet')
@@ -52,7 +53,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
     },
     onError: (error, { kind }) => {
       const go = () => saving.mutate({ kind, anyway: true })
-      waits(error, { to: 'sheets', label: 'Save the file', allTheSame: 'Save all the same', go })
+      showGate(error, { to: 'sheets', label: 'Save the file', allTheSame: 'Save all the same', go })
     },
   })
   const ticket = useMutation({
@@ -78,7 +79,7 @@ export function Files({ sheets }: { sheets: Sheets }) {
         onChange={setWhich}
       />
       <Flex gap="1.5" wrap="wrap">
-        {FILE_KINDS.map(({ value, label }) => (
+        {kinds.map(({ key: value, name: label }) => (
           <Button
             key={value}
             size="xs"

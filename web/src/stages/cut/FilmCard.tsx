@@ -2,7 +2,7 @@ import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { type Sheets, type Stock, stockOf, withStock } from '../../shared/design/cutPlan'
 import { keptMaterials } from '../../shared/design/materials'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { showNumber } from '../../shared/design/units'
 import { useMaterials } from '../../shared/design/useMaterials'
 import { useUnit } from '../../shared/evaluation/store'
@@ -107,11 +107,12 @@ function Fields({
   const change = (changes: Partial<Stock>) =>
     editPlan(withStock(useDesign.getState().recipe.cut, film, changes))
   const madeOf = (name: string) => {
-    const { recipe, editRecipe } = useDesign.getState()
+    const { recipe } = useDesign.getState()
     const cut = withStock(recipe.cut, film, { material: name || null })
-    endStep()
-    editRecipe({ cut, materials: name ? keptMaterials({ ...recipe, cut }, known, name) : recipe.materials })
-    endStep()
+    editRecipeOnce({
+      cut,
+      materials: name ? keptMaterials({ ...recipe, cut }, known, name) : recipe.materials,
+    })
   }
   const sides = [
     { key: 'width_mm', label: 'Width' },

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { isLastOne, KEEPING } from '../../shared/api/keeping'
+import { useFileKinds } from '../../shared/api/useFileKinds'
 import type { Machine } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
@@ -23,16 +24,6 @@ const KINDS = [
   { value: 'laser', label: 'Laser' },
   { value: 'saw', label: 'Saw' },
   { value: 'pen', label: 'Pen' },
-] as const
-
-export const FILE_KINDS = [
-  { value: 'svg', label: 'SVG' },
-  { value: 'dxf', label: 'DXF' },
-  { value: 'dxf-r12', label: 'DXF R12' },
-  { value: 'pdf', label: 'PDF' },
-  { value: 'eps', label: 'EPS' },
-  { value: 'hpgl', label: 'PLT' },
-  { value: 'png', label: 'PNG' },
 ] as const
 
 const LINES_IN_FILES = { key: 'hairline_mm', label: 'Lines in files, 0: areas †', min: 0 } as const
@@ -160,6 +151,7 @@ export function MachineSection() {
 
 function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Machine) => void }) {
   const unit = useUnit()
+  const kinds = useFileKinds().written
   const fine = unit === 'in' ? 0.0254 : 0.05
   const change = (changes: Partial<Machine>) => onKeep({ ...machine, ...changes })
   const lengths = LENGTHS[machine.kind]
@@ -231,7 +223,7 @@ function Profile({ machine, onKeep }: { machine: Machine; onKeep: (machine: Mach
       </Row>
       <Text>Files it reads</Text>
       <Flex gap="1.5" wrap="wrap" role="group" aria-label="Files it reads">
-        {FILE_KINDS.map(({ value, label }) => {
+        {kinds.map(({ key: value, name: label }) => {
           const reads = machine.formats.includes(value)
           return (
             <Button

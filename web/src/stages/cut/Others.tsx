@@ -2,6 +2,7 @@ import { Flex, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { X } from 'lucide-react'
 import { answer, api } from '../../shared/api/client'
+import { limitsOf, mostOf } from '../../shared/api/model'
 import type { CutPlan } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
 import { Choice } from '../../shared/fields/Choice'
@@ -10,10 +11,10 @@ import { Expander } from '../../shared/fields/Expander'
 import { IconTool } from '../../shared/fields/IconTool'
 import { editPlan } from './useSheets'
 
-const MOST_COPIES = 500
-const MOST_OTHERS = 60
+const MOST_COPIES = limitsOf('ExtraDesign', 'copies').max
+const MOST_EXTRA_DESIGNS = mostOf('CutPlan', 'extra_designs')
 
-type Also = CutPlan['extra_designs'][number]
+type ExtraDesign = CutPlan['extra_designs'][number]
 
 /** Other designs of the shelf that are cut from the same sheets. */
 export function Others() {
@@ -42,7 +43,7 @@ export function Others() {
           onLeaveOut={() => editPlan({ extra_designs: also.filter((other) => other !== row), laid: [] })}
         />
       ))}
-      {also.length < MOST_OTHERS ? (
+      {also.length < MOST_EXTRA_DESIGNS ? (
         <Choice
           label="Another design on these sheets"
           value=""
@@ -56,7 +57,7 @@ export function Others() {
         />
       ) : (
         <Text fontSize="sm" color="softInk">
-          Sheets take up to {MOST_OTHERS} other designs.
+          Sheets take up to {MOST_EXTRA_DESIGNS} other designs.
         </Text>
       )}
     </Expander>
@@ -64,7 +65,7 @@ export function Others() {
 }
 
 interface RowProps {
-  row: Also
+  row: ExtraDesign
   name: string
   onChange: (copies: number) => void
   onLeaveOut: () => void

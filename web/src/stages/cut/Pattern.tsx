@@ -8,7 +8,7 @@ import { useDesign } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { Segments } from '../../shared/fields/Segments'
-import { waits } from '../../shared/ready/gate'
+import { showGate } from '../../shared/ready/gate'
 
 type Paper = NonNullable<Schemas['PatternIn']['paper']>
 
@@ -28,7 +28,7 @@ export function Pattern() {
       await download(api.POST('/api/pattern', { body: { name, recipe, paper, anyway }, parseAs: 'blob' }))
     },
     onError: (error) =>
-      waits(error, {
+      showGate(error, {
         to: 'file',
         label: 'Save the pattern',
         allTheSame: 'Save all the same',

@@ -2,8 +2,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useMemo, useRef } from 'react'
 import { answer, api, asProblem, type Problem } from '../../shared/api/client'
 import type { CutPlan, Sheet, Sheets } from '../../shared/design/cutPlan'
-import { endStep, useDesign } from '../../shared/design/store'
-import { useSettled } from '../../shared/design/useDebounced'
+import { editRecipeOnce, useDesign } from '../../shared/design/store'
+import { useDebounced } from '../../shared/design/useDebounced'
 import { useEvaluations } from '../../shared/evaluation/store'
 import { useCut } from './store'
 
@@ -23,7 +23,7 @@ export function useSheets(): SheetsView {
   const name = useDesign((s) => s.name)
   const recipe = useDesign((s) => s.recipe)
   const asked = useMemo(() => ({ name, recipe }), [name, recipe])
-  const settled = useSettled(asked, QUIET_MS)
+  const settled = useDebounced(asked, QUIET_MS)
   const nothing = useEvaluations((s) => s.evaluation === undefined)
   const query = useQuery({
     queryKey: ['sheets', id, settled],
@@ -53,8 +53,6 @@ export function useSheet(sheets: Sheets | undefined): { sheet: Sheet | undefined
 /** Changes the plan, as a step of its own to undo. What is laid otherwise is not laid closely any more. */
 export function editPlan(changes: Partial<CutPlan>) {
   const change = changes.laid ? { closely: false, ...changes } : changes
-  endStep()
-  const { recipe, editRecipe } = useDesign.getState()
-  editRecipe({ cut: { ...recipe.cut, ...change } })
-  endStep()
+  const { recipe } = useDesign.getState()
+  editRecipeOnce({ cut: { ...recipe.cut, ...change } })
 }

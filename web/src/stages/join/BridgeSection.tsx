@@ -1,10 +1,11 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { X } from 'lucide-react'
 import type { ReactNode } from 'react'
+import { limitsOf } from '../../shared/api/model'
 import { idsOf } from '../../shared/design/letters'
-import { type Join, joinOf, type Unit } from '../../shared/design/recipe'
+import { type JoinOptions, joinOf, type Unit } from '../../shared/design/recipe'
 import { useSelection } from '../../shared/design/selection'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { showNumber } from '../../shared/design/units'
 import { useEvaluations, usePartView, useUnit } from '../../shared/evaluation/store'
 import { LengthField } from '../../shared/fields/LengthField'
@@ -61,7 +62,6 @@ function Bars({ unit }: { unit: Unit }) {
               onChoose={() => (chosen === number ? clear() : select({ kind: 'bar', part, bar: number }))}
               dropLabel={`Remove bridge ${place + 1}`}
               onDrop={() => {
-                endStep()
                 clear()
                 withBars(bars.filter((_, n) => n !== number))
               }}
@@ -73,8 +73,7 @@ function Bars({ unit }: { unit: Unit }) {
                     label="Width of the bridge"
                     mm={bar.width_mm}
                     unit={unit}
-                    min={0.1}
-                    max={100}
+                    {...limitsOf('Bar', 'width_mm')}
                     stepMm={unit === 'in' ? 0.254 : 0.1}
                     onChange={(width_mm) => changeBar(number, { width_mm })}
                   />
@@ -109,13 +108,11 @@ function Bars({ unit }: { unit: Unit }) {
 function Ties({ unit }: { unit: Unit }) {
   const join = joinOf(usePart((part) => part.join))
   const part = usePart(({ id }) => id)
-  const edit = useDesign((s) => s.edit)
   const ties = usePartView()?.made?.ties ?? []
   const refused = join.refused ?? []
 
-  function change(next: Partial<Join>) {
-    endStep()
-    edit({ join: { ...joinOf(partNow().join), ...next }, letter_ids: idsOf(partNow()) })
+  function change(next: Partial<JoinOptions>) {
+    editOnce({ join: { ...joinOf(partNow().join), ...next }, letter_ids: idsOf(partNow()) })
   }
   const end = (letter: number | undefined) => ({ part, letter: letter ?? null, contour: null })
 
@@ -176,9 +173,8 @@ function UnderlineFields({ unit }: { unit: Unit }) {
           { value: 'swash', label: 'Swash' },
         ]}
         onChange={(style) => {
-          endStep()
           const measures = line ?? { thick_mm: 3, over_mm: 1.5, beyond_mm: 2 }
-          edit({ underline: style === NONE ? null : { ...measures, style } })
+          editOnce({ underline: style === NONE ? null : { ...measures, style } })
         }}
         fill
       />

@@ -2,7 +2,7 @@ import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useRef, useState } from 'react'
 import { changeOf, type FlowShape, withLetters } from '../../shared/design/letters'
 import { useSelection } from '../../shared/design/selection'
-import { endStep, partNow, useDesign } from '../../shared/design/store'
+import { editOnce, partNow } from '../../shared/design/store'
 import { backOn, fromLetter, type Letter, type Part } from '../../shared/evaluation/evaluation'
 import { useEvaluation, useSeams } from '../../shared/evaluation/store'
 import { type Spot, useProjection } from '../../shared/view/view'
@@ -74,13 +74,11 @@ const ENDS: readonly End[] = ['leaves', 'arrives']
 export function shapeFlow(left: number, change: Partial<FlowShape>) {
   const part = partNow()
   const now = changeOf(part, left).seam?.flow
-  endStep()
-  useDesign.getState().edit(
+  editOnce(
     withLetters(part, [left], ({ seam }) => ({
       seam: { ...seam, way: 'flow', flow: { leaves: null, arrives: null, full: 1, ...now, ...change } },
     })),
   )
-  endStep()
 }
 
 /** A place on the work as one on a letter, in shares of the face's size. */

@@ -1,7 +1,7 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { asProblem } from '../../shared/api/client'
 import { type Habit, habitAt, habitOf, withoutHabit, withSeamAsHabit } from '../../shared/design/habits'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, partNow, usePart } from '../../shared/design/store'
 import { useFaces } from '../../shared/faces/useFaces'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { useKeepHabits } from './useHabits'
@@ -13,19 +13,16 @@ export function HabitSection({ left }: { left: number }) {
   const offered = usePart((part) => habitOf(part, left))
   const face = usePart((part) => part.face.family)
   const name = useFaces().find(({ slug }) => slug === face)?.name ?? face
-  const edit = useDesign((s) => s.edit)
   const { keep, forget } = useKeepHabits()
   const problem = keep.error ?? forget.error
 
   function always(habit: Habit) {
-    endStep()
-    edit(withSeamAsHabit(partNow(), left, habit))
+    editOnce(withSeamAsHabit(partNow(), left, habit))
     keep.mutate(habit)
   }
 
   function drop(habit: Habit) {
-    endStep()
-    edit(withoutHabit(partNow(), habit))
+    editOnce(withoutHabit(partNow(), habit))
   }
 
   const pair = ({ letters }: Habit) => Array.from(letters).join(' · ')

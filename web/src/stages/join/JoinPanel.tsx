@@ -1,10 +1,11 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { memo, useDeferredValue, useEffect, useRef } from 'react'
+import { limitsOf } from '../../shared/api/model'
 import { NO_SEAM, withLetters } from '../../shared/design/letters'
 import { chooseMaterial } from '../../shared/design/materials'
-import { type Join, joinOf, type Unit } from '../../shared/design/recipe'
+import { type JoinOptions, joinOf, type Unit } from '../../shared/design/recipe'
 import { useChosenLetters, useSelection } from '../../shared/design/selection'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { asOneStep, editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { showLength, showNumber } from '../../shared/design/units'
 import { useMaterials } from '../../shared/design/useMaterials'
 import { piecesOf, type Seam } from '../../shared/evaluation/evaluation'
@@ -22,7 +23,7 @@ import { useSteps } from '../../shared/view/view'
 import { BridgeSection } from './BridgeSection'
 import { JoinWays } from './JoinWays'
 import { LetterSection } from './LetterSection'
-import { useShowsWhite } from './letterGaps'
+import { useShowsLetterGaps } from './letterGaps'
 import { MARK_WAYS } from './markWays'
 import { SeamSection } from './SeamSection'
 import { ShapePicker } from './ShapePicker'
@@ -85,8 +86,7 @@ function JoinAll({ unit }: { unit: Unit }) {
   const pieces = piecesOf(evaluation).length
 
   function joinAll() {
-    endStep()
-    useEvaluations.setState({ before: { pieces, narrowest: narrowest(seams) } })
+    asOneStep(() => useEvaluations.setState({ before: { pieces, narrowest: narrowest(seams) } }))
     const part = partNow()
     // What was decided for single seams gives way; letters moved by hand stay where they are.
     const decided = Object.keys(part.letters ?? {}).map(Number)
@@ -95,8 +95,7 @@ function JoinAll({ unit }: { unit: Unit }) {
   }
 
   function asSet() {
-    endStep()
-    useEvaluations.setState({ before: null })
+    asOneStep(() => useEvaluations.setState({ before: null }))
     edit({ join: { ...joinOf(partNow().join), how: 'set' } })
   }
 
@@ -202,15 +201,14 @@ function describeSeams(seams: readonly Seam[]): string {
 function Rhythm() {
   const join = joinOf(usePart((part) => part.join))
   const edit = useDesign((s) => s.edit)
-  const white = useShowsWhite()
+  const white = useShowsLetterGaps()
   const auto = join.how === 'auto'
   return (
     <>
       {auto && (
         <Slide
           name="How tightly letters are joined"
-          low={0}
-          high={1}
+          {...limitsOf('JoinOptions', 'tight')}
           step={0.05}
           value={join.tight ?? 0.5}
           onChange={(tight) => edit({ join: { ...joinOf(partNow().join), tight } })}
@@ -236,7 +234,7 @@ function Targets({ unit }: { unit: Unit }) {
   const cutFrom = useDesign((s) => s.recipe.material)
   const named = known.find((m) => m.name === cutFrom.name)
   const shown = named && Math.abs(named.joint_mm - join.neck_mm) < 1e-6 ? named : material
-  const change = (part: Partial<Join>) => edit({ join: { ...joinOf(partNow().join), ...part } })
+  const change = (part: Partial<JoinOptions>) => edit({ join: { ...joinOf(partNow().join), ...part } })
   return (
     <>
       <Flex direction="column" gap="1.5">
@@ -246,8 +244,7 @@ function Targets({ unit }: { unit: Unit }) {
           value={join.marks ?? 'keep'}
           options={MARK_WAYS}
           onChange={(marks) => {
-            endStep()
-            change({ marks })
+            asOneStep(() => change({ marks }))
           }}
           fill
         />
@@ -263,8 +260,7 @@ function Targets({ unit }: { unit: Unit }) {
             label="Shape for dots"
             value={join.mark_shape ?? null}
             onChange={(mark_shape) => {
-              endStep()
-              change({ mark_shape })
+              asOneStep(() => change({ mark_shape }))
             }}
           />
         </Expander>
@@ -297,8 +293,7 @@ function Targets({ unit }: { unit: Unit }) {
         label="Neck at least"
         mm={join.neck_mm ?? 1.2}
         unit={unit}
-        min={0.1}
-        max={50}
+        {...limitsOf('JoinOptions', 'neck_mm')}
         stepMm={unit === 'in' ? 0.254 : 0.1}
         onChange={(neck_mm) => change({ neck_mm })}
       />
@@ -306,8 +301,7 @@ function Targets({ unit }: { unit: Unit }) {
         label="Smooth seams by"
         mm={join.smooth_mm ?? 0}
         unit={unit}
-        min={0}
-        max={20}
+        {...limitsOf('JoinOptions', 'smooth_mm')}
         stepMm={unit === 'in' ? 0.254 : 0.1}
         onChange={(smooth_mm) => change({ smooth_mm })}
       />
@@ -330,8 +324,7 @@ function MarkBars({
       <Toggle
         checked={mm === null}
         onChange={(own) => {
-          endStep()
-          onChange(own ? null : 1.2)
+          asOneStep(() => onChange(own ? null : 1.2))
         }}
       >
         Their bars as heavy as the strokes
@@ -341,8 +334,7 @@ function MarkBars({
           label="Width of their bars"
           mm={mm}
           unit={unit}
-          min={0.1}
-          max={50}
+          {...limitsOf('JoinOptions', 'mark_bar_mm')}
           stepMm={unit === 'in' ? 0.254 : 0.1}
           onChange={onChange}
         />
@@ -365,7 +357,6 @@ function Steps({ unit }: { unit: Unit }) {
 
 function ResetAll() {
   const changed = usePart((part) => Object.keys(part.letters ?? {}).length)
-  const edit = useDesign((s) => s.edit)
   if (changed === 0) return null
   return (
     <Button
@@ -373,8 +364,7 @@ function ResetAll() {
       variant="outline"
       alignSelf="start"
       onClick={() => {
-        endStep()
-        edit({ letters: {}, kinds: {} })
+        editOnce({ letters: {}, kinds: {} })
       }}
     >
       Reset all {changed === 1 ? 'that was done to 1 letter' : `that was done to ${changed} letters`}

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { answer, api, type Schemas } from '../../shared/api/client'
 import { type Lettering, type Recipe, withPart } from '../../shared/design/recipe'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { useFaces } from '../../shared/faces/useFaces'
 import { OutlinePicture, Tile } from '../../shared/fields/Tile'
 import { isJoinedSo, type JoinWay, waysFor } from './ways'
@@ -20,15 +20,12 @@ export function JoinWays() {
   const part = usePart((now) => now)
   const still = useStill(part)
   const face = useFaces().find(({ slug }) => slug === part.face.family)
-  const edit = useDesign((s) => s.edit)
   const ways = waysFor(part, face)
   const pictures = usePictures(still, waysFor(still, face))
   if (part.text.trim() === '') return null
 
   function take(way: JoinWay) {
-    endStep()
-    edit(way.take(partNow()))
-    endStep()
+    editOnce(way.take(partNow()))
   }
 
   return (

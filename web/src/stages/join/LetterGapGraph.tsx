@@ -2,7 +2,7 @@ import { useSelection } from '../../shared/design/selection'
 import { showLength } from '../../shared/design/units'
 import { useEvaluation, useSeams, useUnit } from '../../shared/evaluation/store'
 import { useProjection } from '../../shared/view/view'
-import { useShowsWhite } from './letterGaps'
+import { useShowsLetterGaps } from './letterGaps'
 
 /** How high a bar of the mean white is, in pixels. */
 const HIGH = 22
@@ -10,8 +10,8 @@ const MOST = 2.2
 
 /** Over the work, in pixels: the white between neighbours as a thin graph under each line. A bar that stands far
  * from the dotted mean is a pair that looks wide or crowded; a small tick is how the face sets it. */
-export function WhiteGraph() {
-  const shown = useShowsWhite((s) => s.shown)
+export function LetterGapGraph() {
+  const shown = useShowsLetterGaps((s) => s.shown)
   const evaluation = useEvaluation()
   const part = useSelection((s) => s.selection.part)
   const seams = useSeams()

@@ -5,8 +5,8 @@ import { answer, api } from '../../shared/api/client'
 import { changeOf, isChanged, type LetterChange, UNTOUCHED, withLetters } from '../../shared/design/letters'
 import type { Lettering, Unit } from '../../shared/design/recipe'
 import { lettersOf, openShape, selectionNow, useChosenLetters } from '../../shared/design/selection'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
-import { useSettled } from '../../shared/design/useDebounced'
+import { asOneStep, editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
+import { useDebounced } from '../../shared/design/useDebounced'
 import type { Part } from '../../shared/evaluation/evaluation'
 import { usePartView, useUnit } from '../../shared/evaluation/store'
 import { useFaces } from '../../shared/faces/useFaces'
@@ -28,11 +28,11 @@ import { matchEnd, useMatching } from './strokeEnds'
 /** The chosen letters: where they are, how they stand, and what shape they have. */
 export function LetterSection() {
   const part = usePart((current) => current)
-  const chosen = useSettled(useChosenLetters(), RESTS_MS)
+  const chosen = useDebounced(useChosenLetters(), RESTS_MS)
   const unit = useUnit()
   // While a letter is on its way the work comes first; the figures follow when it rests.
-  const view = useSettled(usePartView(), RESTS_MS)
-  const later = useSettled(part, RESTS_MS)
+  const view = useDebounced(usePartView(), RESTS_MS)
+  const later = useDebounced(part, RESTS_MS)
   return view ? <Fields view={view} unit={unit} part={later} chosen={chosen} /> : null
 }
 
@@ -106,8 +106,7 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
       <Toggle
         checked={change.apart ?? false}
         onChange={(apart) => {
-          endStep()
-          set({ apart: apart || null })
+          asOneStep(() => set({ apart: apart || null }))
         }}
       >
         Stands apart, joined to nothing
@@ -133,8 +132,7 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
             value={change.marks ?? AS_WORD}
             options={[{ value: AS_WORD, label: 'As word' }, ...MARK_WAYS]}
             onChange={(way) => {
-              endStep()
-              set({ marks: way === AS_WORD ? null : way })
+              asOneStep(() => set({ marks: way === AS_WORD ? null : way }))
             }}
             size="xs"
             fill
@@ -165,8 +163,7 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
           fits
           value={change.stand_in ?? null}
           onChange={(stand_in) => {
-            endStep()
-            set({ stand_in })
+            asOneStep(() => set({ stand_in }))
           }}
         />
       </Expander>
@@ -193,8 +190,7 @@ const Fields = memo(function Fields({ view, unit, part, chosen }: FieldsProps) {
             size="sm"
             variant="outline"
             onClick={() => {
-              endStep()
-              set(UNTOUCHED)
+              asOneStep(() => set(UNTOUCHED))
             }}
           >
             {only ? 'Reset this letter' : 'Reset these letters'}
@@ -226,7 +222,6 @@ const Shape = chakra(Tile, {
 function Shapes({ at, id }: { at: number; id: number }) {
   const recipe = useDesign((s) => s.recipe)
   const part = usePart((current) => current)
-  const edit = useDesign((s) => s.edit)
   const query = useQuery({
     queryKey: ['alternates', part.face, part.text, part.features, changeOf(part, id).face, at],
     queryFn: ({ signal }) =>
@@ -250,8 +245,7 @@ function Shapes({ at, id }: { at: number; id: number }) {
             title={shape.name}
             aria-pressed={JSON.stringify(shape.features) === chosen}
             onClick={() => {
-              endStep()
-              edit(withLetters(partNow(), [id], () => ({ alternates: shape.features })))
+              editOnce(withLetters(partNow(), [id], () => ({ alternates: shape.features })))
             }}
           >
             <OutlinePicture box={shape.box} d={shape.d} />
@@ -267,7 +261,6 @@ const SAME = ''
 /** Another face for the chosen letters. */
 const OwnFace = memo(function OwnFace({ family }: { family: string }) {
   const faces = useFaces()
-  const edit = useDesign((s) => s.edit)
   return (
     <Row label="Face">
       <NativeSelect.Root size="sm">
@@ -277,9 +270,8 @@ const OwnFace = memo(function OwnFace({ family }: { family: string }) {
           borderColor="edge"
           bg="card"
           onChange={(e) => {
-            endStep()
             const face = e.target.value === SAME ? null : { family: e.target.value, weight: null, axes: {} }
-            edit(withLetters(partNow(), lettersOf(selectionNow()), () => ({ face })))
+            editOnce(withLetters(partNow(), lettersOf(selectionNow()), () => ({ face })))
           }}
         >
           <option value={SAME}>As the word</option>

@@ -3,7 +3,7 @@ import { memo } from 'react'
 import { lettersOf, useSelection } from '../../shared/design/selection'
 import { useDesign } from '../../shared/design/store'
 import { type Evaluation, type Letter, letterTransform, type Seam } from '../../shared/evaluation/evaluation'
-import { aheadOf, shiftOf } from '../../shared/evaluation/optimisticMoves'
+import { optimisticMovesOf, shiftOf } from '../../shared/evaluation/optimisticMoves'
 import { useEvaluation, useEvaluations } from '../../shared/evaluation/store'
 import { Difference } from '../../shared/view/Difference'
 import { useGlimpse } from '../../shared/view/glance'
@@ -53,7 +53,7 @@ const Ghost = memo(function Ghost({ letter, transform, chosen, down, move, up }:
 /** Where letters are by the newest recipe, whether or not its weld has come. */
 function useShifts(evaluation: Evaluation | undefined) {
   const recipe = useDesign((s) => s.recipe)
-  return evaluation ? aheadOf(evaluation, recipe) : null
+  return evaluation ? optimisticMovesOf(evaluation, recipe) : null
 }
 
 /** Over the work, in its millimetres: the letters' own outlines as ghosts, to be chosen and dragged, and the

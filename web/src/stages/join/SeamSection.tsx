@@ -1,8 +1,9 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
+import { limitsOf } from '../../shared/api/model'
 import { habitAt, withoutHabit } from '../../shared/design/habits'
 import { changeOf, type FlowShape, NO_SEAM, type SeamAfter, withLetters } from '../../shared/design/letters'
 import { joinOf, type Unit } from '../../shared/design/recipe'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
 import type { Seam } from '../../shared/evaluation/evaluation'
 import { useSeams, useUnit } from '../../shared/evaluation/store'
@@ -52,9 +53,8 @@ export function SeamSection({ left }: { left: number }) {
   if (!seam) return null
 
   function decide(change: Partial<SeamAfter>) {
-    endStep()
     const part = partNow()
-    edit(withLetters(part, [left], (now) => ({ seam: { ...now.seam, ...change } })))
+    editOnce(withLetters(part, [left], (now) => ({ seam: { ...now.seam, ...change } })))
   }
 
   function choose(value: Way | null) {
@@ -105,8 +105,7 @@ export function SeamSection({ left }: { left: number }) {
         label="Smooth it by"
         mm={choice?.smooth_mm ?? smooth}
         unit={unit}
-        min={0}
-        max={20}
+        {...limitsOf('SeamAfter', 'smooth_mm')}
         stepMm={unit === 'in' ? 0.254 : 0.1}
         onChange={(smooth_mm) => decide({ smooth_mm })}
       />
@@ -134,8 +133,7 @@ function FlowFields({ left, shape }: { left: number; shape: FlowShape | null }) 
       </Text>
       <Slide
         name="Fullness of the bend"
-        low={0.2}
-        high={2.5}
+        {...limitsOf('FlowShape', 'full')}
         step={0.05}
         value={shape?.full ?? 1}
         onChange={(full) =>

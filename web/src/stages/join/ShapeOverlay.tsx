@@ -2,7 +2,7 @@ import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import type { Lettering } from '../../shared/design/recipe'
 import { chooseNodes, closeShape, selectionNow, useOpenShape } from '../../shared/design/selection'
-import { endStep, partNow, useDesign } from '../../shared/design/store'
+import { asOneStep, editOnce, partNow } from '../../shared/design/store'
 import { type Spot, useProjection, useSteps, useView } from '../../shared/view/view'
 import { DraggedLetter, type NodeDrag } from './DraggedLetter'
 import { EndGrip, heldAlong } from './EndGrip'
@@ -89,11 +89,9 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
   /** The letter is drawn as it is dragged; the words are joined and welded anew when it is let go. */
   function take({ part, nodes: before, kind, names, from, to }: Drag) {
     const by = inShares(before, to.x - from.x, to.y - from.y)
-    endStep()
     const edit = { kind, nodes: [...names], time: 0.5, new: 0, ...by }
-    useDesign.getState().edit(addEdit(part, id, before, edit, ofKind), part.id)
-    endStep()
-    setLetGo(true)
+    editOnce(addEdit(part, id, before, edit, ofKind), part.id)
+    asOneStep(() => setLetGo(true))
   }
 
   function up(event: PointerEvent) {
@@ -258,8 +256,7 @@ function useShapeKeys(nodes: LetterNodes | undefined) {
         const step = useSteps.getState().stepMm * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
         moveNodes(nodes, useView.getState().side * arrow.x * step, arrow.y * step)
       } else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen.length > 0) {
-        endStep()
-        editNodes(nodes, { kind: 'remove', nodes: [...chosen] })
+        asOneStep(() => editNodes(nodes, { kind: 'remove', nodes: [...chosen] }))
         chooseNodes([])
       } else return
       event.preventDefault()

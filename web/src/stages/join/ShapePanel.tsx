@@ -4,7 +4,7 @@ import { type Habit, habitFor, withHabit, withoutHabit } from '../../shared/desi
 import { NO_SEAM } from '../../shared/design/letters'
 import type { Unit } from '../../shared/design/recipe'
 import { chooseNodes, closeShape, useOpenShape, useSelection } from '../../shared/design/selection'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { asOneStep, editOnce, partNow, usePart } from '../../shared/design/store'
 import { usePartView, useUnit } from '../../shared/evaluation/store'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { Panel, Section } from '../../shared/fields/Panel'
@@ -57,8 +57,7 @@ function OpenShape({ open, troubles }: { open: Open; troubles: Troubles }) {
                 size="sm"
                 variant="outline"
                 onClick={() => {
-                  endStep()
-                  useDesign.getState().edit(withShape(partNow(), id, null, ofKind), partId)
+                  editOnce(withShape(partNow(), id, null, ofKind), partId)
                   chooseNodes([])
                 }}
               >
@@ -93,13 +92,11 @@ function AlwaysDrawn({
   const kept = habitFor(part, letter)
   function always() {
     const habit: Habit = { family: part.face.family, letters: letter, seam: NO_SEAM, after: 0, shape }
-    endStep()
-    useDesign.getState().edit({ ...withShape(part, id, null, true), ...withHabit(part, habit) })
+    editOnce({ ...withShape(part, id, null, true), ...withHabit(part, habit) })
     keep.mutate(habit)
   }
   function noLonger(habit: Habit) {
-    endStep()
-    useDesign.getState().edit(withoutHabit(part, habit))
+    editOnce(withoutHabit(part, habit))
     forget.mutate(habit)
   }
   return kept?.shape ? (
@@ -124,8 +121,7 @@ function Points({ nodes, chosen }: { nodes: LetterNodes; chosen: readonly number
       </Section>
     )
   const act = (kind: 'remove' | 'smooth' | 'sharp') => () => {
-    endStep()
-    editNodes(nodes, { kind, nodes: [...chosen] })
+    asOneStep(() => editNodes(nodes, { kind, nodes: [...chosen] }))
     if (kind === 'remove') chooseNodes([])
   }
   return (
@@ -145,8 +141,7 @@ function Points({ nodes, chosen }: { nodes: LetterNodes; chosen: readonly number
             size="sm"
             variant="outline"
             onClick={() => {
-              endStep()
-              editNodes(nodes, { kind: 'insert', nodes: [...chosen], new: nodes.next })
+              asOneStep(() => editNodes(nodes, { kind: 'insert', nodes: [...chosen], new: nodes.next }))
               chooseNodes([nodes.next])
             }}
           >
@@ -165,8 +160,7 @@ function End({ nodes, chosen, unit }: { nodes: LetterNodes; chosen: number | nul
   if (!end) return null
   function longer(mm: number) {
     if (!end) return
-    endStep()
-    moveNodes(nodes, end.dx * mm, end.dy * mm)
+    asOneStep(() => moveNodes(nodes, end.dx * mm, end.dy * mm))
   }
   return (
     <Section title="Stroke end">

@@ -3,6 +3,6 @@
 import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
 
-export const useShowsWhite = create<{ shown: boolean; show: (shown: boolean) => void }>()(
+export const useShowsLetterGaps = create<{ shown: boolean; show: (shown: boolean) => void }>()(
   persist((set) => ({ shown: false, show: (shown) => set({ shown }) }), { name: 'fulgen-white' }),
 )

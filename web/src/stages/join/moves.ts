@@ -3,9 +3,9 @@
 import { answer, api } from '../../shared/api/client'
 import { withLetters } from '../../shared/design/letters'
 import { type Lettering, letteringOf } from '../../shared/design/recipe'
-import { askedNow, isUnchanged } from '../../shared/design/requestScope'
+import { isUnchanged, scopeNow } from '../../shared/design/requestScope'
 import { lettersOf, selectionNow } from '../../shared/design/selection'
-import { partNow, takeRecipe, useDesign } from '../../shared/design/store'
+import { editRecipeOnce, partNow, useDesign } from '../../shared/design/store'
 import type { Part } from '../../shared/evaluation/evaluation'
 import { evaluationNow } from '../../shared/evaluation/store'
 import { useSteps } from '../../shared/view/view'
@@ -75,12 +75,12 @@ export function firstOfEachLine({ letters }: Pick<Part, 'letters'>, chosen: read
 
 /** Puts the feet of the chosen letters on one line: that of the first of them. */
 export async function alignFeet() {
-  const asked = askedNow()
+  const asked = scopeNow()
   const { part } = selectionNow()
   const letters = [...lettersOf(selectionNow())]
   const body = { recipe: asked.recipe, part, letters }
   const aligned = await answer(api.POST('/api/letters/align', { body }))
-  if (isUnchanged(asked)) takeRecipe(aligned)
+  if (isUnchanged(asked)) editRecipeOnce(aligned)
 }
 
 /** Free of the dust of binary fractions, so that a step back is back. */

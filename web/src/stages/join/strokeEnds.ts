@@ -2,7 +2,7 @@
 
 import { create } from 'zustand'
 import type { Lettering } from '../../shared/design/recipe'
-import { endStep, useDesign } from '../../shared/design/store'
+import { editOnce } from '../../shared/design/store'
 import type { Spot } from '../../shared/view/view'
 import type { StrokeEnd } from './EndGrip'
 import { addEdit, inShares, type LetterNodes } from './shapes'
@@ -20,7 +20,6 @@ export const matchEnd = (matching: Matching | null) => useMatching.setState({ ma
 
 /** Lengthens a stroke's end by a move on the work, as one step. */
 export function lengthenBy(part: Lettering, letter: number, nodes: LetterNodes, end: StrokeEnd, by: Spot) {
-  endStep()
   const edit = {
     kind: 'move' as const,
     nodes: [...end.nodes],
@@ -28,8 +27,7 @@ export function lengthenBy(part: Lettering, letter: number, nodes: LetterNodes, 
     new: 0,
     ...inShares(nodes, by.x, by.y),
   }
-  useDesign.getState().edit(addEdit(part, letter, nodes, edit, false), part.id)
-  endStep()
+  editOnce(addEdit(part, letter, nodes, edit, false), part.id)
 }
 
 /** The move by which an end comes as far out as a place, along its own direction. */

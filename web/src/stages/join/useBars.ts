@@ -3,15 +3,15 @@
 import { answer, api, asProblem } from '../../shared/api/client'
 import { isThere, withKeptIds } from '../../shared/design/letters'
 import type { Bar, Recipe } from '../../shared/design/recipe'
-import { askedNow, isOpen } from '../../shared/design/requestScope'
+import { isOpen, scopeNow } from '../../shared/design/requestScope'
 import { useSelection } from '../../shared/design/selection'
-import { endStep, useDesign } from '../../shared/design/store'
+import { asOneStep, useDesign } from '../../shared/design/store'
 import type { Spot } from '../../shared/view/view'
 
 /** Lays a bridge between two places of the work, or lays one anew; its ends snap to the nearest strokes. An
  * answer that comes when the bridge or its letters are gone is dropped. */
 export async function layBar(start: Spot, end: Spot, number: number | null) {
-  const asked = askedNow()
+  const asked = scopeNow()
   const { setProblem, select } = useSelection.getState()
   const bar = number === null ? undefined : asked.recipe.bars[number]
   const measures = { width_mm: bar?.width_mm ?? null, bulge: bar?.bulge ?? 0 }
@@ -23,9 +23,8 @@ export async function layBar(start: Spot, end: Spot, number: number | null) {
     if (!isOpen(asked) || !holds(recipe, laid)) return
     if (number !== null && recipe.bars[number] !== bar) return
     const bars = number === null ? [...recipe.bars, laid] : recipe.bars.with(number, laid)
-    endStep()
     setProblem(null)
-    withBars(bars)
+    asOneStep(() => withBars(bars))
     select({ kind: 'bar', part: laid.start.part, bar: number ?? bars.length - 1 })
   } catch (error) {
     if (isOpen(asked)) setProblem(asProblem(error))

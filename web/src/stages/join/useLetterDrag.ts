@@ -4,7 +4,7 @@ import { type PointerEvent, useState } from 'react'
 import { changeOf } from '../../shared/design/letters'
 import type { Lettering } from '../../shared/design/recipe'
 import { lettersOf, selectionNow, useSelection } from '../../shared/design/selection'
-import { endStep, holdStep, partNow, useDesign } from '../../shared/design/store'
+import { holdStep, partNow, useDesign } from '../../shared/design/store'
 import type { Part } from '../../shared/evaluation/evaluation'
 import { evaluationNow } from '../../shared/evaluation/store'
 import { useView } from '../../shared/view/view'
@@ -56,7 +56,6 @@ function dragging(onMoved: () => void) {
     if (!from.moved) {
       from.moved = true
       useView.setState({ fitted: false })
-      endStep()
       holdStep(true)
     }
     const straight = event.shiftKey

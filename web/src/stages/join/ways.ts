@@ -1,7 +1,7 @@
 // Ways to join a whole word, each with one click: what they make of a lettering.
 
 import { changeOf, idsOf, type LetterChange, NO_SEAM, withLetters } from '../../shared/design/letters'
-import { type FaceOut, type Join, joinOf, type Lettering } from '../../shared/design/recipe'
+import { type FaceOut, type JoinOptions, joinOf, type Lettering } from '../../shared/design/recipe'
 
 export interface JoinWay {
   name: string
@@ -14,7 +14,7 @@ const APART = { seam: { ...NO_SEAM, way: 'apart' } } as const
 const SWASH = 'fina'
 
 /** What was decided for single seams gives way, and swashes; letters moved by hand stay where they are. */
-function joined(part: Lettering, join: Partial<Join>): Partial<Lettering> {
+function joined(part: Lettering, join: Partial<JoinOptions>): Partial<Lettering> {
   const decided = Object.keys(part.letters ?? {}).map(Number)
   const freed = withLetters(part, decided, ({ alternates }) => {
     const { [SWASH]: _, ...others } = alternates ?? {}

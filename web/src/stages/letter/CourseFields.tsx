@@ -1,7 +1,8 @@
 import { Box, NativeSelect, Text } from '@chakra-ui/react'
-import { sayPart } from '../../shared/design/partNames'
+import { defaultsOf, limitsOf } from '../../shared/api/model'
+import { partName } from '../../shared/design/partNames'
 import type { Course, Lettering, Part, Warp } from '../../shared/design/recipe'
-import { endStep, useDesign, usePart } from '../../shared/design/store'
+import { asOneStep, editOnce, useDesign, usePart } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { Row } from '../../shared/fields/Panel'
@@ -11,26 +12,7 @@ import { Toggle } from '../../shared/fields/Toggle'
 import { TypedField, within } from '../../shared/fields/TypedField'
 import { useFramed } from './useFramed'
 
-export const USUAL_COURSE: Course = {
-  kind: 'circle',
-  letters: 'turned',
-  diameter_mm: 80,
-  side: 'outside',
-  reading: 'outward',
-  length_mm: 120,
-  bulge: 0.2,
-  swing_mm: 8,
-  waves: 1,
-  of: null,
-  contour: 0,
-  back: false,
-  place: 0,
-  spread: 0,
-  distance_mm: 0,
-  stands: false,
-  gap_share: 0.1,
-  spine_mm: 0,
-}
+export const DEFAULT_COURSE: Course = defaultsOf('Course')
 
 const KINDS = [
   { value: 'straight', label: 'Straight' },
@@ -50,7 +32,7 @@ export function CourseFields() {
   if (framed)
     return (
       <Text fontSize="sm" color="softInk">
-        {`It is fitted into “${sayPart(framed)}”, which says how it runs.`}
+        {`It is fitted into “${partName(framed)}”, which says how it runs.`}
       </Text>
     )
   return (
@@ -78,11 +60,10 @@ function Kind({ course, rows, label }: KindProps) {
       value={course?.kind ?? 'straight'}
       options={KINDS.slice(...rows).filter(({ value }) => value !== 'line' || others.length > 0)}
       onChange={(kind) => {
-        endStep()
-        if (kind === 'straight') return edit({ course: null })
+        if (kind === 'straight') return editOnce({ course: null })
         const of = kind === 'line' ? (course?.of ?? others[0]?.id ?? null) : null
-        edit({
-          course: { ...USUAL_COURSE, ...course, kind, of, place: 0, spread: 0, stands: kind === 'line' },
+        editOnce({
+          course: { ...DEFAULT_COURSE, ...course, kind, of, place: 0, spread: 0, stands: kind === 'line' },
           align: 'centre',
         })
       }}
@@ -106,8 +87,7 @@ function Along({ course }: { course: Course }) {
   const unit = useUnit()
   const change = (more: Partial<Course>) => edit({ course: { ...course, ...more } })
   const once = (more: Partial<Course>) => {
-    endStep()
-    change(more)
+    asOneStep(() => change(more))
   }
   const length = (
     key: 'diameter_mm' | 'length_mm' | 'swing_mm' | 'distance_mm' | 'spine_mm',
@@ -130,8 +110,8 @@ function Along({ course }: { course: Course }) {
       <>
         <Slide
           name="Gap between letters"
-          low={-0.3}
-          high={0.6}
+          min={-0.3}
+          max={0.6}
           step={0.01}
           value={course.gap_share}
           onChange={(gap_share) => change({ gap_share })}
@@ -183,8 +163,8 @@ function Along({ course }: { course: Course }) {
           {length('length_mm', 'From end to end', 1, 5000)}
           <Slide
             name="Bend"
-            low={-1}
-            high={1}
+            min={-1}
+            max={1}
             step={0.01}
             value={course.bulge}
             onChange={(bulge) => change({ bulge })}
@@ -197,8 +177,8 @@ function Along({ course }: { course: Course }) {
           {length('swing_mm', 'Swing', 0, 500)}
           <Slide
             name="Waves"
-            low={0.5}
-            high={8}
+            min={0.5}
+            max={8}
             step={0.5}
             value={course.waves}
             onChange={(waves) => change({ waves })}
@@ -209,8 +189,8 @@ function Along({ course }: { course: Course }) {
       {course.kind !== 'circle' && (
         <Slide
           name="Along it, %"
-          low={-50}
-          high={50}
+          min={-50}
+          max={50}
           step={1}
           value={Math.round(course.place * 100)}
           onChange={(percent) => change({ place: percent / 100 })}
@@ -233,8 +213,8 @@ function Along({ course }: { course: Course }) {
         ) : (
           <Slide
             name="Share of the line, %"
-            low={5}
-            high={100}
+            min={5}
+            max={100}
             step={1}
             value={Math.round(course.spread * 100)}
             onChange={(percent) => change({ spread: percent / 100 })}
@@ -298,7 +278,7 @@ function Line({ course, once }: { course: Course; once: (more: Partial<Course>) 
         >
           {lines.map((part) => (
             <option key={part.id} value={part.id}>
-              {sayPart(part)}
+              {partName(part)}
             </option>
           ))}
         </NativeSelect.Field>
@@ -334,17 +314,15 @@ function Bend() {
         value={warp?.kind ?? 'none'}
         options={BENDS}
         onChange={(kind) => {
-          endStep()
-          if (kind === 'none') edit({ warp: null })
-          else change({ kind })
+          if (kind === 'none') editOnce({ warp: null })
+          else asOneStep(() => change({ kind }))
         }}
         fill
       />
       {warp && (
         <Slide
           name="How much"
-          low={-1}
-          high={1}
+          {...limitsOf('Warp', 'amount')}
           step={0.01}
           value={warp.amount}
           onChange={(amount) => change({ amount })}
@@ -353,8 +331,8 @@ function Bend() {
       {warp?.kind === 'wave' && (
         <Slide
           name="Waves"
-          low={0.5}
-          high={6}
+          min={0.5}
+          max={6}
           step={0.5}
           value={warp.waves}
           onChange={(waves) => change({ waves })}

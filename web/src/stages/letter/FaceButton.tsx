@@ -2,7 +2,7 @@ import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import type { FaceOut } from '../../shared/design/recipe'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { asOneStep, editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { usePartView } from '../../shared/evaluation/store'
 import { useFaces, useSamples } from '../../shared/faces/useFaces'
 import { Segments } from '../../shared/fields/Segments'
@@ -91,8 +91,8 @@ function Weight({ face }: Props) {
     return (
       <Slide
         name="Weight"
-        low={axis.low}
-        high={axis.high}
+        min={axis.low}
+        max={axis.high}
         step={10}
         value={weight ?? axis.default}
         onChange={setWeight}
@@ -107,8 +107,7 @@ function Weight({ face }: Props) {
       value={String(weight ?? usual)}
       options={options}
       onChange={(w) => {
-        endStep()
-        setWeight(Number(w))
+        asOneStep(() => setWeight(Number(w)))
       }}
       fill
     />
@@ -124,8 +123,8 @@ function OtherAxes({ face }: Props) {
       <Slide
         key={axis.tag}
         name={axis.name}
-        low={axis.low}
-        high={axis.high}
+        min={axis.low}
+        max={axis.high}
         step={(axis.high - axis.low) / 100}
         value={axes[axis.tag] ?? axis.default}
         onChange={(value) => edit({ face: { ...partNow().face, axes: { ...axes, [axis.tag]: value } } })}
@@ -136,7 +135,6 @@ function OtherAxes({ face }: Props) {
 /** What the face can do with letters, in plain words; closed until wanted. */
 function Features({ face }: Props) {
   const [open, setOpen] = useState(false)
-  const edit = useDesign((s) => s.edit)
   const chosen = usePart((part) => part.features ?? {})
   const changed = face.features.filter((f) => (chosen[f.tag] ?? f.default) !== f.default).length
   return (
@@ -160,8 +158,7 @@ function Features({ face }: Props) {
             key={feature.tag}
             checked={chosen[feature.tag] ?? feature.default}
             onChange={(checked) => {
-              endStep()
-              edit({ features: { ...chosen, [feature.tag]: checked } })
+              editOnce({ features: { ...chosen, [feature.tag]: checked } })
             }}
           >
             {feature.name}

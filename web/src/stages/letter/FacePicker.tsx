@@ -2,7 +2,7 @@ import { Box, Button, chakra, Flex, Input, Text } from '@chakra-ui/react'
 import { Search } from 'lucide-react'
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { type FaceOut, faceChange, type Unit } from '../../shared/design/recipe'
-import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { showNumber } from '../../shared/design/units'
 import { usePartView } from '../../shared/evaluation/store'
 import { type Sample, useFaces, useSamples } from '../../shared/faces/useFaces'
@@ -28,7 +28,6 @@ const KIND_NAMES: Record<string, string> = Object.fromEntries(KINDS.map((k) => [
 /** Every face showing the typed word. A face is used as soon as it is touched; the work shows it large. */
 export function FacePicker({ onDone }: { onDone: () => void }) {
   const part = usePart((current) => current)
-  const edit = useDesign((s) => s.edit)
   const faces = useFaces()
   const samples = useSamples(part.text)
   const unit = useDesign((s) => s.recipe.unit)
@@ -49,8 +48,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
 
   function choose(face: FaceOut) {
     if (face.slug === part.face.family) return
-    endStep()
-    edit(faceChange(part, face))
+    editOnce(faceChange(part, face))
   }
 
   function done() {
@@ -139,8 +137,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
           <Box flex="1" />
           <AddFace
             onAdded={(face) => {
-              endStep()
-              edit(faceChange(partNow(), face))
+              editOnce(faceChange(partNow(), face))
             }}
           />
         </Flex>

@@ -1,8 +1,9 @@
 import { Box, NativeSelect, Textarea } from '@chakra-ui/react'
 import { memo, useEffect, useRef } from 'react'
 import { useShallow } from 'zustand/react/shallow'
+import { limitsOf } from '../../shared/api/model'
 import { withTypedText } from '../../shared/design/letters'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import type { Lettering, Recipe } from '../../shared/design/recipe'
 import { useSelection } from '../../shared/design/selection'
 import { endStep, partNow, useDesign, usePart } from '../../shared/design/store'
@@ -82,8 +83,7 @@ function ShapeOfLetters() {
         label="Slant to the right"
         sign="°"
         value={slant}
-        min={-45}
-        max={45}
+        {...limitsOf('Lettering', 'slant')}
         onChange={(degrees) => edit({ slant: degrees })}
       />
     </>
@@ -122,7 +122,7 @@ function PartMenu({ parts, value, onChange }: Menu) {
       >
         {parts.map((part) => (
           <option key={part.id} value={part.id}>
-            {sayPart(part)}
+            {partName(part)}
           </option>
         ))}
       </NativeSelect.Field>

@@ -1,7 +1,7 @@
 import { Text } from '@chakra-ui/react'
-import { sayPart } from '../../shared/design/partNames'
+import { partName } from '../../shared/design/partNames'
 import type { SizeMeasure, Unit } from '../../shared/design/recipe'
-import { endStep, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, useDesign, usePart } from '../../shared/design/store'
 import { MM_PER_POINT, parseLength, showLength } from '../../shared/design/units'
 import { usePartView, useUnit } from '../../shared/evaluation/store'
 import { Row } from '../../shared/fields/Panel'
@@ -45,7 +45,6 @@ export function SizeFields() {
   const framed = useFramed()
 
   function measureBy(next: SizeMeasure) {
-    endStep()
     const made = view?.made
     const now = {
       width: made?.width_mm,
@@ -54,13 +53,13 @@ export function SizeFields() {
       face: made?.size_mm,
     }[next]
     const kept = Math.min(MAX_SIZE_MM, Math.max(MIN_SIZE_MM, now ?? mm))
-    edit({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })
+    editOnce({ size: { measure: next, mm: Math.round(kept * 1e4) / 1e4 } })
   }
 
   if (framed)
     return (
       <Text fontSize="sm" color="softInk">
-        {`It is as large as “${sayPart(framed)}” has room for.`}
+        {`It is as large as “${partName(framed)}” has room for.`}
       </Text>
     )
   return (

@@ -1,7 +1,7 @@
 import { Text } from '@chakra-ui/react'
 import { AlignCenter, AlignLeft, AlignRight } from 'lucide-react'
 import type { Lettering, Unit } from '../../shared/design/recipe'
-import { endStep, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, useDesign, usePart } from '../../shared/design/store'
 import { parseLength, showLength } from '../../shared/design/units'
 import { Row } from '../../shared/fields/Panel'
 import { Segments } from '../../shared/fields/Segments'
@@ -51,8 +51,7 @@ export function SpacingFields() {
               value={part.align}
               options={ALIGN}
               onChange={(align) => {
-                endStep()
-                edit({ align })
+                editOnce({ align })
               }}
               fill
             />

@@ -1,8 +1,9 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { asProblem } from '../../shared/api/client'
+import { limitsOf } from '../../shared/api/model'
 import type { Unit } from '../../shared/design/recipe'
-import { endStep, useDesign, usePart } from '../../shared/design/store'
+import { editOnce, useDesign, usePart } from '../../shared/design/store'
 import { thickenUntil } from '../../shared/design/thicken'
 import { showNumber } from '../../shared/design/units'
 import { LengthRow } from '../../shared/fields/LengthRow'
@@ -23,8 +24,7 @@ export function ThickenFields() {
         label="Thicker all around"
         mm={thicken}
         unit={unit}
-        min={-20}
-        max={50}
+        {...limitsOf('Lettering', 'thicken_mm')}
         stepMm={step}
         onChange={(thicken_mm) => edit({ thicken_mm })}
       />
@@ -37,8 +37,7 @@ export function ThickenFields() {
             { value: 'mitred', label: 'Sharp corners' },
           ]}
           onChange={(value) => {
-            endStep()
-            edit({ corners: value })
+            editOnce({ corners: value })
           }}
           fill
         />
@@ -49,7 +48,6 @@ export function ThickenFields() {
 }
 
 function Until({ part, unit, step }: { part: string; unit: Unit; step: number }) {
-  const edit = useDesign((s) => s.edit)
   const thicken = usePart((part) => part.thicken_mm ?? 0)
   const mutation = useMutation({ mutationFn: (stroke_mm: number) => thickenUntil(part, stroke_mm) })
   const answer = mutation.error ? asProblem(mutation.error) : null
@@ -87,8 +85,7 @@ function Until({ part, unit, step }: { part: string; unit: Unit; step: number })
             size="sm"
             variant="outline"
             onClick={() => {
-              endStep()
-              edit({ thicken_mm: 0 })
+              editOnce({ thicken_mm: 0 })
               mutation.reset()
             }}
           >
