@@ -14,6 +14,7 @@ from django.core.management.base import BaseCommand
 
 from fulgen.joining.rating import rate
 from fulgen.lettering.catalogue import families
+from fulgen.parts.kinds import PART_KINDS
 from fulgen.recipe.model import Recipe
 
 
@@ -34,7 +35,7 @@ def schemas() -> dict[str, str]:
 
 def model(schema: dict[str, Any]) -> dict[str, Any]:
     """What the browser has to know of the recipe's model: the default of each field, the limits of numbers,
-    and how many items rows hold at most, by the model's types and fields."""
+    and how many items rows hold at most, by the model's types and fields; defaults of parts by their kind, too."""
     types = {"Recipe": schema, **schema["$defs"]}
     rows = {name: type_["properties"] for name, type_ in types.items() if "properties" in type_}
 
@@ -45,11 +46,13 @@ def model(schema: dict[str, Any]) -> dict[str, Any]:
         }
         return {name: fields for name, fields in found.items() if fields}
 
+    defaults = {
+        name: {key: field["default"] for key, field in fields.items() if "default" in field}
+        for name, fields in rows.items()
+    }
     return {
-        "defaults": {
-            name: {key: field["default"] for key, field in fields.items() if "default" in field}
-            for name, fields in rows.items()
-        },
+        "defaults": defaults,
+        "parts": {kind.name: defaults[kind.model.__name__] for kind in PART_KINDS},
         "limits": of_each(_limits),
         "most": of_each(lambda field: _first_of(field, "maxItems")),
     }

@@ -13,6 +13,9 @@ type Counted = typeof model.most
 export const defaultsOf = <T extends Known>(type: T) =>
   model.defaults[type] as unknown as Pick<Schemas[T], keyof Defaults[T] & keyof Schemas[T]>
 
+/** The defaults of each kind of part. */
+export const PART_DEFAULTS = model.parts
+
 /** The least and the most that a number can be. */
 export const limitsOf = <T extends keyof Limited>(type: T, field: keyof Limited[T]) =>
   model.limits[type][field] as { min: number; max: number }

@@ -39,13 +39,11 @@ export function partName(part: Part | undefined): string {
       return part.use === 'cut' || part.use === 'engrave' ? 'Band' : 'Line'
     case 'artwork':
       return part.source || 'Drawing'
-    case 'ornament':
-      return 'Ornament'
-    case 'backing':
-      return 'Backing'
     case 'combination':
       return MADE_BY[part.how]
     case 'frame':
       return part.form === 'own' ? 'Frame' : capital(part.form)
+    default:
+      return capital(part.kind)
   }
 }

@@ -17,19 +17,10 @@ export type Frame = Schemas['Frame']
 export type Holder = Combination | Frame
 export type Course = Schemas['Course']
 export type Warp = Schemas['Warp']
-/** A change of a part: fields of whatever kind it is. */
-export type PartChange = Partial<Omit<Lettering, 'kind' | 'course'>> &
-  Partial<Omit<ShapePart, 'kind'>> &
-  Partial<Omit<LinePart, 'kind' | 'course'>> &
-  Partial<Omit<Artwork, 'kind' | 'lines'>> &
-  Partial<Omit<Ornament, 'kind'>> &
-  Partial<Omit<Backing, 'kind' | 'holes'>> &
-  Partial<Omit<Combination, 'kind'>> &
-  Partial<Omit<Frame, 'kind' | 'holes'>> & {
-    holes?: Backing['holes'] | boolean
-    lines?: Artwork['lines']
-    course?: Lettering['course'] | LinePart['course']
-  }
+/** A change of a part: some fields of its kind. */
+export type PartChange = {
+  [K in Part['kind']]: Partial<Omit<Extract<Part, { kind: K }>, 'kind'>>
+}[Part['kind']]
 export type FaceOut = Schemas['FaceOut']
 export type JoinOptions = NonNullable<Lettering['join']>
 export type Bar = Schemas['Bar']

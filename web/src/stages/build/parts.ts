@@ -1,6 +1,6 @@
 // Pure changes of a recipe's parts: added, taken out, copied, ordered, and put together.
 
-import { defaultsOf, mostOf } from '../../shared/api/model'
+import { defaultsOf, mostOf, PART_DEFAULTS } from '../../shared/api/model'
 import type { Operation } from '../../shared/design/partNames'
 import {
   AT_ORIGIN,
@@ -30,25 +30,15 @@ export function freshId(recipe: Recipe, kind: string, taken: readonly string[] =
   return `${kind}-${n}`
 }
 
-type Kind = Exclude<Part['kind'], 'artwork'>
-type OfKind<K extends Part['kind']> = Extract<Part, { kind: K }>
-
-const DEFAULTS = {
-  lettering: defaultsOf('Lettering'),
-  shape: defaultsOf('ShapePart'),
-  line: defaultsOf('LinePart'),
-  ornament: defaultsOf('Ornament'),
-  backing: defaultsOf('Backing'),
-  combination: defaultsOf('Combination'),
-  frame: defaultsOf('Frame'),
-} as const satisfies Record<Kind, object>
+type Kind = Part['kind']
+type OfKind<K extends Kind> = Extract<Part, { kind: K }>
 
 /** What of a kind has to be said: all that has no default. */
-type Draft<K extends Kind> = Omit<OfKind<K>, keyof (typeof DEFAULTS)[K]> & Partial<OfKind<K>>
+type Draft<K extends Kind> = Omit<OfKind<K>, keyof (typeof PART_DEFAULTS)[K]> & Partial<OfKind<K>>
 
 /** A new part of a kind with all that is not said of it as the model has it. */
 export const partOf = <K extends Kind>(kind: K, draft: Draft<K>) =>
-  ({ ...DEFAULTS[kind], kind, ...draft }) as unknown as OfKind<K>
+  ({ ...PART_DEFAULTS[kind], kind, ...draft }) as unknown as OfKind<K>
 
 /** A new part in the film of the last one, where it is put. */
 export function newPart<K extends Kind>(
@@ -57,7 +47,7 @@ export function newPart<K extends Kind>(
   draft: Omit<Draft<K>, 'id' | 'place'>,
   place: Placement = AT_ORIGIN,
 ): OfKind<K> {
-  const film = kind === 'backing' ? DEFAULTS.backing.film : recipe.parts.at(-1)?.film
+  const film = kind === 'backing' ? PART_DEFAULTS.backing.film : recipe.parts.at(-1)?.film
   return partOf(kind, { id: freshId(recipe, kind), ...(film ? { film } : {}), place, ...draft } as Draft<K>)
 }
 

@@ -1,5 +1,6 @@
 // Parts made larger by hand: what can be stretched is, what cannot grows evenly.
 
+import { limitsOf } from '../../shared/api/model'
 import type { Lettering, Part, Recipe } from '../../shared/design/recipe'
 import type { Evaluation } from '../../shared/evaluation/evaluation'
 import { about, movedBy, placeAfter } from './arrange'
@@ -24,12 +25,8 @@ export const stretches = (part: Part) =>
   part.place.turn % 90 === 0 &&
   !(part.kind === 'lettering' && (part.course || part.warp))
 
-/** Letters can be made so many times as wide as their face draws them, at least and at most. */
-const NARROWEST = 0.5
-const WIDEST = 2
-
-const bounded = (mm: number, low: number, high: number) =>
-  Math.round(Math.min(high, Math.max(low, mm)) * 1e4) / 1e4
+const bounded = (value: number, { min, max }: { min: number; max: number }) =>
+  Math.round(Math.min(max, Math.max(min, value)) * 1e4) / 1e4
 
 /** The recipe with parts made larger about a place. */
 export function grown(recipe: Recipe, evaluation: Evaluation, ids: ReadonlySet<string>, by: Growth): Recipe {
@@ -52,8 +49,8 @@ export const evenly = ({ across, down }: Growth) =>
 function grownPart(recipe: Recipe, evaluation: Evaluation, part: Part, by: Growth): Part {
   const view = viewOf(evaluation, part.id)
   if (!view) return part
-  if (part.kind === 'combination' || part.kind === 'backing' || (part.kind === 'frame' && part.ground))
-    return { ...part, place: placeAfter(recipe, evaluation, part, about(by.x, by.y, by.across)) }
+  const scaled = { ...part, place: placeAfter(recipe, evaluation, part, about(by.x, by.y, by.across)) }
+  if (part.kind === 'frame' && part.ground) return scaled
   const dx = (view.place.x - by.x) * (by.across - 1)
   const dy = (view.place.y - by.y) * (by.down - 1)
   const place = kept(placeAfter(recipe, evaluation, part, movedBy(dx, dy)))
@@ -67,40 +64,46 @@ function grownPart(recipe: Recipe, evaluation: Evaluation, part: Part, by: Growt
       return {
         ...part,
         place,
-        width_mm: bounded(part.width_mm * wide, 0.1, 5000),
-        height_mm: bounded(part.height_mm * high, 0.1, 5000),
+        width_mm: bounded(part.width_mm * wide, limitsOf('ShapePart', 'width_mm')),
+        height_mm: bounded(part.height_mm * high, limitsOf('ShapePart', 'height_mm')),
       }
     case 'artwork':
       return {
         ...part,
         place,
-        across: bounded((part.across ?? 1) * wide, 0.01, 100),
-        down: bounded((part.down ?? 1) * high, 0.01, 100),
+        across: bounded((part.across ?? 1) * wide, limitsOf('Artwork', 'across')),
+        down: bounded((part.down ?? 1) * high, limitsOf('Artwork', 'down')),
       }
     case 'ornament':
-      return { ...part, place, height_mm: bounded(part.height_mm * by.across, 0.1, 5000) }
+      return {
+        ...part,
+        place,
+        height_mm: bounded(part.height_mm * by.across, limitsOf('Ornament', 'height_mm')),
+      }
     case 'line':
       return {
         ...part,
         place,
         points: (part.points ?? []).map((p) => ({
           ...p,
-          x: bounded(p.x * wide, -3000, 3000),
-          y: bounded(p.y * high, -3000, 3000),
+          x: bounded(p.x * wide, limitsOf('PathPoint', 'x')),
+          y: bounded(p.y * high, limitsOf('PathPoint', 'y')),
         })),
-        swing_mm: bounded((part.swing_mm ?? 5) * high, 0, 500),
+        swing_mm: bounded((part.swing_mm ?? 5) * high, limitsOf('LinePart', 'swing_mm')),
       }
+    default:
+      return scaled
   }
 }
 
 /** Lettering made so many times as wide and as high: its letters are stretched where the two are not alike. */
 function letteringGrown(part: Lettering, wide: number, high: number) {
   const wanted = (part.stretch ?? 1) * (wide / high)
-  const stretch = bounded(wanted, NARROWEST, WIDEST)
+  const stretch = bounded(wanted, limitsOf('Lettering', 'stretch'))
   const by = part.size.measure === 'width' ? (high * stretch) / (part.stretch ?? 1) : high
   return {
     stretch,
-    size: { ...part.size, mm: bounded(part.size.mm * by, 1, 3000) },
-    spacing_mm: bounded((part.spacing_mm ?? 0) * wide, -100, 300),
+    size: { ...part.size, mm: bounded(part.size.mm * by, limitsOf('Size', 'mm')) },
+    spacing_mm: bounded((part.spacing_mm ?? 0) * wide, limitsOf('Lettering', 'spacing_mm')),
   }
 }
