@@ -110,7 +110,9 @@ class TestAWholeJob:
         assert [finding["measure"] for finding in wide] == [pytest.approx(200.0)]
 
     def test_a_sheet_of_it_is_written_and_read_again(self, tree: Path, job: dict[str, str]) -> None:
-        sheet, pieces = map(shapely.from_wkt, (tree / "sheets" / "sheet-1-2B5674.wkt").read_text().splitlines())
+        sheet, pieces = map(
+            shapely.from_wkt, (tree / "sheets" / "sheet-1-2B5674.wkt").read_text().splitlines()
+        )
         assert sheet.contains(pieces)
         kite = max(pieces.geoms, key=lambda piece: piece.area)
         # A kite covers half of its box; the laser takes 0.2 mm, half of it around the outside.
