@@ -34,8 +34,8 @@ def schemas() -> dict[str, str]:
 
 
 def model(schema: dict[str, Any]) -> dict[str, Any]:
-    """What the browser has to know of the recipe's model: the default of each field, the limits of numbers,
-    and how many items rows hold at most, by the model's types and fields; defaults of parts by their kind, too."""
+    """What the browser has to know of the recipe's model, by its types and fields: defaults, the limits of
+    numbers, and how many items rows hold at most; defaults of parts by their kind, too."""
     types = {"Recipe": schema, **schema["$defs"]}
     rows = {name: type_["properties"] for name, type_ in types.items() if "properties" in type_}
 
