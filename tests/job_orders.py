@@ -66,7 +66,7 @@ def _told(step: Callable[..., None]) -> Callable[..., None]:
         try:
             step(self, **given)
         except Exception:
-            states = list(CutJob.objects.values_list("pk", "state", "done", "told"))
+            states = list(CutJob.objects.values_list("pk", "state", "done", "outcome"))
             print(*self.events, states, traceback.format_exc(), sep="\n", flush=True)
             os._exit(1)
 
@@ -260,8 +260,8 @@ class Orders(RuleBasedStateMachine):
             self._until(lambda: not any(jobs._senders.sending(one) for one in self.asked))
             if self._state(job) != State.DONE:
                 jobs.start(job)
-            self._until(lambda job=job: CutJob.objects.get(pk=job).told is not None)
-            told = CutJob.objects.get(pk=job).told
+            self._until(lambda job=job: CutJob.objects.get(pk=job).outcome is not None)
+            told = CutJob.objects.get(pk=job).outcome
             assert told["as_promised"], told
             assert told["came_off"] == told["promised"]
             assert self.foreign or not told["foreign"]

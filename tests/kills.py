@@ -38,12 +38,12 @@ class Outcome:
     """How a job ended after so many kills, and how often less was known than had been finished."""
 
     kills: int
-    told: dict[str, Any]
+    found: dict[str, Any]
     gone_back: int
 
     @property
     def is_right(self) -> bool:
-        return bool(self.told["as_promised"]) and not self.told["foreign"] and self.gone_back == 0
+        return bool(self.found["as_promised"]) and not self.found["foreign"] and self.gone_back == 0
 
 
 def laid_out(server: Server, machine: str, copies: int, text: str = "") -> str:
@@ -113,8 +113,8 @@ def attacked(server: Server, path: str, victims: list[Victim], rng: random.Rando
             break
     if server.call("GET", path)["state"] not in ("done", "cutting"):
         server.call("POST", f"{path}/start")
-    told = until(server, path, lambda job: job["outcome"] is not None, "worked out")["outcome"]
-    return Outcome(kills, told, gone_back)
+    found = until(server, path, lambda job: job["outcome"] is not None, "worked out")["outcome"]
+    return Outcome(kills, found, gone_back)
 
 
 def main(kills: int = 100, seed: int = 1) -> int:

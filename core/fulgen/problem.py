@@ -1,6 +1,6 @@
 """The one shape in which Fulgen says that something cannot be done.
 
-A maker is told three things: what is wrong, where, and what to do next. The command line
+A maker learns three things: what is wrong, where, and what to do next. The command line
 prints them on one line, the API sends them as JSON, the workbench shows them beside the work.
 """
 

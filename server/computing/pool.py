@@ -7,7 +7,7 @@ is asked of it can block it. What computes goes to a worker (see worker), by the
 - Else a worker with nothing to do is taken, else a new one is made, up to MOST_WORKERS; then a request waits.
 - A job that takes long beside another design's has its worker run with less weight, so that small designs
   are answered meanwhile; no more than MOST_LONG may take long at once.
-- When whoever asked has gone, the job is told to stop, and its worker is ended where that does not help.
+- When whoever asked has gone, the job is asked to stop, and its worker is ended where that does not help.
 - A worker that dies takes what it knows with it, and nothing else: the job that was longest in it is told to
   be too much, the others are asked again of another worker.
 """
@@ -47,7 +47,7 @@ LINES = 4
 MOST_WAITING = 64
 _LONG_S, _WAIT_S, _WALL_S, _STOP_S, _IDLE_S = 0.7, 10.0, 90.0, 2.0, 10.0
 """Seconds after which a job is long; a request waits for a worker at most; a job is ended on whatever it
-waits; a job that was told to stop is ended; a worker beyond those kept at rest is let go."""
+waits; a job that was asked to stop is ended; a worker beyond those kept at rest is let go."""
 
 _LET_GO_S = 0.15
 """So long a question about a design waits when the one before it takes long: it may be just let go of."""

@@ -17,30 +17,30 @@ def prove(job_id: str) -> None:
     cut = list(job.cut.filter(film_piece=job.film_piece))
     if not cut:
         # A machine of the shop's own does not say what it has cut.
-        job.told = {"promised": len(promised), "unseen": True}
-        job.save(update_fields=["told", "changed"])
+        job.outcome = {"promised": len(promised), "unseen": True}
+        job.save(update_fields=["outcome", "changed"])
         return
     text = "IN;" + "".join(stroke.text for stroke in cut)
     strokes = read_strokes(text.encode(), job.title, job.height_mm)
-    told, came = verify_job(promised, strokes, machine_of(job))
-    job.told = {
-        "promised": told.promised,
-        "came_off": told.came_off,
-        "as_promised": told.is_kept,
+    comparison, came = verify_job(promised, strokes, machine_of(job))
+    job.outcome = {
+        "promised": comparison.promised,
+        "came_off": comparison.came_off,
+        "as_promised": comparison.is_kept,
         "foreign": sum(not stroke.own for stroke in cut),
         "tears": [list(place.bounds) for place in torn_pieces(came.pieces, job.holds_mm)[:40]],
         "wrong": [
             {"what": what, "box": list(region.bounds)}
-            for what, regions in (("missing", told.missing), ("other", told.others))
+            for what, regions in (("missing", comparison.missing), ("other", comparison.others))
             for region in regions[:20]
         ],
     }
-    job.save(update_fields=["told", "changed"])
+    job.save(update_fields=["outcome", "changed"])
 
 
 def proof_failed(job_id: str) -> None:
     """A sheet too large to be worked out says so."""
-    CutJob.objects.filter(pk=job_id).update(told={"failed": True})
+    CutJob.objects.filter(pk=job_id).update(outcome={"failed": True})
 
 
 def machine_of(job: CutJob) -> Machine:

@@ -34,7 +34,7 @@ log = logging.getLogger("fulgen")
 _TRY_S = 3.0
 _LIFT_S = 1.0
 _END_S = 20.0
-"""So long a sender is waited for that was told to end."""
+"""So long a sender is waited for that was asked to end."""
 
 _SILENT_TIMES, _SILENT_S = 10.0, 60.0
 """A machine that has answered before is lost when it is silent for so many times as long as a stroke takes,
@@ -95,7 +95,7 @@ def after_restart() -> None:
     """Jobs that were being cut when the server ended have lost their line; what came off a sheet that was cut
     is worked out, where the server ended before that was done."""
     happens(Event.LINE_LOST)
-    for job_id in CutJob.objects.filter(state=State.DONE, told__isnull=True).values_list("pk", flat=True):
+    for job_id in CutJob.objects.filter(state=State.DONE, outcome__isnull=True).values_list("pk", flat=True):
         background.run_later("proof", str(job_id))
 
 
@@ -281,7 +281,7 @@ class _Sending:
     """The sending of a job over a line, stroke by stroke: each is waited for before the next one goes.
 
     A machine is asked where it is; where it does not say, how it is; and where it says nothing at all, it is
-    followed by the time that its strokes take, which is told."""
+    followed by the time that its strokes take, and the job says so."""
 
     def __init__(
         self, job: CutJob, reached: Connection, line: Line, wanted: Callable[[], Event | None]

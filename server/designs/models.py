@@ -194,7 +194,7 @@ class PressTest(models.Model):
 class CutJob(models.Model):
     """The cutting of one sheet, with its state (see ``job_states``). ``done``: how many of its strokes are
     cut; ``pieces_free``: after how many strokes each piece is free; ``lengths``: how far the carriage goes
-    for each, in mm. ``promised`` are the pieces that are to come off, as WKB in hex; ``told`` is how it
+    for each, in mm. ``promised`` are the pieces that are to come off, as WKB in hex; ``outcome`` is how it
     ended. ``film_piece`` counts the pieces of film that it was begun on. ``by_time``: the machine does not
     say how far it is. ``noted`` is what stood at the gate when it was cut all the same."""
 
@@ -217,7 +217,7 @@ class CutJob(models.Model):
     film_piece = models.PositiveIntegerField(default=0)
     by_time = models.BooleanField(default=False)
     noted = models.JSONField(default=list)
-    told = models.JSONField(null=True)
+    outcome = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

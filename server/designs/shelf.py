@@ -67,7 +67,7 @@ class CardFigures(Schema):
 
 def draw_card(design_id: str) -> None:
     """Draws the card of a design anew, when it is not that of its newest recipe. Whatever stands in the way
-    of it is told on the card."""
+    of it is shown on the card."""
     design = Design.objects.filter(pk=design_id).first()
     if design is None or design.card_of == design.head:
         return

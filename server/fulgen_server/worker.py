@@ -96,7 +96,7 @@ def _answer(line: Connection, job: Job, task: Task) -> Answer | None:
     except Problem as problem:
         return _as_answer(problem_response(problem))
     except Exception:
-        # Whoever waits is told at once, and the line goes on to the next job.
+        # Whoever waits gets the answer at once, and the line goes on to the next job.
         log.exception("a job failed: %s", job.task)
         return _as_answer(problem_response(unforeseen()))
     finally:

@@ -259,6 +259,6 @@ class TestTheDoor:
             assert b'<div id="root">' in page.content
 
 
-@pytest.mark.parametrize("path", ["web/openapi.json", "docs/recipe.schema.json"])
-def test_the_kept_descriptions_are_current(path):
-    assert (ROOT / path).read_text("utf-8") == schemas()[path], "run ./fulgen schemas"
+def test_the_kept_descriptions_are_current():
+    stale = [path for path, text in schemas().items() if (ROOT / path).read_text("utf-8") != text]
+    assert not stale, "run ./fulgen schemas"

@@ -74,12 +74,12 @@ def cut_sheets(options: argparse.Namespace) -> int:
             designs = list(dict.fromkeys(one.motif.design for one in laid.motifs))
             drawn = drawn_sheet(name, job, about_all([abouts[d] for d in designs], laid.film), hairline)
             # No file is handed out before its sheet was cut on the simulated machine.
-            plotted, told = cut_file(drawn)
+            plotted, comparison = cut_file(drawn)
             file = plotted if options.to == MACHINE_FILE else write_file(drawn, options.to, tolerance)
             files.append(file)
             figures.append({
                 "file": file.name, "film": laid.film, "motifs": len(laid.motifs),
-                "promised": told.promised, "came_off": told.came_off,
+                "promised": comparison.promised, "came_off": comparison.came_off,
                 "cut_length_mm": round(job.length_mm, 1), "way_between_mm": round(job.way_mm, 1),
                 "used": round(laid.used, 4),
             })  # fmt: skip
@@ -105,7 +105,7 @@ def _sheet_size(text: str) -> tuple[float, float]:
 
 def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, JobCaption], int]:
     """What is cut from each film of the files, as it is cut, and what is to be said of each design; and how
-    many findings block that, which are told."""
+    many findings block that, and which."""
     from fulgen.formats.artwork import read_artwork
     from fulgen.formats.drawn_path import MAX_FILE_BYTES
     from fulgen.formats.drawn_sheet import about_of
@@ -158,7 +158,7 @@ def simulate_file(options: argparse.Namespace) -> int:
     kerf = length_between(options.kerf, "--kerf", 0.0, 5.0)
     holds = length_between(options.holds, "--holds", 0.0, 50.0)
     data, name = read_bytes(options.file, MAX_FILE_BYTES + 1), options.file.name
-    told = None
+    comparison = None
     with within(BUDGET_S):
         if name.lower().endswith(".svg"):
             paths, promised = read_cuts(data, name, CUT_TO_MM)
@@ -171,29 +171,30 @@ def simulate_file(options: argparse.Namespace) -> int:
         real, helps = tips_of(strokes, offset)
         came = simulate_cut(real, kerf, helps)
         if promised:
-            told = compare_with_promise(promised, came, [path for pen, path in strokes if pen != WEEDING_PEN])
+            knife_paths = [path for pen, path in strokes if pen != WEEDING_PEN]
+            comparison = compare_with_promise(promised, came, knife_paths)
         thin = torn_pieces(came.pieces, holds) if holds else []
-    ends = came.open_ends if told is None else told.nicks
+    ends = came.open_ends if comparison is None else comparison.nicks
     print(f"{counted(len(came.pieces), 'piece')} off the sheet, {counted(len(came.holes), 'hole')} weeded.")
     for x, y in ends:
         print(f"look    A cut ends in the material at {show_length(x)}, {show_length(y)}.")
-    for says, regions in () if told is None else (
-        ("did not come off as promised", told.missing), ("was not promised", told.others)
+    for says, regions in () if comparison is None else (
+        ("did not come off as promised", comparison.missing), ("was not promised", comparison.others)
     ):  # fmt: skip
         for x, y, right, bottom in (region.bounds for region in regions):
             size = f"{show_length(right - x)} × {show_length(bottom - y)}"
             print(f"look    A piece of {size} at {show_length(x)}, {show_length(y)} {says}.")
     for x, y, _, _ in (place.bounds for place in thin):
         print(f"look    It is thinner than the material holds at {show_length(x)}, {show_length(y)}.")
-    if told is not None:
-        print(f"Promised {told.promised}, came off {told.came_off}.")
+    if comparison is not None:
+        print(f"Promised {comparison.promised}, came off {comparison.came_off}.")
     if options.report:
         figures = {
             "pieces": [{"area_mm2": round(piece.area, 3), "holes": count(piece)[1]} for piece in came.pieces],
             "open_ends_mm": [[round(x, 3), round(y, 3)] for x, y in came.open_ends],
             "tears_mm": [[round(x, 3), round(y, 3)] for x, y, _, _ in (place.bounds for place in thin)],
-            "promised": None if told is None else told.promised,
-            "as_promised": None if told is None else told.is_kept,
+            "promised": None if comparison is None else comparison.promised,
+            "as_promised": None if comparison is None else comparison.is_kept,
         }
         write_text(options.report, json.dumps(figures, indent=2) + "\n")
-    return BLOCKED if ends or thin or (told is not None and not told.is_kept) else 0
+    return BLOCKED if ends or thin or (comparison is not None and not comparison.is_kept) else 0

@@ -30,8 +30,8 @@ def list_frames(options: argparse.Namespace) -> None:
         print(json.dumps(rows, indent=2))
         return
     for form in FRAMES.values():
-        told = ", ".join(m.key for m in form.measures)
-        print(f"{form.name:18}{form.description}; {told}")
+        settable = ", ".join(m.key for m in form.measures)
+        print(f"{form.name:18}{form.description}; {settable}")
 
 
 def list_shapes(options: argparse.Namespace) -> None:
@@ -50,8 +50,8 @@ def list_shapes(options: argparse.Namespace) -> None:
         print(json.dumps(rows, indent=2))
         return
     for form in LIBRARY_SHAPES.values():
-        told = ", ".join(f"{p.key} {p.low:g} to {p.high:g} ({p.default:g})" for p in form.parameters)
-        print(f"{form.name:14}{told}")
+        settable = ", ".join(f"{p.key} {p.low:g} to {p.high:g} ({p.default:g})" for p in form.parameters)
+        print(f"{form.name:14}{settable}")
 
 
 def list_faces(options: argparse.Namespace) -> None:

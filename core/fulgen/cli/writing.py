@@ -99,14 +99,14 @@ def _letter_list(options: argparse.Namespace) -> None:
     make_folder(options.out_dir)
     failed = 0
     rows: list[dict[str, Any]] = []
-    for done, (text, name, told) in enumerate(_each_written(options, texts), 1):
-        if isinstance(told, str):
+    for done, (text, name, result) in enumerate(_each_written(options, texts), 1):
+        if isinstance(result, str):
             failed += 1
-            print(f"{done}/{len(texts)}  “{text[:40]}” left out: {told}", file=sys.stderr)
-            rows.append({"text": text, "file": "", "left_out": told})
+            print(f"{done}/{len(texts)}  “{text[:40]}” left out: {result}", file=sys.stderr)
+            rows.append({"text": text, "file": "", "left_out": result})
         else:
             print(f"{done}/{len(texts)}  {name}.svg", file=sys.stderr)
-            rows.append({"text": text, "file": f"{name}.svg", "left_out": "", **told})
+            rows.append({"text": text, "file": f"{name}.svg", "left_out": "", **result})
     if options.report:
         write_text(options.report, _rows_as(rows, options.report.suffix))
     if failed:

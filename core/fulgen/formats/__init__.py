@@ -1,5 +1,1 @@
-"""File formats, one module each.
-
-svg    Scalable Vector Graphics 2 (W3C)
-names  names of files that every system can keep
-"""
+"""File formats, one module each, and the names of files that every system can keep."""

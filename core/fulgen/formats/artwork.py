@@ -32,7 +32,7 @@ _AS_USUAL = ReadRequest()
 
 @dataclass(frozen=True)
 class ReadArtwork:
-    """A drawing as a part, whether its size was stated, how large it is in mm, and what is to be told."""
+    """A drawing as a part, whether its size was stated, how large it is in mm, and notes for the maker."""
 
     artwork: Artwork
     size_stated: bool

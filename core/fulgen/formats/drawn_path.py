@@ -50,7 +50,8 @@ class DrawnPath:
 
 @dataclass(frozen=True, eq=False)
 class ReadDrawing:
-    """A file as it was read: what is drawn, whether the file says how large it is, and what is to be told."""
+    """A file as it was read: what is drawn, whether the file says how large it is, and notes for the
+    maker."""
 
     name: str
     drawn: tuple[DrawnPath, ...]

@@ -1,4 +1,4 @@
-"""HP-GL files: what plotters and craft cutters are told, in steps of 1/40 mm, y up.
+"""HP-GL files: the instructions of plotters and craft cutters, in steps of 1/40 mm, y up.
 
 The language itself is in ``hpgl_text``; y is turned over here and nowhere else.
 """

@@ -16,8 +16,8 @@ from fulgen.parts.built_part import MarkUse
 
 
 def read_back(width: float, height: float, drawn: Sequence[DrawnPath], tolerance: float) -> ReadSheet:
-    """A sheet of that size, from what its file draws. What it is for is told by the colours of the uses: what
-    is filled in another colour, and what lines to be cut enclose, is film."""
+    """A sheet of that size, from what its file draws. What it is for follows from the colours of the uses:
+    what is filled in another colour, and what lines to be cut enclose, is film."""
     fine = tolerance / 2
     pieces: list[Region] = []
     engraved: list[Region] = []

@@ -74,11 +74,11 @@ def cut_file(drawn: DrawnSheet) -> tuple[Written, CutComparison]:
     machine. Raises Problem "not-as-promised" when that is not what was promised."""
     job = drawn.job
     data = write_hpgl(job.strokes, drawn.height, tools_of(job.machine, drawn.about.material)).encode("ascii")
-    told, _ = verify_job(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
-    if not told.is_kept:
-        raise broken_promise(told, drawn.name)
+    comparison, _ = verify_job(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
+    if not comparison.is_kept:
+        raise broken_promise(comparison, drawn.name)
     how = file_kind(MACHINE_FILE)
-    return Written(f"{drawn.name}.{how.suffix}", how.media_type, data), told
+    return Written(f"{drawn.name}.{how.suffix}", how.media_type, data), comparison
 
 
 def _hold_against(drawn: DrawnSheet, read: ReadSheet, tolerance: float) -> None:

@@ -135,8 +135,8 @@ def _sentences(evaluation: Evaluation) -> Iterator[str]:
     box, count = evaluation.extent, len(evaluation.pieces)
     mirrored = " Mirrored: cut from the back." if evaluation.recipe.mirror else ""
     pieces = f"{count} piece{'s' if count != 1 else ''}"
-    for _, told in uncut_words(evaluation):
-        yield f"{told}, and not cut."
+    for _, words in uncut_words(evaluation):
+        yield f"{words}, and not cut."
     yield f"{box.width:.2f} × {box.height:.2f} mm, {pieces}, {evaluation.cut_length:.1f} mm of cut.{mirrored}"
     yield "Made with Fulgen."
 

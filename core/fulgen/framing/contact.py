@@ -1,6 +1,6 @@
 """Contact: where the letters of a name meet the edges of a band, and what is added so that they hold there.
 
-Letters and edges are told in shares of the name's size, as all strengths are (see ``joining.strength``).
+Letters and edges are measured in shares of the name's size, as all strengths are (see ``joining.strength``).
 """
 
 from __future__ import annotations

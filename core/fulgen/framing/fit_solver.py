@@ -1,6 +1,6 @@
 """Fit: the size and place at which a name runs into the edges of a band by a depth, worked out.
 
-A name is told by the points of its edge, in shares of its size. For a size and a place, the depth at a side
+A name is known by the points of its edge, in shares of its size. For a size and a place, the depth at a side
 is that of its deepest point there; two depths and two unknowns are solved by Newton's method with
 differences for derivatives (textbook), kept to steps that a depth can answer for.
 """

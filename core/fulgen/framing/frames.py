@@ -35,7 +35,7 @@ _DUST = 1e-6
 
 @dataclass(frozen=True)
 class Measure:
-    """What can be set of a frame: its name in the recipe, in words, and its bounds. A length is told in mm,
+    """What can be set of a frame: its name in the recipe, in words, and its bounds. A length is in mm,
     its bounds as shares of the frame's larger measure; one without a usual value follows from the name."""
 
     key: str

@@ -16,7 +16,7 @@ ARC_SEGMENTS = 8
 """Chords to a quarter circle: a width comes out at most 0.5 % wide (1 - cos(pi / 32))."""
 
 WIDTH_TOLERANCE = 0.985
-"""Widths are told to a hundredth: from this share of what is asked for on something is as wide as that."""
+"""Widths are judged to a hundredth: from this share of what is asked for on something is as wide as that."""
 
 
 def eroded(region: BaseGeometry, width: float) -> NDArray[np.object_]:
@@ -26,5 +26,5 @@ def eroded(region: BaseGeometry, width: float) -> NDArray[np.object_]:
 
 
 def is_below_limit(width: float, limit: float) -> bool:
-    """Whether a width is less than a limit, as closely as widths are told."""
+    """Whether a width is less than a limit, as closely as widths are judged."""
     return width < WIDTH_TOLERANCE * limit

@@ -1,4 +1,4 @@
-"""Forms: the shape library. Each is drawn into a box from a few parameters; all were drawn for Fulgen.
+"""The shape library. Each is drawn into a box from a few parameters; all were drawn for Fulgen.
 
 A form is drawn around 0, 0 in mm, y down, as wide and as high as asked. Lengths among its parameters are mm,
 shares are of the form's own measures, so a form made larger looks the same.

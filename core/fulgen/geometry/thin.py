@@ -1,4 +1,4 @@
-"""Where a shape is thin: what a disc of a given width cannot get into.
+"""Where a shape is thin: where no disc of a given width fits.
 
 Terms, of mathematical morphology (J. Serra, "Image Analysis and Mathematical Morphology", 1982). Worn away
 by half the width, a shape falls into *cores*; grown again they are its *opening*. What the opening leaves
@@ -316,7 +316,7 @@ _CLEARLY_THIN = 0.9
 
 def thin_strokes(thin: Thinness) -> Iterator[tuple[ThinPlace, float]]:
     """The strokes thinner than the disc that a shape was looked at with, and how wide each is, in the mean
-    where that is clear; also those too short to be told, whose parts hang together in other ways, too."""
+    where that is clear; also those too short to judge, whose parts hang together in other ways, too."""
     for place in thin.places:
         if is_sliver(thin, place):
             continue

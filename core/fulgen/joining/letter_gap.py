@@ -1,4 +1,4 @@
-"""The white between two letters: what the eye takes for their distance.
+"""The gap between two letters: what the eye takes for their distance.
 
 It is the mean distance in the band of the small letters, from the baseline up to the height of an x, on
 scan lines; each counts up to a cap, so that the open side of an r or a T is not taken for a wide gap. (†)

@@ -96,7 +96,7 @@ def join_lines(
     are too small to weed. ``hand`` is how the face is written. ``along`` are the paths that lines follow, in
     mm, with where each starts on its own. ``in_place``: letters are joined without
     sliding, for the room between them is asked for."""
-    # No stroke is wider than what is told of necks, so more is not worth trying for.
+    # No stroke is wider than necks are measured, so more is not worth trying for.
     neck = min(rounded_up(join.neck_mm / size, NECK_STEP), 0.8 * WIDEST_NECK)
     wish = JoinRequest(neck, rounded_up(least.hole_mm / size, HOLE_STEP), in_place=in_place)
     step = spacing / size

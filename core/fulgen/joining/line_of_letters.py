@@ -248,7 +248,7 @@ class LineOfLetters:
 
 
 _SIZE_STEP = 0.04
-"""How finely sizes are told from each other where slits are looked for."""
+"""How finely sizes are distinguished where slits are looked for."""
 
 
 def stepped(size: float) -> float:

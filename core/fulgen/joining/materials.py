@@ -65,7 +65,7 @@ MATERIALS = (
 
 def material(name: str) -> Material:
     """The material of that name; one that holds what adhesive film does, where Fulgen knows none: that is
-    told (see ``is_known``)."""
+    measured (see ``is_known``)."""
     return next((m for m in MATERIALS if m.name == name), replace(MATERIALS[0], name=name))
 
 

@@ -24,7 +24,7 @@ from fulgen.geometry.polygons import Region
 Ends = tuple[Point, Point]
 
 FINENESS = 5e-4
-"""How closely a neck is told that is found by wearing away: 0.02 mm where the face's size is 40 mm."""
+"""How exact a neck is that is found by wearing away: 0.02 mm where the face's size is 40 mm."""
 
 NEARBY = 0.08
 """How far from a notch the outline still belongs to the seam, as a share of the size: about one stroke

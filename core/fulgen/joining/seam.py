@@ -22,7 +22,7 @@ from fulgen.joining.necks import FINENESS, NEARBY, Chord, narrowest_chord, stopp
 from fulgen.joining.strength import Body, held_together, neck_between
 
 WIDEST_NECK = 0.3
-"""Necks are told up to this width; few letters have a wider stroke."""
+"""Necks are measured up to this width; few letters have a wider stroke."""
 
 TOUCH = 4e-3
 """Letters nearer than this, or joined by less, only touch: 0.16 mm where the size is 40 mm. It is well

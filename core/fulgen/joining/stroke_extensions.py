@@ -1,4 +1,4 @@
-"""Reaches and bridges: bars that tie two letters where sliding would squeeze them.
+"""Strokes extended and bridges: bars that tie two letters where sliding would squeeze them.
 
 A *reach* lengthens a stroke end: a bar of the stroke's width that goes on in the stroke's direction
 until it is buried in the neighbour. A *bridge* is a short bar across the gap in the weight of the

@@ -89,7 +89,7 @@ class SetLetter:
 
     @property
     def showing(self) -> str:
-        """What is to be seen in the letter's place, told by a word: its text, or what stands in for it."""
+        """What is to be seen in the letter's place, in a word: its text, or what stands in for it."""
         stand_in = self.treatment.stand_in
         return self.text if stand_in is None else f"({stand_in.shape})"[:20]
 

@@ -60,7 +60,7 @@ class ShapeEdit:
 
 @dataclass(frozen=True)
 class LetterShape:
-    """Changes of the nodes of one outline, told by its mark; on another outline they wait."""
+    """Changes of the nodes of one outline, known by its mark; on another outline they wait."""
 
     __pydantic_config__ = STRICT
 

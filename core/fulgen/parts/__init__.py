@@ -1,10 +1,5 @@
-"""What a design is made of: one module for each kind of part.
+"""What a design is made of: one module for each kind of part, and the list of them (`kinds`).
 
-made       what every part comes to: its shapes, and the places on it that things can be anchored to
-lettering  live text, joined
-seams      where letters of a part meet, in figures and words
-touchups   repairs of a welded outline, replayed after every change
-
-A kind of part says what other parts it needs, and makes from them a Made in its own frame; where that lies on
-the work is the part's placement, and what film it is cut from its film, neither of which the making knows.
+A part says what other parts it needs, and is built from them in a frame of its own (`built_part`). Where it
+then lies is its placement, and what it is cut from its film; building it knows neither.
 """

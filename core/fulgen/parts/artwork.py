@@ -104,7 +104,7 @@ class Artwork(Part):
 @dataclass(frozen=True, eq=False)
 class ArtContour:
     """A contour of a drawing as it is used: its number, the number of its item, its outline, the film it is
-    cut from (None: the part's own), what it is for, and what is told of it."""
+    cut from (None: the part's own), what it is for, and notes about it."""
 
     number: int
     item: int

@@ -186,7 +186,8 @@ class BuiltLettering(BuiltPart):
         return self.frame(seam.line, seam.stand)
 
     def frame(self, line: int, stand: Stand) -> Placement:
-        """The frame in which a letter sees what is around it (see ``joining.line_joining.Line``)."""
+        """The frame in which a letter sees what is around it (see
+        ``joining.line_of_letters.LineOfLetters``)."""
         pose, paths = self.layout.pose(line, stand), self.layout.paths
         return replace(pose, turn=pose.turn - paths[line].turned_by) if paths else pose
 
@@ -365,8 +366,8 @@ SAME_SIZE = 1e-3
 
 
 REPORTED_FROM_MM = 0.02
-"""What is off by more than this from what was asked is told: about a cutter's step (0.025 mm, HP-GL's plotter
-unit: HP 7475A Interfacing and Programming Manual, from memory)."""
+"""What is off by more than this from what was asked is reported: about a cutter's step (0.025 mm, HP-GL's
+plotter unit: HP 7475A Interfacing and Programming Manual, from memory)."""
 
 
 def off_from_joints(built: BuiltLettering, size: float, joined_for: float | None = None) -> Iterator[Problem]:

@@ -1,4 +1,4 @@
-"""Made: what a part comes to, in its own frame, in mm."""
+"""What a part comes to, in its own frame, in mm."""
 
 from __future__ import annotations
 

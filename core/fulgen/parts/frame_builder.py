@@ -1,4 +1,4 @@
-"""Frames made: their material and bands, with the names fitted into them."""
+"""Frames built: their material and bands, with the names fitted into them."""
 
 from __future__ import annotations
 
@@ -136,7 +136,7 @@ def build_frame(asked: FrameRequest) -> BuiltFrame:
         part.id, f"the {part.display_name}", body, others, marks_of(ground, whole=False) if ground else (),
         {ground.id: ground, **members} if ground else members,
         () if framing.use == "holes" else tuple(members), (), bare,
-        tuple(one.told for one in fitted), drawn.bands, ground, count(body.region)[0] > whole,
+        tuple(one.outcome for one in fitted), drawn.bands, ground, count(body.region)[0] > whole,
     )  # fmt: skip
 
 
@@ -223,7 +223,7 @@ class _Framing:
             else:
                 fitted = [fitting.fitted(m) for fitting, m in zip(fittings, built, strict=True)]
             pairs = list(zip(fittings, fitted, strict=True))
-            deeper = max((one.told.depth for one in fitted), default=follows.depth)
+            deeper = max((one.outcome.depth for one in fitted), default=follows.depth)
             if deeper == follows.depth and all(fitting.fits(one) for fitting, one in pairs):
                 break
             built = [fitting.name.built(one.built.capital_height) for fitting, one in pairs]
@@ -233,7 +233,7 @@ class _Framing:
         else:
             if self.form is not None and all(band.manner == "upright" for band in drawn.bands):
                 # Joints that change with the least change of width never settle: the bars are made to suit.
-                wide = tuple(one.told.band.box.width - sum(one.told.air) for one in fitted)
+                wide = tuple(one.outcome.band.box.width - sum(one.outcome.air) for one in fitted)
                 drawn = self._drawn(names, built, replace(follows, widths=wide))
                 fittings = self._fittings(names, drawn)
                 fitted = [f.again(one) for f, one in zip(fittings, fitted, strict=True)]

@@ -96,7 +96,7 @@ class NameRequest:
         built = build_lettering(
             own.model_copy(update=changed), self.faces, self.bars, replace(self.least, hole_mm=hole)
         )
-        # Seams are told against the neck that was asked for, not the one that they were joined with.
+        # Seams are measured against the neck that was asked for, not the one that they were joined with.
         return replace(built, lettering=built.lettering.model_copy(update={"join": own.join}))
 
     @property
@@ -165,13 +165,13 @@ def ink_of(built: BuiltLettering) -> Ink:
 
 @dataclass(frozen=True, eq=False)
 class Fitted:
-    """A name fitted: what it was made to, where it lies, what was added so that it holds, and what is
-    told."""
+    """A name fitted: what it was made to, where it lies, what was added so that it holds, and what came
+    of it."""
 
     built: BuiltLettering
     pose: Pose
     added: tuple[Shape, ...]
-    told: FittedName
+    outcome: FittedName
 
     def placed(self, film: str, frame_key: str) -> PlacedPart:
         """The name where it lies in the frame that is made under a key."""
@@ -250,10 +250,10 @@ class Fitting:
         else:
             held = False
         added = self._added(built, pose, held) if self.use == "edges" else ()
-        return Fitted(built, pose, added, self._told(built, pose, ink, depth, bent[0]))
+        return Fitted(built, pose, added, self._outcome(built, pose, ink, depth, bent[0]))
 
     def about(self, built: BuiltLettering) -> float:
-        """About the size that the name will have, told from letters that are not joined."""
+        """About the size that the name will have, judged by letters that are not joined."""
         if self.band.radii is not None:
             return built.size
         least = _LEAST_CAPITAL_MM / self.name.faces.face.capital_height
@@ -261,10 +261,11 @@ class Fitting:
 
     def again(self, one: Fitted) -> Fitted:
         """A name that was fitted already, in a band of another length: no larger or smaller."""
-        ink, told = ink_of(one.built), one.told
-        pose = self.pose(ink, told.depth)
+        ink, outcome = ink_of(one.built), one.outcome
+        pose = self.pose(ink, outcome.depth)
         added = self._added(one.built, pose) if self.use == "edges" else ()
-        return Fitted(one.built, pose, added, self._told(one.built, pose, ink, told.depth, told.stretch))
+        again = self._outcome(one.built, pose, ink, outcome.depth, outcome.stretch)
+        return Fitted(one.built, pose, added, again)
 
     def pose(self, ink: Ink, depth: float) -> Pose:
         """Where a name lies in its band, and how large it is."""
@@ -387,7 +388,7 @@ class Fitting:
             )
         if self.band.manner != "upright":
             return
-        beyond = 2 * self.part.fit.air_mm - sum(one.told.air)
+        beyond = 2 * self.part.fit.air_mm - sum(one.outcome.air)
         if beyond > 2 * _AIR_MM:
             raise Problem(
                 "too-long",
@@ -417,8 +418,8 @@ class Fitting:
 
     def fits(self, one: Fitted) -> bool:
         """Whether a name is as it is drawn, and has the room that it needs."""
-        short = 2 * self.part.fit.air_mm - sum(one.told.air) if self.band.manner == "upright" else 0.0
-        return abs(one.told.stretch - 1) < AS_DRAWN and short <= _AIR_MM and self._beyond(one) <= 0
+        short = 2 * self.part.fit.air_mm - sum(one.outcome.air) if self.band.manner == "upright" else 0.0
+        return abs(one.outcome.stretch - 1) < AS_DRAWN and short <= _AIR_MM and self._beyond(one) <= 0
 
     def _too_small(self, built: BuiltLettering, capital: float) -> Problem:
         wider = self.part.width_mm * SMALLEST_CAPITAL_MM / max(capital, 0.1)
@@ -431,7 +432,9 @@ class Fitting:
             "members",
         )
 
-    def _told(self, built: BuiltLettering, pose: Pose, ink: Ink, depth: float, stretch: float) -> FittedName:
+    def _outcome(
+        self, built: BuiltLettering, pose: Pose, ink: Ink, depth: float, stretch: float
+    ) -> FittedName:
         left = pose.x + ink.box.x * pose.size - self.band.box.x
         right = self.band.box.right - (pose.x + ink.box.right * pose.size)
         runs_in = self.band.manner in ("across", "between", "around")
@@ -487,7 +490,7 @@ class Fitting:
         built = self.name.built(capitals, course=course)
         pose = Pose(built.size, 0.0, 0.0, abs(reached - wanted))
         added = self._added(built, pose)
-        return Fitted(built, pose, added, self._told(built, pose, ink_of(built), depth, 1.0))
+        return Fitted(built, pose, added, self._outcome(built, pose, ink_of(built), depth, 1.0))
 
     def _shaped(self, built: BuiltLettering) -> Fitted:
         """Letters shaped to fill a disc, with their tops and feet in its ring."""
@@ -512,7 +515,7 @@ class Fitting:
         ])  # fmt: skip
         pose = Pose(built.size, 0.0, 0.0)
         ink = ink_of(built)
-        return Fitted(built, pose, self._added(built, pose), self._told(built, pose, ink, depth, 1.0))
+        return Fitted(built, pose, self._added(built, pose), self._outcome(built, pose, ink, depth, 1.0))
 
 
 def _shown(built: BuiltLettering) -> str:

@@ -95,9 +95,9 @@ def build_along(
         straight = place(part, joined.lines, size, None, spacing)
         moved_by = straight.starts[0] - layout.starts[0]
         line_key = "" if line is None else line.outline.digest
-        told = digest(repr(course), repr((size, moved_by, raised)), line_key)
+        course_key = digest(repr(course), repr((size, moved_by, raised)), line_key)
         bends = [
-            AlongPath(own, moved_by, below, f"{told} {below}")
+            AlongPath(own, moved_by, below, f"{course_key} {below}")
             for own, below in zip(layout.paths, layout.baselines, strict=True)
         ]
         built = bent_lettering(with_ties(part, faces, bars, joined, None, straight), bends, layout)

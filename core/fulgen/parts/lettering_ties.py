@@ -124,7 +124,7 @@ def _spine(part: Lettering, layout: Layout) -> tuple[Shape, ...]:
 
 
 _THICKER_STEP = 1e-4
-"""How finely a thickening is told, as a share of the size: 2 µm of it at a size of 40 mm, far below what a
+"""How finely a thickening is rounded, as a share of the size: 2 µm of it at a size of 40 mm, far below what a
 cutter steps. So letters once thickened serve again when the size changes a little."""
 
 

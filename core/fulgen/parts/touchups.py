@@ -1,7 +1,7 @@
 """Touch-ups: repairs of the welded outline, replayed after every change.
 
 Each finds its own place again (a node, a hole, a thin place, a corner) near where it was laid, and is done
-only there; where there is none, nothing is done and the caller is told.
+only there; where there is none, nothing is done and the caller learns of it.
 """
 
 from __future__ import annotations

@@ -40,7 +40,7 @@ else:
     FindingKind = Literal[tuple(kind for search in SEARCHES for kind in search.kinds)]
 
 MOST_OF_A_KIND = 40
-"""No more of one kind are told; a face thin all over would have hundreds."""
+"""No more of one kind are reported; a face thin all over would have hundreds."""
 
 
 def findings(evaluation: Evaluation) -> tuple[Finding, ...]:

@@ -51,7 +51,7 @@ def faults(evaluation: Evaluation) -> Iterator[Stop]:
 
 
 _MOST_WORDS = 3
-"""More words than these are told together."""
+"""More words than these are reported together."""
 
 
 def loose_words(evaluation: Evaluation) -> Iterator[Stop]:

@@ -61,7 +61,7 @@ class Joint:
 
     @property
     def part(self) -> str:
-        """The part that it is told of."""
+        """The part that it is reported with."""
         return _part_of(self.of)
 
 

@@ -1,4 +1,4 @@
-"""Mended: what making ready has done to a design, place by place, in words."""
+"""What making ready has done to a design, place by place, in words."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ class Mended:
 
 
 def mended(evaluation: Evaluation) -> tuple[Mended, ...]:
-    """All that was mended, kind by kind, from left to right: a place that took two rounds is told once."""
+    """All that was mended, kind by kind, from left to right: a place that took two rounds is listed once."""
     found = [one for cluster in evaluation.clusters for one in _of(cluster, evaluation)]
     return tuple(sorted(found, key=lambda one: (MEND_KINDS.index(one.kind), one.box.x)))
 

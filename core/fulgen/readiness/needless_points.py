@@ -42,7 +42,7 @@ def _points(look: ClusterView) -> Iterator[Finding]:
 
 
 _MOST_POINTS = 60
-"""No more needless points are told, for each of them takes a touch-up."""
+"""No more needless points are reported, for each of them takes a touch-up."""
 
 
 def _taken_out(spots: list[Anchor], part: PlacedPart, anchor: Anchor) -> Remedy:

@@ -1,4 +1,4 @@
-"""Whereabouts: places of what is welded, in words a maker has for them."""
+"""Places of what is welded, in words a maker has for them."""
 
 from __future__ import annotations
 

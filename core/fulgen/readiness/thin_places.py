@@ -44,7 +44,7 @@ def _thin(look: ClusterView) -> Iterator[Finding]:
             continue
         around = polygonal(shapely.buffer(chord, max(AT_JOINT * limit, joint.neck / 2)))
         at_necks.append(around)
-        # A joint in the middle of a stroke that is told already is told with that.
+        # A joint in the middle of a stroke that is reported already belongs to that.
         if not len(told_of.query(chord, predicate="intersects")):
             yield _weak_joint(look, joint, around)
     yield from (finding for _, finding in hairlines)
@@ -95,7 +95,7 @@ def _narrow_joint(look: ClusterView, joint: Judgement, chord: shapely.LineString
 
 
 def _in_rows(weak: list[tuple[float, Region]], distance: float) -> list[list[tuple[float, Region]]]:
-    """Necks one after the other on one stroke are told as one: its narrowest, which comes first."""
+    """Necks one after the other on one stroke are one finding: its narrowest, which comes first."""
     rows: list[list[tuple[float, Region]]] = []
     for width, place in sorted(weak, key=lambda row: row[0]):
         for row in rows:

@@ -42,8 +42,8 @@ class End:
 @dataclass(frozen=True, eq=False)
 class Contact:
     """Where two parts meet: the ends, lettering first; the neck, the one asked for, what the two themselves
-    give up to that, whether it is wider than is told, how it holds, whether that is all that the two give,
-    and the ends of the chord across it."""
+    give up to that, whether it is wider than is measured, how it holds, whether that is all that the two
+    give, and the ends of the chord across it."""
 
     one: End
     other: End

@@ -1,4 +1,4 @@
-"""evaluate: from a recipe to the outline the knife will follow.
+"""From a recipe to the outline the knife will follow.
 
 A pure function. A recipe is a graph of parts; each part is built in its own frame and kept under all that it
 is built from, and what meets is welded (`recipe.clusters`). So a change costs what it touches: moving a part
@@ -35,7 +35,7 @@ from fulgen.steps import Step, key_of
 
 
 def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
-    """Outlines, pieces and measures of a recipe. What cannot be built or welded is told as failures."""
+    """Outlines, pieces and measures of a recipe. What cannot be built or welded is given as failures."""
     tree = Tree(recipe)
     building = _Building(recipe, faces, tree)
     for part_id in in_order({part.id: part.placed_after for part in recipe.parts}):
@@ -51,7 +51,7 @@ def evaluate(recipe: Recipe, faces: FaceSource = shipped_face) -> Evaluation:
 
 
 class _Building:
-    """The parts of a recipe, built one by one, each where it lies in its level; a part that fails is told of,
+    """The parts of a recipe, built one by one, each where it lies in its level; a part that fails is listed,
     and takes along what is built from it. It is the surroundings of each part (`parts.kind`)."""
 
     def __init__(self, recipe: Recipe, faces: FaceSource, tree: Tree) -> None:

@@ -47,7 +47,7 @@ def _kind_of(data: Any) -> str:
 if TYPE_CHECKING:
     AnyPart: TypeAlias = Part
 else:
-    # Every kind of part that there is; they are told apart by ``kind``.
+    # Every kind of part that there is; they are distinguished by ``kind``.
     AnyPart = Annotated[
         Union[tuple(Annotated[kind.model, Tag(kind.name)] for kind in PART_KINDS)],  # noqa: UP007
         Discriminator(_kind_of),

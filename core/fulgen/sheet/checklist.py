@@ -1,6 +1,6 @@
 """The checklist before the cut: what blocks it, what is to be decided, what is only to be known.
 
-It is told from the findings of the design, its mirror and materials, and from how its sheets are laid.
+It follows from the findings of the design, its mirror and materials, and from how its sheets are laid.
 """
 
 from __future__ import annotations

@@ -121,7 +121,7 @@ def _laid(one: LaidMotif, turn: float, origin: tuple[float, float]) -> LaidMotif
 def _solved(
     strip: spyrrow.StripPackingInstance, config: spyrrow.StripPackingConfig
 ) -> spyrrow.StripPackingSolution:
-    """Packs in a thread of its own, so that whoever waits can be told to stop."""
+    """Packs in a thread of its own, so that it can be stopped while somebody waits."""
     found: list[spyrrow.StripPackingSolution] = []
     thread = threading.Thread(target=lambda: found.append(strip.solve(config)), daemon=True)
     thread.start()

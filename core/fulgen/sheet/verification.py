@@ -20,9 +20,9 @@ def tips_of(
     and parts nothing; nor does what is drawn or engraved."""
     by_blade = [(pen, path) for pen, path in strokes if pen not in _UNCUT_PENS or pen in BLADE_PENS]
     tips = cut([path for _, path in by_blade], offset, heading)
-    told = [(pen, tip) for (pen, _), tip in zip(by_blade, tips, strict=True) if pen not in _UNCUT_PENS]
-    real = [tip for pen, tip in told if pen != WEEDING_PEN]
-    return real, [tip for pen, tip in told if pen == WEEDING_PEN]
+    paths = [(pen, tip) for (pen, _), tip in zip(by_blade, tips, strict=True) if pen not in _UNCUT_PENS]
+    real = [tip for pen, tip in paths if pen != WEEDING_PEN]
+    return real, [tip for pen, tip in paths if pen == WEEDING_PEN]
 
 
 _UNCUT_PENS = frozenset(pen for use, pen in PENS.items() if use != "cut")
@@ -39,12 +39,12 @@ def verify_job(
     return compare_with_promise(promised if machine.cuts else [], came), came
 
 
-def broken_promise(told: CutComparison, name: str) -> Problem:
+def broken_promise(comparison: CutComparison, name: str) -> Problem:
     """The word about a sheet that would not come off as promised."""
-    wrong = len(told.missing) or len(told.others) or len(told.nicks)
+    wrong = len(comparison.missing) or len(comparison.others) or len(comparison.nicks)
     return Problem(
         "not-as-promised",
-        f"{wrong} of {told.promised} {'piece' if told.promised == 1 else 'pieces'} would not come off "
-        f"{name} as promised.",
+        f"{wrong} of {comparison.promised} {'piece' if comparison.promised == 1 else 'pieces'} would not "
+        f"come off {name} as promised.",
         "Details are too small for this blade: make the design larger, or take a finer blade.",
     )

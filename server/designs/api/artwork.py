@@ -20,7 +20,7 @@ Units = Literal["", "mm", "in"]
 
 class ArtworkOut(Schema):
     """A drawing as a part that a recipe can hold; whether the file said how large it is; its size in mm, and
-    what is to be told of it."""
+    notes for the maker."""
 
     artwork: Artwork
     size_stated: bool

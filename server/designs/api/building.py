@@ -58,18 +58,18 @@ def list_library_shapes(request: HttpRequest) -> list[LibraryShapeOut]:
 
 @cache
 def _library() -> list[LibraryShapeOut]:
-    """The library told: it is the same as long as the server runs."""
-    told = []
+    """The library as it is answered: it is the same as long as the server runs."""
+    answers = []
     for form in LIBRARY_SHAPES.values():
         scale = PICTURE / max(form.ratio, 1.0)
         drawn = clean(form.drawn(form.ratio * scale, scale, {}), FLATNESS_MM)
         d = path_data(drawn.outline, decimals=1)
-        told.append(
+        answers.append(
             LibraryShapeOut(
                 name=form.name, group=form.group, ratio=form.ratio, d=d, parameters=form.parameters
             )
         )
-    return told
+    return answers
 
 
 # --- ornaments -----------------------------------------------------------------------------------------
@@ -105,13 +105,13 @@ def list_glyphs(request: HttpRequest, wanted: GlyphsIn) -> GlyphsOut:
     """The glyphs of a face that draw something."""
     face = face_of(wanted.face)
     every = glyphs_of(face)
-    told = []
+    answers = []
     for file, glyph in every[wanted.start : wanted.start + wanted.count]:
         shape = face.glyph(file, glyph)
         if not shape:
             continue
         outline = shape.outline.placed(0, 0, PICTURE)
-        told.append(
+        answers.append(
             GlyphOut(
                 file=file,
                 glyph=glyph,
@@ -120,7 +120,7 @@ def list_glyphs(request: HttpRequest, wanted: GlyphsIn) -> GlyphsOut:
                 box=BoxOut.of(measure.box(outline)),
             )
         )
-    return GlyphsOut(total=len(every), glyphs=told)
+    return GlyphsOut(total=len(every), glyphs=answers)
 
 
 # --- operations ----------------------------------------------------------------------------------------
@@ -318,7 +318,7 @@ def _made(wanted: PartIn, evaluation: Evaluation) -> PlacedPart:
 
 def _of_drawing(placed: PlacedPart, built: BuiltArtwork) -> ContoursOut:
     gaps = dict(built.open_gaps)
-    told = [
+    answers = [
         ContourOut(
             number=contour.number,
             d=path_data(placed.place.outline(contour.outline), closed=not contour.line),
@@ -333,7 +333,7 @@ def _of_drawing(placed: PlacedPart, built: BuiltArtwork) -> ContoursOut:
         )
         for contour in built.contours
     ]
-    return ContoursOut(contours=told, crossing=crossing_lines(built))
+    return ContoursOut(contours=answers, crossing=crossing_lines(built))
 
 
 def _of_shape(shape: Shape) -> list[ContourOut]:

@@ -89,10 +89,10 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
         return next((failure for failure in evaluation.failures if part_id in failure.parts), None)
 
     parent = Tree(evaluation.recipe).parent
-    told = []
+    answers = []
     for part in evaluation.recipe.parts:
         placed, failure = evaluation.built.get(part.id), failure_of(part.id)
-        told.append(
+        answers.append(
             PartOut(
                 id=part.id,
                 within=parent.get(part.id),
@@ -106,7 +106,7 @@ def _parts(evaluation: Evaluation) -> list[PartOut]:
                 problem=problem_out(failure.problem) if failure else None,
             )
         )
-    return told
+    return answers
 
 
 def _marks_key(placed: PlacedPart) -> str:
@@ -179,11 +179,11 @@ def _built_solid(key: str, placed: PlacedPart, evaluation: Evaluation) -> BuiltP
 
 
 def _bands(built: BuiltFrame) -> list[BandOut]:
-    told = []
+    answers = []
     for number, band in enumerate(built.bands):
         fitted = built.fitted[number] if number < len(built.fitted) else None
         box = _box(built.members[fitted.part]) if fitted else None
-        told.append(
+        answers.append(
             BandOut(
                 box=BoxOut.of(band.box),
                 d=path_data(band.opening, decimals=2),
@@ -195,7 +195,7 @@ def _bands(built: BuiltFrame) -> list[BandOut]:
                 stretch=fitted.stretch if fitted else 1.0,
             )
         )
-    return told
+    return answers
 
 
 def _bodies(film: str | None, shapes: Sequence[tuple[Shape, Placement]]) -> list[BodyOut]:

@@ -123,7 +123,7 @@ class BuiltPartOut(Schema):
     asked for (along a line, as if it were straight); letters for which a shape was chosen that the
     face in use does not have; and those whose nodes were changed on another outline than they have now.
 
-    What is no lettering is told by its bodies and the handles of its shape; a division by its
+    What is no lettering is drawn by its bodies and the handles of its shape; a division by its
     regions, a frame by its bands, too. curved: its letters stand on a line that is not straight.
     """
 

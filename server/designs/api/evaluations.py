@@ -27,7 +27,7 @@ router = Router(tags=["evaluations"])
 @router.post("/evaluate", response={200: EvaluationOut, **Problems}, operation_id="evaluate")
 def evaluate_recipe(request: HttpRequest, wanted: EvaluateIn) -> HttpResponse:
     """The outline the knife will follow, and its figures but those of its seams. A part that cannot be made
-    is told beside it, and the others are there."""
+    is answered beside it, and the others are there."""
     return answered(evaluation_out(evaluate(wanted.recipe, face_of), frozenset(wanted.have)))
 
 
@@ -38,7 +38,7 @@ def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
     told_of: dict[str, list[Joint]] = {}
     for joint in joints(evaluation):
         told_of.setdefault(joint.part, []).append(joint)
-    told = []
+    answers = []
     for part in evaluation.parts:
         own = told_of.get(part.id, [])
         if not isinstance(part.built, BuiltLettering) and not own:
@@ -48,8 +48,8 @@ def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
             for seam in (joint_out(joint, evaluation) for joint in own)
         ]
         new = [one for one in seams if one.key not in have]
-        told.append(SeamsOut(part=part.id, keys=[one.key for one in seams], seams=new))
-    return told
+        answers.append(SeamsOut(part=part.id, keys=[one.key for one in seams], seams=new))
+    return answers
 
 
 @router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")

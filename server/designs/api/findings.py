@@ -220,4 +220,4 @@ def thicken_until(request: HttpRequest, wanted: StrokeIn) -> ThickenOut:
 
 
 _STROKE_MM = 0.01
-"""The thinnest stroke is told to a hundredth of a millimetre."""
+"""The thinnest stroke is rounded to a hundredth of a millimetre."""

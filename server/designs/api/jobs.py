@@ -104,13 +104,13 @@ class PanelIn(Schema):
 
 
 def _told(job: CutJob) -> Outcome | None:
-    if job.told is None:
+    if job.outcome is None:
         return None
-    tears = [_box(*bounds) for bounds in job.told.get("tears", [])]
+    tears = [_box(*bounds) for bounds in job.outcome.get("tears", [])]
     wrong = []
-    for row in job.told.get("wrong", []):
+    for row in job.outcome.get("wrong", []):
         wrong.append(Wrong(what=row["what"], box=_box(*row["box"])))
-    return Outcome(**{**job.told, "wrong": wrong, "tears": tears})
+    return Outcome(**{**job.outcome, "wrong": wrong, "tears": tears})
 
 
 def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:

@@ -1,0 +1,1 @@
+"""Commands of the server: the demo shop loaded, and descriptions written."""

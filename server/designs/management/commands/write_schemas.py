@@ -4,9 +4,12 @@ app, the recipe's for makers, its defaults and limits for the web app, and how t
 ./fulgen schemas runs it; a test fails when either is stale.
 """
 
+import ast
 import json
+import re
 from collections.abc import Callable
 from importlib import import_module
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -30,6 +33,7 @@ def schemas() -> dict[str, str]:
         "web/openapi.json": text(api.get_openapi_schema()),
         "docs/recipe.schema.json": text(Recipe.model_json_schema()),
         "web/src/shared/api/model.json": text(model(Recipe.model_json_schema())),
+        "docs/map.md": module_map(),
     }
 
 
@@ -66,6 +70,25 @@ def _limits(field: dict[str, Any]) -> dict[str, float] | None:
 def _first_of(field: dict[str, Any], name: str) -> Any:
     """What a field says, or one of the forms that it can have."""
     return next((form[name] for form in (field, *field.get("anyOf", ())) if name in form), None)
+
+
+def module_map() -> str:
+    """Every module of the core and the server with the first sentence it says of itself, by package."""
+    lines = ["# Every module in a line", "", "Written by `./fulgen schemas`, from what each says of itself."]
+    for source in ("core/fulgen", "server"):
+        for init in sorted((settings.ROOT / source).rglob("__init__.py")):
+            package, about = init.parent, _first_sentence(init)
+            modules = [path for path in sorted(package.glob("[!_]*.py")) if _first_sentence(path)]
+            if modules and about:
+                lines += ["", f"## {package.relative_to(settings.ROOT)}", "", about, ""]
+                lines += [f"- `{path.stem}`: {_first_sentence(path)}" for path in modules]
+    return "\n".join(lines) + "\n"
+
+
+def _first_sentence(module: Path) -> str:
+    said = ast.get_docstring(ast.parse(module.read_text("utf-8"))) or ""
+    paragraph = " ".join(said.split("\n\n")[0].split())
+    return re.split(r"(?<=\.) (?=[A-Z])", paragraph)[0]
 
 
 def ratings() -> str:

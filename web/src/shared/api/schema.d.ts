@@ -128,7 +128,7 @@ export interface paths {
         /**
          * Evaluate Recipe
          * @description The outline the knife will follow, and its figures but those of its seams. A part that cannot be made
-         *     is told beside it, and the others are there.
+         *     is answered beside it, and the others are there.
          */
         post: operations["evaluate"];
         delete?: never;
@@ -2389,7 +2389,7 @@ export interface components {
         };
         /**
          * LetterShape
-         * @description Changes of the nodes of one outline, told by its mark; on another outline they wait.
+         * @description Changes of the nodes of one outline, known by its mark; on another outline they wait.
          */
         LetterShape: {
             /** Of */
@@ -3631,7 +3631,7 @@ export interface components {
          *     asked for (along a line, as if it were straight); letters for which a shape was chosen that the
          *     face in use does not have; and those whose nodes were changed on another outline than they have now.
          *
-         *     What is no lettering is told by its bodies and the handles of its shape; a division by its
+         *     What is no lettering is drawn by its bodies and the handles of its shape; a division by its
          *     regions, a frame by its bands, too. curved: its letters stand on a line that is not straight.
          */
         BuiltPartOut: {
@@ -4257,7 +4257,7 @@ export interface components {
         };
         /**
          * Measure
-         * @description What can be set of a frame: its name in the recipe, in words, and its bounds. A length is told in mm,
+         * @description What can be set of a frame: its name in the recipe, in words, and its bounds. A length is in mm,
          *     its bounds as shares of the frame's larger measure; one without a usual value follows from the name.
          */
         Measure: {
@@ -4299,7 +4299,7 @@ export interface components {
         /**
          * ArtworkOut
          * @description A drawing as a part that a recipe can hold; whether the file said how large it is; its size in mm, and
-         *     what is to be told of it.
+         *     notes for the maker.
          */
         ArtworkOut: {
             artwork: components["schemas"]["Artwork"];
