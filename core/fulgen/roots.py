@@ -62,6 +62,15 @@ def root(
     return best
 
 
+def bisect(is_below: Callable[[float], bool], low: float, high: float, within: float) -> tuple[float, float]:
+    """Two values not further apart than ``within``, of which the lower is below where something changes and
+    the upper is not, by halves between two of which that is known."""
+    while high - low > within:
+        middle = (low + high) / 2
+        low, high = (middle, high) if is_below(middle) else (low, middle)
+    return low, high
+
+
 _TRIALS = 60
 _FURTHER = 1.5
 _NO_ROOM = 1e-13

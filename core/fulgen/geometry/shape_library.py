@@ -15,7 +15,7 @@ from typing import Literal
 import numpy as np
 from fontTools.svgLib.path import parse_path
 
-from fulgen.geometry import measure
+from fulgen.geometry import bezier, measure
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline, Point
 from fulgen.geometry.pen import OutlinePen
 from fulgen.problem import Problem
@@ -147,16 +147,10 @@ class _Pen:
 
 
 def _arc(start: float, end: float) -> list[complex]:
-    """A unit arc as cubics of 90 degrees at most: handles of 4/3 tan(a/4) (textbook)."""
+    """A unit arc between two angles (degrees) as cubics, one after another."""
     a, b = math.radians(start), math.radians(end)
-    count = max(1, math.ceil(abs(b - a) / (math.pi / 2) - 1e-9))
-    step = (b - a) / count
-    k = 4 / 3 * math.tan(step / 4)
-    z = [cmath.rect(1, a)]
-    for n in range(count):
-        p, q = cmath.rect(1, a + n * step), cmath.rect(1, a + (n + 1) * step)
-        z += [p * (1 + 1j * k), q * (1 - 1j * k), q]
-    return z
+    sides = bezier.arc(0j, cmath.rect(1, a), b - a)
+    return [sides[0][0], *(z for side in sides for z in side[1:])]
 
 
 def ellipse(cx: float, cy: float, rx: float, ry: float, *, hole: bool = False) -> Outline:

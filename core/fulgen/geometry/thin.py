@@ -22,6 +22,7 @@ from fulgen.geometry.erosion import ARC_SEGMENTS, eroded, is_below_limit
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region, polygonal
+from fulgen.roots import bisect
 
 _GROWN = 1.05
 """Grown again by a little more than it was worn away: chords then leave no flakes behind, and edges that
@@ -131,14 +132,13 @@ class Thinness:
         ends = [polygonal(shapely.intersection(self.cores[core], near)) for core in cores[:2]]
         kept = [shapely.difference(end, shapely.buffer(place, self.width * 0.6)) for end in ends]
         ends = [polygonal(k) if k.area > 0 else e for k, e in zip(kept, ends, strict=True)]
-        low, high = 0.0, self.width
-        for _ in range(7):
+
+        def passes(width: float) -> bool:
             check()
-            middle = (low + high) / 2
-            parts = eroded(local, middle)
-            passes = bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())
-            low, high = (middle, high) if passes else (low, middle)
-        return (low + high) / 2
+            parts = eroded(local, width)
+            return bool((shapely.intersects(parts, ends[0]) & shapely.intersects(parts, ends[1])).any())
+
+        return sum(bisect(passes, 0.0, self.width, self.width / 100)) / 2
 
 
 def width_across(region: Region, ends: tuple[Point, Point], reach: float) -> float:
@@ -302,13 +302,13 @@ _AROUND = 5.0
 def stroke_width(thin: Thinness, place: ThinPlace) -> float:
     """How wide a thin stroke is: the width from which on it is one, to a hundredth of the disc's."""
     local = polygonal(shapely.intersection(thin.whole, shapely.buffer(place.region, _AROUND * thin.width)))
-    low, high = 0.0, thin.width
-    while high - low > thin.width / 100:
-        middle = (low + high) / 2
-        own = thinness(local, middle)
+
+    def is_none_yet(width: float) -> bool:
+        own = thinness(local, width)
         here = [one for one in own.places if shapely.intersects(one.region, place.region)]
-        low, high = (low, middle) if any(is_stroke(own, one) for one in here) else (middle, high)
-    return high
+        return not any(is_stroke(own, one) for one in here)
+
+    return bisect(is_none_yet, 0.0, thin.width, thin.width / 100)[1]
 
 
 _CLEARLY_THIN = 0.9

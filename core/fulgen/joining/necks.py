@@ -20,6 +20,7 @@ from shapely.geometry.base import BaseGeometry
 from fulgen.geometry.erosion import eroded
 from fulgen.geometry.outline import Floats, Point
 from fulgen.geometry.polygons import Region
+from fulgen.roots import bisect
 
 Ends = tuple[Point, Point]
 
@@ -115,10 +116,7 @@ def worn_neck(whole: Region, one: BaseGeometry, other: BaseGeometry, ceiling: fl
     ``ceiling``."""
     if _passes(whole, one, other, ceiling):
         return ceiling
-    low, high = 0.0, ceiling
-    while high - low > FINENESS:
-        middle = (low + high) / 2
-        low, high = (middle, high) if _passes(whole, one, other, middle) else (low, middle)
+    low, high = bisect(lambda width: _passes(whole, one, other, width), 0.0, ceiling, FINENESS)
     return (low + high) / 2 if low else 0.0
 
 

@@ -17,6 +17,7 @@ from fulgen.joining.seam import Seam
 from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.faces import Face
 from fulgen.lettering.shaping import missing_letters, shape_line
+from fulgen.roots import bisect
 
 COMMON_PAIRS = (
     "th he in er an re nd on en at ou ed ha to or it is hi es ng st ar te se me le ve co de ri ro li "
@@ -100,11 +101,11 @@ def _thinnest(face: Face) -> float:
 
 
 def _hairline(region: Region) -> float:
-    low, high = 0.0, 0.3
     whole = region.area
-    for _ in range(9):
-        middle = (low + high) / 2
+
+    def holds(width: float) -> bool:
         # Opened: what a disc of this width can still paint.
-        opened = shapely.buffer(shapely.buffer(region, -middle / 2, quad_segs=4), middle / 2, quad_segs=4)
-        low, high = (middle, high) if opened.area > 0.9 * whole else (low, middle)
-    return (low + high) / 2
+        opened = shapely.buffer(shapely.buffer(region, -width / 2, quad_segs=4), width / 2, quad_segs=4)
+        return bool(opened.area > 0.9 * whole)
+
+    return sum(bisect(holds, 0.0, 0.3, 0.3 / 500)) / 2

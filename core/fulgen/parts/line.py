@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import Field
 
 from fulgen.frozen import STRICT, WHOLE, Flag
+from fulgen.geometry import bezier
 from fulgen.geometry.offset import Ends, band
 from fulgen.geometry.outline import CUBIC, LINE, MOVE, Floats, Outline
 from fulgen.geometry.shape import FLATNESS_MM, Shape
@@ -101,19 +102,11 @@ def _arc(start: Floats, end: Floats, bulge: float) -> Outline:
     chord c gives an angle of 4 atan(2 s/c) (textbook)."""
     a, b = complex(*start), complex(*end)
     angle = 4 * math.atan(2 * bulge)
-    count = max(1, math.ceil(abs(angle) / (math.pi / 2) - 1e-9))
-    step = angle / count
-    k = 4 / 3 * math.tan(step / 4)
     # The middle of the circle lies across the chord from the bulge.
     centre = (a + b) / 2 + 1j * (b - a) / 2 / math.tan(angle / 2)
-    at = a - centre
-    z = [a]
-    for _ in range(count):
-        on = at * complex(math.cos(step), math.sin(step))
-        z += [centre + at * (1 + 1j * k), centre + on * (1 - 1j * k), centre + on]
-        at = on
-    z[-1] = b
-    return _of_cubics(z)
+    sides = bezier.arc(centre, a - centre, angle)
+    inner = [z for side in sides for z in side[1:]][:-1]
+    return _of_cubics([a, *inner, b])
 
 
 def _wave(start: Floats, end: Floats, swing: float, waves: int) -> Outline:

@@ -1,6 +1,6 @@
 import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
-import { useSelection } from '../../shared/design/selection'
+import { CurveHandle, PointMark } from '../../shared/view/PointMark'
 import { type Spot, useProjection, useView } from '../../shared/view/view'
 import {
   draggedPath,
@@ -12,11 +12,11 @@ import {
   placeOf,
   useOutlineNodes,
 } from './outlineNodes'
+import { usePointKeys } from './pointKeys'
 import { useTouchSizes } from './TouchUpSection'
 import { useLayTouchUp } from './useLayTouchUp'
 
 const Ground = chakra('rect', { base: { cursor: 'crosshair' } })
-const Dot = chakra('circle', { base: { cursor: 'move' } })
 
 /** How near to a point the pointer must be to mean it, in pixels. */
 const REACH_PX = 13
@@ -144,23 +144,13 @@ export function PointsOverlay() {
           const here = px({ x: shown.x + root.x, y: shown.y + root.y })
           const there = px({ x: handle.x + carried.x, y: handle.y + carried.y })
           return (
-            <g key={pull}>
-              <path
-                d={`M${here.x} ${here.y}L${there.x} ${there.y}`}
-                stroke="var(--chakra-colors-knife)"
-                strokeWidth="1.25"
-              />
-              <Dot
-                cx={there.x}
-                cy={there.y}
-                r="5"
-                fill="var(--chakra-colors-knife)"
-                stroke="var(--chakra-colors-card)"
-                strokeWidth="1.5"
-                data-handle={pull}
-                onPointerDown={(event) => begin(event, chosen, pull)}
-              />
-            </g>
+            <CurveHandle
+              key={pull}
+              from={here}
+              to={there}
+              side={pull}
+              onPointerDown={(event) => begin(event, chosen, pull)}
+            />
           )
         })}
       {contours.map((nodes, contour) =>
@@ -177,13 +167,8 @@ export function PointsOverlay() {
             'data-outline-point': '',
             pointerEvents: 'none' as const,
           }
-          return node.smooth ? (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a point is told by its place in the outline
-            <circle key={`${contour} ${place}`} cx={here.x} cy={here.y} r={lit ? 5 : 3.5} {...look} />
-          ) : (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a point is told by its place in the outline
-            <path key={`${contour} ${place}`} d={square(here, lit ? 4.5 : 3)} {...look} />
-          )
+          const half = lit ? (node.smooth ? 5 : 4.5) : node.smooth ? 3.5 : 3
+          return <PointMark key={nameOf(at)} at={here} smooth={node.smooth} half={half} look={look} />
         }),
       )}
     </g>
@@ -192,11 +177,11 @@ export function PointsOverlay() {
 
 const PLAIN = { size_mm: 0, dx_mm: 0, dy_mm: 0 }
 
+/** A point is known by its place in the outline. */
+const nameOf = ({ contour, place }: NodeAt) => `${contour} ${place}`
+
 const isSame = (one: NodeAt | null, other: NodeAt) =>
   one?.contour === other.contour && one.place === other.place
-
-const square = ({ x, y }: Spot, half: number) =>
-  `M${x - half} ${y - half}h${2 * half}v${2 * half}h${-2 * half}z`
 
 function inWindow({ x, y }: OutlineNode, { low, high }: { low: Spot; high: Spot }): boolean {
   return (
@@ -205,34 +190,4 @@ function inWindow({ x, y }: OutlineNode, { low, high }: { low: Spot; high: Spot 
     y >= Math.min(low.y, high.y) &&
     y <= Math.max(low.y, high.y)
   )
-}
-
-/** Keys for the point that is pointed at, or chosen: Delete takes it out, S smooths it. Escape lets go of it, then
- * of the outline. */
-function usePointKeys(
-  meant: NodeAt | null,
-  act: (kind: 'remove' | 'smooth', at: NodeAt) => void,
-  letGo: (() => void) | null,
-) {
-  const now = useRef({ meant, act, letGo })
-  now.current = { meant, act, letGo }
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target
-      if (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) return
-      if (event.ctrlKey || event.metaKey || event.altKey) return
-      const { meant: at, act: done, letGo: free } = now.current
-      if (event.key === 'Escape') {
-        if (free) free()
-        else useSelection.getState().use(null)
-      } else if (at && (event.key === 'Delete' || event.key === 'Backspace')) done('remove', at)
-      else if (at && event.key.toLowerCase() === 's') done('smooth', at)
-      else return
-      event.preventDefault()
-      event.stopImmediatePropagation()
-    }
-    // Before the bench's own keys.
-    window.addEventListener('keydown', onKey, true)
-    return () => window.removeEventListener('keydown', onKey, true)
-  }, [])
 }

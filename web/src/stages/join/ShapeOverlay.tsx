@@ -1,16 +1,16 @@
 import { chakra } from '@chakra-ui/react'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import type { Lettering } from '../../shared/design/recipe'
-import { chooseNodes, closeShape, selectionNow, useOpenShape } from '../../shared/design/selection'
+import { chooseNodes, useOpenShape } from '../../shared/design/selection'
 import { asOneStep, editOnce, partNow } from '../../shared/design/store'
-import { type Spot, useProjection, useSteps, useView } from '../../shared/view/view'
+import { CurveHandle, PointMark } from '../../shared/view/PointMark'
+import { type Spot, useProjection, useView } from '../../shared/view/view'
 import { DraggedLetter, type NodeDrag } from './DraggedLetter'
 import { EndGrip, heldAlong } from './EndGrip'
-import { addEdit, editNodes, inShares, type LetterNodes, moveNodes, useNodes } from './shapes'
+import { useShapeKeys } from './shapeKeys'
+import { addEdit, inShares, type LetterNodes, useNodes } from './shapes'
 
 const Ground = chakra('rect', { base: { cursor: 'default' } })
-const Corner = chakra('path', { base: { cursor: 'move' } })
-const Dot = chakra('circle', { base: { cursor: 'move' } })
 
 interface Drag extends NodeDrag {
   part: Lettering
@@ -150,28 +150,17 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
           const by = pulled ? { x: drag.to.x - drag.from.x, y: drag.to.y - drag.from.y } : moved(node.name)
           const there = at({ x: handle.x + by.x, y: handle.y + by.y })
           return (
-            <g key={`${node.name} ${side}`}>
-              <path
-                d={`M${here.x} ${here.y}L${there.x} ${there.y}`}
-                stroke="var(--chakra-colors-knife)"
-                strokeWidth="1.25"
-              />
-              <Dot
-                cx={there.x}
-                cy={there.y}
-                r="4.5"
-                fill="var(--chakra-colors-knife)"
-                stroke="var(--chakra-colors-card)"
-                strokeWidth="1.5"
-                data-handle={side}
-                onPointerDown={(event) => begin(event, side, [node.name], null)}
-              />
-            </g>
+            <CurveHandle
+              key={`${node.name} ${side}`}
+              from={here}
+              to={there}
+              side={side}
+              onPointerDown={(event) => begin(event, side, [node.name], null)}
+            />
           )
         }),
       )}
       {shown.nodes.map((node) => {
-        const here = placeOf(node)
         const picked = chosen.includes(node.name)
         const look = {
           fill: picked ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-card)',
@@ -181,11 +170,8 @@ function OpenShape({ part: partId, letter: id, nodes: chosen, end: chosenEnd, of
           'data-chosen': picked,
           onPointerDown: (event: PointerEvent<SVGElement>) => onNode(event, node),
         }
-        return node.smooth ? (
-          <Dot key={node.name} cx={here.x} cy={here.y} r="4.5" {...look} />
-        ) : (
-          <Corner key={node.name} d={`M${here.x - 4} ${here.y - 4}h8v8h-8z`} {...look} />
-        )
+        const half = node.smooth ? 4.5 : 4
+        return <PointMark key={node.name} at={placeOf(node)} smooth={node.smooth} half={half} look={look} />
       })}
       {shown.ends.map((end, number) => {
         const by = end.nodes[0] === undefined ? { x: 0, y: 0 } : moved(end.nodes[0])
@@ -229,41 +215,4 @@ function Marquee({ from, to }: { from: Spot; to: Spot }) {
 function within(node: Node, { from, to }: { from: Spot; to: Spot }): boolean {
   const between = (v: number, a: number, b: number) => v >= Math.min(a, b) && v <= Math.max(a, b)
   return between(node.x, from.x, to.x) && between(node.y, from.y, to.y)
-}
-
-const ARROWS: Record<string, Spot> = {
-  ArrowLeft: { x: -1, y: 0 },
-  ArrowRight: { x: 1, y: 0 },
-  ArrowUp: { x: 0, y: -1 },
-  ArrowDown: { x: 0, y: 1 },
-}
-
-/** Arrow keys move the chosen points, Delete takes them out, Escape lets go of them, then of the letter. */
-function useShapeKeys(nodes: LetterNodes | undefined) {
-  useEffect(() => {
-    function onKey(event: KeyboardEvent) {
-      const target = event.target
-      if (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) return
-      if (event.ctrlKey || event.metaKey || !nodes) return
-      const open = selectionNow()
-      if (open.kind !== 'shape') return
-      const chosen = open.nodes
-      const arrow = ARROWS[event.key]
-      if (event.key === 'Escape') {
-        if (chosen.length > 0) chooseNodes([])
-        else closeShape()
-      } else if (arrow && chosen.length > 0) {
-        const step = useSteps.getState().stepMm * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)
-        moveNodes(nodes, useView.getState().side * arrow.x * step, arrow.y * step)
-      } else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen.length > 0) {
-        asOneStep(() => editNodes(nodes, { kind: 'remove', nodes: [...chosen] }))
-        chooseNodes([])
-      } else return
-      event.preventDefault()
-      event.stopImmediatePropagation()
-    }
-    // Before the bench's own keys.
-    window.addEventListener('keydown', onKey, true)
-    return () => window.removeEventListener('keydown', onKey, true)
-  }, [nodes])
 }
