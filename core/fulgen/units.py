@@ -64,3 +64,8 @@ def show_length(mm: float, unit: Unit = "mm", places: int = 1) -> str:
     if not math.isfinite(mm):
         return "?"
     return f"{mm / MM_PER_INCH:.{places + 1}f} in" if unit == "in" else f"{mm:.{places}f} mm"
+
+
+def counted(count: int, one: str, many: str = "") -> str:
+    """So many of a thing in words: 1 piece, 3 pieces."""
+    return f"{count} {one if count == 1 else many or one + 's'}"

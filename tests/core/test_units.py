@@ -4,7 +4,7 @@ from pathlib import Path
 import pytest
 
 from fulgen.problem import Problem
-from fulgen.units import parse_length, show_length
+from fulgen.units import counted, parse_length, show_length
 
 CASES = json.loads((Path(__file__).parents[1] / "lengths.json").read_text("utf-8"))["cases"]
 
@@ -27,3 +27,9 @@ def test_an_inch_is_25_4_mm_exactly():
 def test_lengths_are_shown_with_their_unit():
     assert show_length(177.8) == "177.8 mm"
     assert show_length(177.8, "in") == "7.00 in"
+
+
+def test_things_are_counted_in_words() -> None:
+    assert [counted(n, "piece") for n in (0, 1, 2)] == ["0 pieces", "1 piece", "2 pieces"]
+    assert counted(1, "part lies", "parts lie") == "1 part lies"
+    assert counted(3, "part lies", "parts lie") == "3 parts lie"

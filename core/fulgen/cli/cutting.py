@@ -11,7 +11,6 @@ from fulgen.budget import within
 from fulgen.cli.output import (
     BLOCKED,
     BUDGET_S,
-    counted,
     length_between,
     make_folder,
     read_bytes,
@@ -21,7 +20,7 @@ from fulgen.cli.output import (
 )
 from fulgen.cli.recipes import material_named, readied
 from fulgen.problem import Problem
-from fulgen.units import Unit, parse_length, show_length
+from fulgen.units import Unit, counted, parse_length, show_length
 
 if TYPE_CHECKING:
     from fulgen.formats.drawn_sheet import JobCaption

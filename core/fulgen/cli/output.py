@@ -28,10 +28,6 @@ sysexits.h, 4.3BSD); stopped from the keyboard, and nobody read the output (128 
 shells tell it)."""
 
 
-def counted(count: int, thing: str) -> str:
-    return f"{count} {thing}" if count == 1 else f"{count} {thing}s"
-
-
 def length_between(text: str, option: str, least: float, most: float) -> float:
     mm = parse_length(text, where=option)
     if not least <= mm <= most:

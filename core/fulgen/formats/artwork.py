@@ -19,6 +19,7 @@ from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.paths import path_data
 from fulgen.parts.artwork import MAX_ART_DATA, MAX_ITEMS, ArtItem, Artwork, ContourChoice
 from fulgen.parts.part import Use
+from fulgen.units import counted
 
 WHITE = frozenset(("#FFFFFF", "#FEFEFE"))
 LARGEST_MM = 4_000.0
@@ -75,7 +76,7 @@ def as_artwork(read: ReadDrawing) -> ReadArtwork:
     off = _white_areas(items)
     if off:
         notes.append(
-            f"{len(off)} white {'contour was' if len(off) == 1 else 'contours were'} left out; "
+            f"{counted(len(off), 'white contour was', 'white contours were')} left out; "
             "take them in under “Choose contours”."
         )
     colours = {item.film for item in items}

@@ -40,6 +40,7 @@ from fulgen.parts.lettering_input import own_bars
 from fulgen.parts.welding import body_of, marks_of, welded
 from fulgen.problem import Problem
 from fulgen.steps import Step, key_of
+from fulgen.units import counted
 
 
 @dataclass(frozen=True, eq=False)
@@ -287,7 +288,7 @@ _FRAME_ROUNDS = 4
 
 
 def _too_many(names: int, bands: int) -> Problem:
-    places = "1 place" if bands == 1 else f"{bands} places"
+    places = counted(bands, "place")
     return Problem(
         "too-many-names",
         f"There are {names} names, and this frame has {places}.",

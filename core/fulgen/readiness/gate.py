@@ -16,6 +16,7 @@ from fulgen.problem import Problem
 from fulgen.readiness.findings import blocking, findings
 from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import AnyPart
+from fulgen.units import counted
 
 
 @dataclass(frozen=True)
@@ -43,7 +44,7 @@ def faults(evaluation: Evaluation) -> Iterator[Stop]:
     """That something would tear or be lost, if anything would."""
     count = len(blocking(findings(evaluation)))
     if count:
-        things = "1 thing is" if count == 1 else f"{count} things are"
+        things = counted(count, "thing is", "things are")
         yield Stop(
             "findings", f"{things} too weak or too small for {evaluation.recipe.material.name.lower()}.",
             "Make it ready, or see in the Check stage where.",

@@ -21,7 +21,7 @@ from fulgen.recipe.evaluation import Evaluation
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.plan import Other
 from fulgen.sheet.sheets import LaidSheet
-from fulgen.units import show_length
+from fulgen.units import counted, show_length
 
 State = Literal["blocks", "ask", "know", "good"]
 
@@ -82,8 +82,8 @@ def _of_others(evaluation: Evaluation, others: Sequence[Other]) -> Iterator[Poin
 def _promises(sheets: Sequence[LaidSheet]) -> Iterator[Point]:
     marks = sum(sheet.mark_count for sheet in sheets)
     count = sum(len(sheet.promised) for sheet in sheets) - marks
-    pieces = "1 piece is" if count == 1 else f"{count} pieces are"
-    on = "1 sheet" if len(sheets) == 1 else f"{len(sheets)} sheets"
+    pieces = counted(count, "piece is", "pieces are")
+    on = counted(len(sheets), "sheet")
     and_marks = f", and {marks} marks by which the films meet" if marks else ""
     yield Point("good", "pieces", f"{pieces} promised on {on}{and_marks}.")
 
@@ -172,7 +172,7 @@ def _places(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Poi
 
 
 def _parts(count: int) -> str:
-    return "1 part lies" if count == 1 else f"{count} parts lie"
+    return counted(count, "part lies", "parts lie")
 
 
 def _machine(evaluation: Evaluation, sheets: Sequence[LaidSheet], machine: Machine) -> Iterator[Point]:

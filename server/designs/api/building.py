@@ -31,6 +31,7 @@ from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.tree import Tree
+from fulgen.units import counted
 
 router = Router(tags=["building"])
 
@@ -224,9 +225,9 @@ def _told(how: Operation, placed: PlacedPart, evaluation: Evaluation) -> Preview
     small = sum(bool(shapely.buffer(p, -evaluation.recipe.limits.piece_mm / 2).is_empty) for p in pieces)
     holes = sum(len(piece.interiors) for piece in pieces)
     x0, y0, x1, y1 = placed.box
-    said = f"{len(pieces)} {'piece' if len(pieces) == 1 else 'pieces'}"
+    said = counted(len(pieces), "piece")
     if holes:
-        said += f", {holes} {'hole' if holes == 1 else 'holes'}"
+        said += f", {counted(holes, 'hole')}"
     if small:
         said += f"; {small} too small to hold"
     return PreviewOut(

@@ -3,6 +3,7 @@ import { Copy, Pencil, Tag, Trash2 } from 'lucide-react'
 import { type ComponentProps, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/design/counted'
 import type { Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 import { IconTool } from '../../shared/fields/IconTool'
@@ -135,7 +136,7 @@ function figures({ width_mm, height_mm, pieces, unit, why_not, drawn }: Schemas[
   const maker = unit as Unit
   const size = `${showNumber(width_mm, maker)} × ${showNumber(height_mm, maker)} ${unit}`
   if (!pieces) return `${size}, nothing to cut`
-  return `${size}, ${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`
+  return `${size}, ${counted(pieces, 'piece')}`
 }
 
 function Thumbnail({ card }: { card: Schemas['Card'] }) {

@@ -4,6 +4,7 @@ import { Frame, Plus, Search } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/design/counted'
 import { beginning } from '../../shared/design/rememberedChoices'
 import { Brand } from '../../shared/fields/Brand'
 import { Choice } from '../../shared/fields/Choice'
@@ -119,7 +120,7 @@ export function Shelf() {
               The shelf
             </Heading>
             <Text color="softInk" mt="1">
-              {shelf.data ? counted(shelf.data.length) : 'Fetching your designs…'}
+              {shelf.data ? counted(shelf.data.length, 'design') : 'Fetching your designs…'}
             </Text>
           </Box>
           <Flex gap="3">
@@ -253,5 +254,3 @@ export function Shelf() {
     </Box>
   )
 }
-
-const counted = (count: number) => (count === 1 ? 'One design' : `${count} designs`)

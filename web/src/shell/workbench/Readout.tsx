@@ -1,5 +1,6 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { memo, type ReactNode, useDeferredValue } from 'react'
+import { counted, nounOf } from '../../shared/design/counted'
 import type { Unit } from '../../shared/design/recipe'
 import { showCutLength, showNumber } from '../../shared/design/units'
 import { piecesOf, type Seam } from '../../shared/evaluation/evaluation'
@@ -50,20 +51,17 @@ export const Readout = memo(function Readout() {
     >
       <Row>
         <Figure name="pieces" number={String(whole)}>
-          {whole === 1 ? 'piece' : 'pieces'}
+          {nounOf(whole, 'piece')}
           {dots > 0 && (
             <>
               {` + ${dots} `}
-              <Words
-                long={dots === 1 ? 'dot or accent' : 'dots or accents'}
-                short={dots === 1 ? 'dot' : 'dots'}
-              />
+              <Words long={nounOf(dots, 'dot or accent', 'dots or accents')} short={nounOf(dots, 'dot')} />
             </>
           )}
           {holes > 0 && (
             <Note>
               <Words long="with " short="" />
-              {`${holes} ${holes === 1 ? 'hole' : 'holes'}`}
+              {`${counted(holes, 'hole')}`}
             </Note>
           )}
         </Figure>
@@ -159,7 +157,7 @@ function Neck({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
       )}
       {gaps > 0 && (
         <Figure name="gaps" number={String(gaps)}>
-          {gaps === 1 ? 'gap' : 'gaps'}
+          {nounOf(gaps, 'gap')}
         </Figure>
       )}
     </>

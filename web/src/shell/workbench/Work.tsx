@@ -1,4 +1,5 @@
 import { memo, type ReactNode, useLayoutEffect } from 'react'
+import { counted } from '../../shared/design/counted'
 import type { Unit } from '../../shared/design/recipe'
 import { usePart } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
@@ -73,7 +74,7 @@ function BeforeTag({ children }: { children: ReactNode }) {
 function describe(evaluation: Evaluation, unit: Unit): string {
   const { box } = evaluation
   const count = piecesOf(evaluation).length
-  return `${count} ${count === 1 ? 'piece' : 'pieces'}, ${showLength(box.width, unit)} by ${showLength(box.height, unit)}`
+  return `${counted(count, 'piece')}, ${showLength(box.width, unit)} by ${showLength(box.height, unit)}`
 }
 
 /** The controls of the view lie over the work down to here: no dimension line runs below them. */

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/design/counted'
 import type { Artwork } from '../../shared/design/recipe'
 import { editOnce, useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
@@ -61,11 +62,11 @@ export function ContourNotes({ part }: { part: Artwork }) {
   return (
     <>
       <Text fontSize="sm" color="softInk">
-        {`${contours.length} ${contours.length === 1 ? 'contour' : 'contours'}${contours.length > on.length ? `, ${contours.length - on.length} left out` : ''}.`}
+        {`${counted(contours.length, 'contour')}${contours.length > on.length ? `, ${contours.length - on.length} left out` : ''}.`}
       </Text>
       {doubles.length > 0 && (
         <Note
-          said={`${doubles.length} ${doubles.length === 1 ? 'contour lies' : 'contours lie'} exactly on another: the knife would cut there twice.`}
+          said={`${counted(doubles.length, 'contour lies', 'contours lie')} exactly on another: the knife would cut there twice.`}
           action="Leave them out"
           onAction={() => {
             editOnce(
@@ -80,7 +81,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
       )}
       {open.length > 0 && (
         <Note
-          said={`${open.length} open ${open.length === 1 ? 'line' : 'lines'}; the widest gap is ${showLength(widest, unit)}.`}
+          said={`${counted(open.length, 'open line')}; the widest gap is ${showLength(widest, unit)}.`}
           action={widest <= 20 && widest > 0 ? 'Close them all' : null}
           onAction={() => {
             editOnce({ close_mm: Math.min(20, Math.ceil(widest * 1000) / 1000 + 0.001) })
@@ -89,7 +90,7 @@ export function ContourNotes({ part }: { part: Artwork }) {
       )}
       {(found?.crossing ?? 0) > 0 && (
         <Note
-          said={`${found?.crossing === 1 ? 'Two contours cross' : `${found?.crossing} pairs of contours cross`} each other; they are cut as one area.`}
+          said={`${counted(found?.crossing ?? 0, 'pair of contours crosses', 'pairs of contours cross')} each other; they are cut as one area.`}
           action={null}
         />
       )}
@@ -155,7 +156,7 @@ function Chosen({ part, contours }: { part: Artwork; contours: readonly Contour[
   }
   return (
     <>
-      <Text fontWeight="600">{`${numbers.length} ${numbers.length === 1 ? 'contour' : 'contours'} chosen`}</Text>
+      <Text fontWeight="600">{`${counted(numbers.length, 'contour')} chosen`}</Text>
       <FilmColour
         label="Film of these contours"
         film={choices[0]?.film ?? part.film}

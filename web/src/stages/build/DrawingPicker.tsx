@@ -4,6 +4,7 @@ import { FileInput } from 'lucide-react'
 import { type DragEvent, useEffect, useRef, useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
 import { useFileKinds } from '../../shared/api/useFileKinds'
+import { counted } from '../../shared/design/counted'
 import { useDesign } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
 import { useUnit } from '../../shared/evaluation/store'
@@ -293,9 +294,6 @@ function Found({ read, onUnits }: { read: Read; onUnits: (units: Units) => void 
 function drawnAs(items: readonly { line: boolean }[]): string {
   const lines = items.filter((item) => item.line).length
   const shapes = items.length - lines
-  const told = [
-    shapes > 0 && `${shapes} ${shapes === 1 ? 'shape' : 'shapes'}`,
-    lines > 0 && `${lines} ${lines === 1 ? 'line' : 'lines'}`,
-  ]
+  const told = [shapes > 0 && `${counted(shapes, 'shape')}`, lines > 0 && `${counted(lines, 'line')}`]
   return told.filter(Boolean).join(' and ')
 }

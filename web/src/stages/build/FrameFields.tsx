@@ -4,6 +4,7 @@ import { Plus, X } from 'lucide-react'
 import { memo, useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { limitsOf } from '../../shared/api/model'
+import { counted } from '../../shared/design/counted'
 import { withText } from '../../shared/design/letters'
 import { partName } from '../../shared/design/partNames'
 import { type Frame, findPart, type Lettering, withPart } from '../../shared/design/recipe'
@@ -371,7 +372,7 @@ function OwnBands({ part }: { part: Frame }) {
           <Text fontSize="sm" color="softInk">
             {band.edges.length === 0
               ? 'It runs into whatever edge it meets. Drag the place on the work.'
-              : `It runs into ${band.edges.length} ${band.edges.length === 1 ? 'edge' : 'edges'}; all others stay as they are.`}
+              : `It runs into ${counted(band.edges.length, 'edge')}; all others stay as they are.`}
           </Text>
           <Button
             size="sm"

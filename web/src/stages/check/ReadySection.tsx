@@ -1,4 +1,5 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { counted } from '../../shared/design/counted'
 import { useDesign } from '../../shared/design/store'
 import { Expander } from '../../shared/fields/Expander'
 import { HoldToSee } from '../../shared/fields/HoldToSee'
@@ -60,7 +61,7 @@ function Still({ still }: { still: readonly string[] }) {
   if (still.length === 0) return null
   return (
     <Text fontSize="sm" color="softInk">
-      {still.length === 1 ? '1 thing stays to be repaired: ' : `${still.length} things stay to be repaired: `}
+      {counted(still.length, 'thing stays to be repaired: ', 'things stay to be repaired: ')}
       {still[0]}
     </Text>
   )

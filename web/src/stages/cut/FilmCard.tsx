@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import { counted } from '../../shared/design/counted'
 import { type Sheets, type Stock, stockOf, withStock } from '../../shared/design/cutPlan'
 import { keptMaterials } from '../../shared/design/materials'
 import { editRecipeOnce, useDesign } from '../../shared/design/store'
@@ -37,7 +38,7 @@ export function FilmCard({ film, name, sheets, others }: Props) {
   const area = own.reduce((sum, sheet) => sum + sheet.width_mm * sheet.height_mm, 0)
   const used = own.reduce((sum, sheet) => sum + sheet.used * sheet.width_mm * sheet.height_mm, 0)
   const host = others.find((other) => other.film === stock.substitute_film)
-  const count = own.length === 1 ? '1 sheet' : `${own.length} sheets`
+  const count = counted(own.length, 'sheet')
   const size = `${showNumber(stock.width_mm, unit)} × ${showNumber(stock.height_mm, unit)} ${unit}`
   return (
     <Box borderWidth="1px" borderColor={open ? 'ink' : 'rule'} borderRadius="md" data-film-card={film}>

@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { memo } from 'react'
+import { counted, nounOf } from '../../shared/design/counted'
 import { type Sheet, type Sheets, showTime } from '../../shared/design/cutPlan'
 import { showCutLength } from '../../shared/design/units'
 import { useUnit } from '../../shared/evaluation/store'
@@ -53,7 +54,7 @@ function Before({ sheet }: { sheet: Sheet }) {
       <Text as="strong" fontSize="xl" mr="1.5">
         {sheet.pieces}
       </Text>
-      {sheet.pieces === 1 ? 'piece' : 'pieces'}
+      {nounOf(sheet.pieces, 'piece')}
       {sheet.marks > 0 && ` and ${sheet.marks} marks`} on this sheet
       <Text as="span" color="softInk" ml="3">
         {cut.number} {cut.unit} of cut, {way.number} {way.unit} between, about {showTime(sheet.seconds)}
@@ -115,7 +116,7 @@ function Ended({ job }: { job: Job }) {
         <Text as="strong" fontSize="xl">
           {promised}
         </Text>{' '}
-        {promised === 1 ? 'piece' : 'pieces'}.
+        {nounOf(promised, 'piece')}.
       </Text>
     )
   return (
@@ -132,10 +133,10 @@ function Ended({ job }: { job: Job }) {
         </Text>
         {as_promised ? ', just as they were drawn.' : `. ${wrong.length} not as promised: see the marks.`}
         {foreign > 0 &&
-          ` ${foreign === 1 ? '1 cut on this film was' : `${foreign} cuts on this film were`} not sent by Fulgen.`}
+          ` ${counted(foreign, 'cut on this film was', 'cuts on this film were')} not sent by Fulgen.`}
         {tears.length > 0 && (
           <Text as="span" color="thin">
-            {` Mind ${tears.length === 1 ? '1 thin place' : `${tears.length} thin places`} when you lift it.`}
+            {` Mind ${counted(tears.length, 'thin place')} when you lift it.`}
           </Text>
         )}
       </Text>

@@ -5,6 +5,7 @@ import { useEffect } from 'react'
 import { Link, useParams } from 'react-router'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { download } from '../../shared/api/download'
+import { nounOf } from '../../shared/design/counted'
 import { motifOf, type Sheet, type Sheets, showDegrees } from '../../shared/design/cutPlan'
 import type { Recipe } from '../../shared/design/recipe'
 import { showLength } from '../../shared/design/units'
@@ -186,7 +187,7 @@ function SheetPicture({ sheets, sheet, unit, share }: PictureProps) {
       </Text>
       <Text fontSize="sm" color="softInk">
         {showLength(wide, unit, 1)} × {showLength(high, unit, 1)}, {sheet.pieces}{' '}
-        {sheet.pieces === 1 ? 'piece' : 'pieces'}
+        {nounOf(sheet.pieces, 'piece')}
         {sheet.marks > 0 && ` and ${sheet.marks} marks`}. {sheet.side}
       </Text>
     </Box>

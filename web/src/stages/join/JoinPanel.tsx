@@ -1,6 +1,7 @@
 import { Box, Button, Flex, NativeSelect, Text } from '@chakra-ui/react'
 import { memo, useDeferredValue, useEffect, useRef } from 'react'
 import { limitsOf } from '../../shared/api/model'
+import { counted } from '../../shared/design/counted'
 import { NO_SEAM, withLetters } from '../../shared/design/letters'
 import { chooseMaterial } from '../../shared/design/materials'
 import { type JoinOptions, joinOf, type Unit } from '../../shared/design/recipe'
@@ -112,14 +113,14 @@ function JoinAll({ unit }: { unit: Unit }) {
           {thin.length > 0 && <ThinLetters seams={thin} unit={unit} />}
           {evaluation && (
             <Text fontSize="sm" color="softInk" data-testid="counted">
-              {counted(pieces, Math.min(evaluation.loose_marks, Math.max(0, pieces - 1)))}
+              {onTheOutline(pieces, Math.min(evaluation.loose_marks, Math.max(0, pieces - 1)))}
             </Text>
           )}
           {before && (
             <Text fontSize="sm" color="softInk" data-testid="before-after">
-              Before: {count(before.pieces, 'piece')}
+              Before: {counted(before.pieces, 'piece')}
               {before.narrowest !== null && `, narrowest neck ${showNumber(before.narrowest, unit)} ${unit}`}.
-              Now: {count(pieces, 'piece')}
+              Now: {counted(pieces, 'piece')}
               {narrowest(seams) !== null
                 ? `, narrowest neck ${showNumber(narrowest(seams) ?? 0, unit)} ${unit}.`
                 : '.'}
@@ -167,7 +168,7 @@ function ThinLetters({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
   return (
     <>
       <Text fontSize="sm" color="thin">
-        {`${count(seams.length, 'joint is', 'joints are')} weak, for the letters themselves are thin: this material tears below ${showLength(limit, unit)}.`}
+        {`${counted(seams.length, 'joint is', 'joints are')} weak, for the letters themselves are thin: this material tears below ${showLength(limit, unit)}.`}
       </Text>
       <ThickenTo part={part} mm={limit} unit={unit} />
     </>
@@ -175,12 +176,10 @@ function ThinLetters({ seams, unit }: { seams: readonly Seam[]; unit: Unit }) {
 }
 
 /** What comes off, as it was counted on the outline. */
-function counted(pieces: number, marks: number) {
-  const loose = marks > 0 ? `, ${count(marks, 'dot or accent', 'dots and accents')} among them` : ''
-  return `Counted on the outline: ${count(pieces, 'piece')}${loose}.`
+function onTheOutline(pieces: number, marks: number) {
+  const loose = marks > 0 ? `, ${counted(marks, 'dot or accent', 'dots and accents')} among them` : ''
+  return `Counted on the outline: ${counted(pieces, 'piece')}${loose}.`
 }
-
-const count = (n: number, word: string, many = `${word}s`) => `${n} ${n === 1 ? word : many}`
 
 function describeSeams(seams: readonly Seam[]): string {
   if (seams.length === 0) return 'There is no seam here: a seam is where one letter meets the next.'
@@ -193,8 +192,8 @@ function describeSeams(seams: readonly Seam[]): string {
     [of('touching'), 'only touches', 'only touch'],
     [of('gap'), 'has a gap', 'have a gap'],
   ] as const
-  const said = parts.filter(([n]) => n > 0).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`)
-  return `${count(seams.length, 'seam')}: ${said.join(', ')}.`
+  const said = parts.filter(([n]) => n > 0).map(([n, one, many]) => counted(n, one, many))
+  return `${counted(seams.length, 'seam')}: ${said.join(', ')}.`
 }
 
 /** How letters are brought together, and what shows it: live, and compared with the face's own setting. */

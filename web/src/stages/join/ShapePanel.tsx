@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { memo, useState } from 'react'
+import { counted } from '../../shared/design/counted'
 import { type Habit, habitFor, withHabit, withoutHabit } from '../../shared/design/habits'
 import { NO_SEAM } from '../../shared/design/letters'
 import type { Unit } from '../../shared/design/recipe'
@@ -125,7 +126,7 @@ function Points({ nodes, chosen }: { nodes: LetterNodes; chosen: readonly number
     if (kind === 'remove') chooseNodes([])
   }
   return (
-    <Section title={known.length === 1 ? '1 point' : `${known.length} points`}>
+    <Section title={counted(known.length, 'point')}>
       <Flex gap="2" wrap="wrap">
         <Button size="sm" variant="outline" onClick={act('remove')}>
           Take out

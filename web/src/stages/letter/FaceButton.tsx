@@ -1,6 +1,7 @@
 import { Button, chakra, Flex, Text } from '@chakra-ui/react'
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
+import { nounOf } from '../../shared/design/counted'
 import type { FaceOut } from '../../shared/design/recipe'
 import { asOneStep, editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { usePartView } from '../../shared/evaluation/store'
@@ -65,8 +66,8 @@ function LostShapes({ name }: { name: string }) {
   if (lost.length === 0) return null
   return (
     <Text role="status" fontSize="sm" bg="thinTint" borderRadius="sm" px="3" py="2">
-      {name} has no other shape for {lost.join(', ')}: {lost.length === 1 ? 'it stands' : 'they stand'} as the
-      face sets {lost.length === 1 ? 'it' : 'them'}. Your choice is kept for a face that has it.
+      {name} has no other shape for {lost.join(', ')}: {nounOf(lost.length, 'it stands', 'they stand')} as the
+      face sets {nounOf(lost.length, 'it', 'them')}. Your choice is kept for a face that has it.
     </Text>
   )
 }

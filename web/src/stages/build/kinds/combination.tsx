@@ -1,5 +1,6 @@
 import { Button, chakra, Text } from '@chakra-ui/react'
 import { limitsOf } from '../../../shared/api/model'
+import { counted } from '../../../shared/design/counted'
 import { OPERATION_WORDS, OPERATIONS, type Operation, partName } from '../../../shared/design/partNames'
 import { type Combination, findPart } from '../../../shared/design/recipe'
 import { useDesign } from '../../../shared/design/store'
@@ -89,7 +90,7 @@ function CombinationFields({ part }: { part: Combination }) {
           <Text fontSize="sm" color="softInk">
             {part.edges.length === 0
               ? 'Point at the edges to weld to; all others stay as they are.'
-              : `Welded to ${part.edges.length} ${part.edges.length === 1 ? 'edge' : 'edges'}; all others stay as they are.`}
+              : `Welded to ${counted(part.edges.length, 'edge')}; all others stay as they are.`}
           </Text>
           <Button
             size="sm"
