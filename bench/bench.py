@@ -17,6 +17,7 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench saving       how long a save takes while a job runs and a machine stalls
     ./fulgen bench orders [N]   whether it does whatever happens at the cutter, in N random orders (2,000)
     ./fulgen bench judged [N]   whether stages judge the joints of N words (2,000) and N / 10 frames alike
+    ./fulgen bench mutants [N]  how many of N small faults in the core its tests notice (200; see mutants.py)
 """
 
 from __future__ import annotations
@@ -45,6 +46,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core"), str(ROOT / "bench")]
 import cutting  # noqa: E402
 import frames  # noqa: E402
 import joints  # noqa: E402
+import mutants  # noqa: E402
 import pairs  # noqa: E402
 import ready  # noqa: E402
 
@@ -622,34 +624,30 @@ def _stalled_job(server: Server, machine: dict[str, object], reached: dict[str, 
     return path
 
 
-if __name__ == "__main__":
-    if sys.argv[1:2] == ["joints"]:
-        joints.main(sys.argv[2:])
-        sys.exit()
-    if sys.argv[1:2] == ["cutting"]:
-        cutting.main(sys.argv[2:])
-        sys.exit()
-    if sys.argv[1:2] == ["pairs"]:
-        pairs.main(sys.argv[2:])
-        sys.exit()
-    if sys.argv[1:2] == ["ready"]:
-        ready.main(sys.argv[2:])
-        sys.exit()
-    if sys.argv[1:2] == ["frames"]:
-        frames.main(sys.argv[2:])
-        sys.exit()
-    if sys.argv[1:2] == ["edits"]:
-        sys.exit(warm_and_cold.main(*map(int, sys.argv[2:])))
-    if sys.argv[1:2] == ["kills"]:
-        sys.exit(kills.main(*map(int, sys.argv[2:])))
-    if sys.argv[1:2] == ["orders"]:
-        from tests import job_orders
+def orders(arguments: list[str]) -> int:
+    """Imported when it is run: it needs the server's models."""
+    from tests import job_orders
 
-        sys.exit(job_orders.main(*map(int, sys.argv[2:])))
-    if sys.argv[1:2] == ["saving"]:
-        sys.exit(saving())
-    if sys.argv[1:2] == ["judged"]:
-        sys.exit(judged.main(*map(int, sys.argv[2:])))
+    return job_orders.main(*map(int, arguments))
+
+
+RUNS: dict[str, Callable[[list[str]], int | None]] = {
+    "joints": joints.main,
+    "pairs": pairs.main,
+    "ready": ready.main,
+    "frames": frames.main,
+    "cutting": cutting.main,
+    "edits": lambda numbers: warm_and_cold.main(*map(int, numbers)),
+    "kills": lambda numbers: kills.main(*map(int, numbers)),
+    "saving": lambda _: saving(),
+    "orders": orders,
+    "judged": lambda numbers: judged.main(*map(int, numbers)),
+    "mutants": lambda numbers: mutants.main(*map(int, numbers)),
+}
+
+if __name__ == "__main__":
+    if sys.argv[1:2] and sys.argv[1] in RUNS:
+        sys.exit(RUNS[sys.argv[1]](sys.argv[2:]))
     core()
     welding()
     joining()

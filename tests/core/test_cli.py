@@ -328,7 +328,7 @@ class TestExits:
         assert list(tmp_path.iterdir()) == []
 
     def test_what_is_too_much_is_refused_in_words(self, capsys, tmp_path, monkeypatch):
-        monkeypatch.setattr("fulgen.cli.writing.BUDGET_S", 0.0)
+        monkeypatch.setattr("fulgen.cli.output.BUDGET_S", 0.0)
         recipe = tmp_path / "r.json"
         recipe.write_text(json.dumps(EDGES["a page, tied and smoothed"]))
         assert "too much to work out at once" in refused(capsys, "build", recipe, "-o", tmp_path / "w.svg")

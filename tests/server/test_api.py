@@ -84,7 +84,7 @@ class TestByKey:
     """The browser says what it holds, and is sent only what is new."""
 
     def keys(self, told):
-        return [row["key"] for rows in ("clusters", "made", "forms") for row in told[rows]]
+        return [row["key"] for rows in ("clusters", "built", "forms") for row in told[rows]]
 
     def ask(self, api, body, have=()):
         return api.post("/evaluate", {"recipe": body, "have": list(have)})[1]
@@ -105,7 +105,7 @@ class TestByKey:
         first = self.ask(api, body)
         nudged = {**recipe("Tern", face={"family": "anton"}, letters={"2": {"dx": 0.01}}), "version": 2}
         told = self.ask(api, nudged, self.keys(first))
-        assert [len(told[rows]) for rows in ("clusters", "made", "forms")] == [1, 1, 0]
+        assert [len(told[rows]) for rows in ("clusters", "built", "forms")] == [1, 1, 0]
 
     def test_another_unit_colour_or_mirror_sends_nothing_at_all(self, api):
         body = {**recipe("Tern", face={"family": "anton"}), "version": 2}

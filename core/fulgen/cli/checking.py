@@ -4,14 +4,9 @@ from __future__ import annotations
 
 import argparse
 import json
-from typing import TYPE_CHECKING
 
-from fulgen.budget import within
-from fulgen.cli.output import BLOCKED, BUDGET_S, read_text, unmet_words
+from fulgen.cli.output import BLOCKED, one_design, read_text, unmet_words
 from fulgen.cli.recipes import material_named, readied
-
-if TYPE_CHECKING:
-    pass
 
 
 def check_recipe(options: argparse.Namespace) -> int:
@@ -26,7 +21,7 @@ def check_recipe(options: argparse.Namespace) -> int:
     if options.material:
         choice = MaterialChoice(name=material_named(options.material).name)
         recipe = recipe.model_copy(update={"material": choice})
-    with within(BUDGET_S):
+    with one_design():
         evaluation = evaluate(readied(recipe, options)).whole()
         found = findings(evaluation)
     if evaluation.recipe.ready and not options.json:

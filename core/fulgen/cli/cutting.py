@@ -7,12 +7,11 @@ import json
 import sys
 from typing import TYPE_CHECKING, Any
 
-from fulgen.budget import within
 from fulgen.cli.output import (
     BLOCKED,
-    BUDGET_S,
     length_between,
     make_folder,
+    one_design,
     read_bytes,
     read_text,
     write_bytes,
@@ -52,7 +51,7 @@ def cut_sheets(options: argparse.Namespace) -> int:
         hairline = length_between(options.lines, "--lines", 0.0, 5.0)
     figures: list[dict[str, Any]] = []
     files = []
-    with within(BUDGET_S):
+    with one_design():
         motifs, abouts, stops = _motifs(options)
         if stops and not options.anyway:
             print("fulgen: make it ready with --ready, or cut it with --anyway.", file=sys.stderr)
@@ -158,7 +157,7 @@ def simulate_file(options: argparse.Namespace) -> int:
     holds = length_between(options.holds, "--holds", 0.0, 50.0)
     data, name = read_bytes(options.file, MAX_FILE_BYTES + 1), options.file.name
     comparison = None
-    with within(BUDGET_S):
+    with one_design():
         if name.lower().endswith(".svg"):
             paths, promised = read_cuts(data, name, CUT_TO_MM)
             strokes = [(1, path) for path in paths]

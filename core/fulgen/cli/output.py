@@ -8,9 +8,11 @@ import os
 import stat
 import sys
 import tempfile
+from contextlib import AbstractContextManager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from fulgen.budget import within
 from fulgen.problem import Problem
 from fulgen.units import parse_length, show_length
 
@@ -20,6 +22,11 @@ if TYPE_CHECKING:
 
 BUDGET_S = 120.0
 """Processor time for one design."""
+
+
+def one_design() -> AbstractContextManager[None]:
+    """Within it one design is worked out, for no longer than its budget."""
+    return within(BUDGET_S)
 
 
 BLOCKED, REFUSED, CRASHED, STOPPED, UNREAD = 1, 2, 70, 130, 141

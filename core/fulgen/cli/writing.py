@@ -9,12 +9,11 @@ import json
 import os
 import sys
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from fulgen.budget import within
 from fulgen.cli.output import (
-    BUDGET_S,
     make_folder,
+    one_design,
     read_bytes,
     read_text,
     write_bytes,
@@ -24,9 +23,6 @@ from fulgen.cli.output import (
 )
 from fulgen.cli.recipes import readied, recipe_maker
 from fulgen.problem import Problem
-
-if TYPE_CHECKING:
-    pass
 
 _MAX_LIST_LINES = 5_000
 
@@ -62,7 +58,7 @@ def _written(options: argparse.Namespace, texts: tuple[str, ...] | None) -> None
         )
     from fulgen.recipe.evaluate import evaluate
 
-    with within(BUDGET_S):
+    with one_design():
         evaluation = evaluate(recipe_for(*texts), faces).whole()
         write_results(evaluation, options.output, options)
 
@@ -74,7 +70,7 @@ def import_drawing(options: argparse.Namespace) -> None:
     from fulgen.recipe.versions import to_store
 
     data = read_bytes(options.drawing, MAX_FILE_BYTES + 1)
-    with within(BUDGET_S):
+    with one_design():
         found = read_artwork(data, options.drawing.name, ReadRequest(options.page, options.units))
         stored = to_store(Recipe(parts=(found.artwork,)))
     write_text(options.output, stored + "\n")
@@ -160,7 +156,7 @@ def _write_one(options: argparse.Namespace, text: str, name: str) -> dict[str, A
 
     recipe_for, faces = recipe_maker(options)
     try:
-        with within(BUDGET_S):
+        with one_design():
             evaluation = evaluate(recipe_for(text), faces).whole()
             write_outline(evaluation, options.out_dir / f"{name}.svg", options.anyway)
             return summary(evaluation) if options.report else {}
@@ -172,7 +168,7 @@ def build_recipe(options: argparse.Namespace) -> None:
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.versions import read_recipe
 
-    with within(BUDGET_S):
+    with one_design():
         evaluation = evaluate(readied(read_recipe(read_text(options.recipe)), options)).whole()
         write_results(evaluation, options.output, options)
 
@@ -183,7 +179,7 @@ def write_pattern_file(options: argparse.Namespace) -> None:
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.versions import read_recipe
 
-    with within(BUDGET_S):
+    with one_design():
         evaluation = evaluate(readied(read_recipe(read_text(options.recipe)), options)).whole()
         data = write_pattern(options.recipe.stem, evaluation, options.paper)
         if not options.anyway:

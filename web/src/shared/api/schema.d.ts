@@ -3696,9 +3696,9 @@ export interface components {
         /**
          * EvaluationOut
          * @description What a recipe comes to, in mm on the work; y down, not mirrored. box is around what is cut, or around
-         *     what is drawn where nothing is. loose_marks of the pieces are dots and accents. clusters, made, marks and
-         *     forms are those that the browser did not say it has. called is what the design goes by until it has a
-         *     name.
+         *     what is drawn where nothing is. loose_marks of the pieces are dots and accents. clusters, built, marks and
+         *     forms are those that the browser did not say it has. display_name is what the design goes by until it has
+         *     a name.
          */
         EvaluationOut: {
             /** Display Name */
