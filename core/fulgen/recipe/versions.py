@@ -301,6 +301,8 @@ def problem_in(error: ValidationError) -> Problem:
         return Problem("too-many-parts", what, "Split it into several.", "parts")
     if kind == "two_places":
         return Problem("two-places", first["msg"], "Leave it in one of them.", where)
+    if kind == "no_name":
+        return Problem("no-name", first["msg"], "Lay other parts beside the frame.", where)
     if kind == "same_id":
         return Problem("same-id", first["msg"], "Give each an id of its own.", where)
     if kind in ("greater_than_equal", "greater_than"):

@@ -14,7 +14,7 @@ from ninja.responses import Status
 from pydantic import Field
 
 from designs import shelf
-from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered
+from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered, files_of
 from designs.cutting import CutWork
 from designs.faces import face_of
 from designs.models import CutJob, PressTest
@@ -29,7 +29,7 @@ from fulgen.readiness.gate import validate_ready
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.checklist import side_up
-from fulgen.sheet.file_kinds import FileKind
+from fulgen.sheet.file_kinds import FILE_KINDS, FileKind
 from fulgen.sheet.machines import Machine
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.plan import film_taken, nested_closely
@@ -251,7 +251,16 @@ class FileIn(CutIn):
     hairline_mm: Annotated[float, Field(strict=True, ge=0.0, le=5.0)] | None = None
 
 
-@router.post("/cut/file", response={200: bytes, **Problems}, operation_id="saveSheets")
+SHEET_FILES = sorted({"application/zip", *(kind.media_type for kind in FILE_KINDS)})
+"""What a file of a sheet can be to a browser."""
+
+
+@router.post(
+    "/cut/file",
+    response={200: None, **Problems},
+    operation_id="saveSheets",
+    openapi_extra=files_of(*SHEET_FILES),
+)
 def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     """A file for the machine, or several as one ZIP. Each was read back, and its sheet cut on the simulated
     machine, before it is handed out."""
@@ -270,7 +279,12 @@ class PatternIn(CutIn):
     anyway: Flag = False
 
 
-@router.post("/pattern", response={200: bytes, **Problems}, operation_id="savePattern")
+@router.post(
+    "/pattern",
+    response={200: None, **Problems},
+    operation_id="savePattern",
+    openapi_extra=files_of("application/pdf"),
+)
 def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
     """The design as a pattern to print, on as many pages as it takes, as PDF."""
     from fulgen.formats.pattern import write_pattern  # with all that writes PDF: imported when it is wanted
@@ -283,7 +297,12 @@ def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
     return _download(Written(f"{safe_names([name])[0]}-pattern.pdf", "application/pdf", data))
 
 
-@router.post("/cut/ticket", response={200: bytes, **Problems}, operation_id="saveTicket")
+@router.post(
+    "/cut/ticket",
+    response={200: None, **Problems},
+    operation_id="saveTicket",
+    openapi_extra=files_of("application/pdf"),
+)
 def save_ticket(request: HttpRequest, wanted: CutIn) -> HttpResponse:
     """The page that goes with the job, as PDF."""
     return _download(CutWork(wanted.name, wanted.recipe).ticket())

@@ -11,7 +11,7 @@ from ninja import Router
 from designs.api.evaluation_answers import evaluation_out
 from designs.api.evaluation_schemas import EvaluateIn, EvaluationOut, FileRequest, KeyedSeamOut, SeamsOut
 from designs.api.seam_answers import joint_out
-from designs.api.values import Problems, answered
+from designs.api.values import Problems, answered, files_of
 from designs.faces import face_of
 from fulgen.bounded import digest
 from fulgen.formats.file_names import safe_names
@@ -52,7 +52,9 @@ def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
     return answers
 
 
-@router.post("/svg", response={200: str, **Problems}, operation_id="saveSvg")
+@router.post(
+    "/svg", response={200: None, **Problems}, operation_id="saveSvg", openapi_extra=files_of("image/svg+xml")
+)
 def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
     """The design as an SVG file, once nothing stands at the gate, or anyway."""
     evaluation = evaluate(file.recipe, face_of)

@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from designs.api.values import AnyRecipe, Problems
+from designs.api.values import AnyRecipe, Problems, files_of
 from designs.faces import face_of
 from designs.models import Photo
 from fulgen.formats.file_names import safe_names
@@ -45,7 +45,12 @@ def keep(request: HttpRequest, file: File[UploadedFile]) -> PhotoOut:
     return PhotoOut(image=image, width_px=wide, height_px=high)
 
 
-@router.get("/photos/{image}", response={200: bytes, **Problems}, operation_id="showPhoto")
+@router.get(
+    "/photos/{image}",
+    response={200: None, **Problems},
+    operation_id="showPhoto",
+    openapi_extra=files_of("image/jpeg"),
+)
 def show(request: HttpRequest, image: str) -> HttpResponse:
     """A photograph. It never changes, so it may be kept for good."""
     photo = Photo.objects.filter(pk=image[:64]).first()
@@ -55,7 +60,9 @@ def show(request: HttpRequest, image: str) -> HttpResponse:
     return HttpResponse(bytes(photo.data), "image/jpeg", headers=headers)
 
 
-@router.post("/proof", response={200: bytes, **Problems}, operation_id="saveProof")
+@router.post(
+    "/proof", response={200: None, **Problems}, operation_id="saveProof", openapi_extra=files_of("image/png")
+)
 def proof(request: HttpRequest, wanted: ProofIn) -> HttpResponse:
     """The design on its photograph as a picture, to be looked at."""
     evaluation = evaluate(wanted.recipe, face_of).whole()

@@ -1,6 +1,6 @@
 """Values that several calls take and give."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from ninja import Schema
@@ -19,6 +19,13 @@ AnyRecipe = Annotated[Recipe, BeforeValidator(recipe_from)]
 Problems = {frozenset({400, 403, 404, 409, 413, 422, 429}): ProblemOut}
 """What else a call may answer. The kinds "bad-value" and "not-a-recipe" say that the body is not as
 described; every other kind of 422 says that what it asks for cannot be done."""
+
+
+def files_of(*media_types: str) -> dict[str, Any]:
+    """What a call that answers with a file says of it in the API's description."""
+    of_each = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in media_types}
+    return {"responses": {200: {"content": of_each}}}
+
 
 Coordinate = Annotated[float, Field(strict=True, ge=-20_000, le=20_000)]
 

@@ -6565,7 +6565,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "image/svg+xml": string;
                 };
             };
             /** @description Bad Request */
@@ -8777,7 +8777,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/pdf": string;
+                    "application/postscript": string;
+                    "application/vnd.hp-hpgl": string;
+                    "application/zip": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                    "image/vnd.dxf": string;
                 };
             };
             /** @description Bad Request */
@@ -8864,7 +8870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/pdf": string;
                 };
             };
             /** @description Bad Request */
@@ -8951,7 +8957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/pdf": string;
                 };
             };
             /** @description Bad Request */
@@ -9216,7 +9222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "image/jpeg": string;
                 };
             };
             /** @description Bad Request */
@@ -9303,7 +9309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "image/png": string;
                 };
             };
             /** @description Bad Request */
