@@ -82,9 +82,9 @@ def test_outlines_alike_with_twins_that_are_not_have_other_keys():
 class TestWarmIsCold:
     """What is kept is what would be made anew, bit for bit: outlines, seams, findings, contacts, troubles."""
 
-    @pytest.mark.parametrize("seed", range(4))
+    @pytest.mark.parametrize("seed", range(2))
     def test_random_edits_of_the_demo_shop(self, seed):
-        assert not differences(100 + seed, 30)
+        assert not differences(100 + seed, 20)
 
     def test_a_design_is_said_alike_in_another_process_and_order(self):
         names = ("piers-locker-ring", "tern-and-thistle-bow", "launch-day-disc")
