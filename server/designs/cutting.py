@@ -11,8 +11,8 @@ from django.db import transaction
 
 from designs import shop
 from designs.faces import face_of
-from designs.job_states import ENDED, State
-from designs.models import CutJob, CutStroke, Design, JobStroke
+from designs.job_states import ENDED
+from designs.models import CutJob, CutStroke, Design, JobState, JobStroke
 from designs.revisions import newest
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
 from fulgen.formats.file_names import safe_names
@@ -219,7 +219,7 @@ def half_done(design: Design, film: str) -> CutJob:
     made = CutWork(design.name, read_stored(newest(design)))
     index = next(n for n, sheet in enumerate(made.sheets) if sheet.film == film)
     job = made.job(design, index)
-    job.state, job.film_piece, job.done = State.STOPPED, 1, len(job.lengths) // 2
+    job.state, job.film_piece, job.done = JobState.STOPPED, 1, len(job.lengths) // 2
     job.save()
     CutStroke.objects.bulk_create(
         CutStroke(job=job, film_piece=1, number=stroke.number, text=stroke.text)

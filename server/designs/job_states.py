@@ -16,52 +16,39 @@ from enum import Enum
 from typing import Any
 from uuid import UUID
 
-from django.db.models import TextChoices
 from django.utils import timezone
 
+from designs.models import CutJob, JobState
 
-class State(TextChoices):
-    WAITING = "waiting"
-    CUTTING = "cutting"
-    PAUSED = "paused"
-    LOST = "lost"
-    OFF = "off"
-    NO_FILM = "no-film"
-    STOPPED = "stopped"
-    DONE = "done"
+_HELD = frozenset({JobState.PAUSED, JobState.LOST, JobState.OFF, JobState.NO_FILM})
 
-
-_HELD = frozenset({State.PAUSED, State.LOST, State.OFF, State.NO_FILM})
-
-ENDED = frozenset({State.DONE, State.STOPPED, State.WAITING})
+ENDED = frozenset({JobState.DONE, JobState.STOPPED, JobState.WAITING})
 """What is let go when there are too many: nothing of it is at a machine."""
 
 
 class Event(Enum):
     """What happens to a job: the states in which it can, and the state that it leads to."""
 
-    START = _HELD | {State.WAITING, State.STOPPED}, State.CUTTING
-    PAUSE = frozenset({State.CUTTING}), State.PAUSED
-    STOP = _HELD | {State.CUTTING}, State.STOPPED
-    LINE_LOST = frozenset({State.CUTTING}), State.LOST
-    SWITCHED_OFF = frozenset({State.CUTTING}), State.OFF
-    FILM_OUT = frozenset({State.CUTTING}), State.NO_FILM
-    FINISHED = frozenset({State.CUTTING}), State.DONE
+    START = _HELD | {JobState.WAITING, JobState.STOPPED}, JobState.CUTTING
+    PAUSE = frozenset({JobState.CUTTING}), JobState.PAUSED
+    STOP = _HELD | {JobState.CUTTING}, JobState.STOPPED
+    LINE_LOST = frozenset({JobState.CUTTING}), JobState.LOST
+    SWITCHED_OFF = frozenset({JobState.CUTTING}), JobState.OFF
+    FILM_OUT = frozenset({JobState.CUTTING}), JobState.NO_FILM
+    FINISHED = frozenset({JobState.CUTTING}), JobState.DONE
 
     @property
-    def states(self) -> frozenset[State]:
+    def states(self) -> frozenset[JobState]:
         return self.value[0]
 
     @property
-    def leads_to(self) -> State:
+    def leads_to(self) -> JobState:
         return self.value[1]
 
 
 def happens(event: Event, job: UUID | None = None, **more: Any) -> bool:
     """Notes that something happened to a job, or to every job that it can happen to; with what else is known
     of it. False where the job's state does not allow it: then nothing is changed."""
-    from designs.models import CutJob
-
     jobs = CutJob.objects.filter(state__in=event.states)
     if job is not None:
         jobs = jobs.filter(pk=job)

@@ -24,8 +24,8 @@ from django.db.models import Max
 from cutters.cutter_host import CutterHost
 from cutters.lines import Answers, Connection, Line, LineLost, away, opened
 from designs import background, shop
-from designs.job_states import Event, State, happens
-from designs.models import CutJob, CutStroke, JobStroke
+from designs.job_states import Event, happens
+from designs.models import CutJob, CutStroke, JobState, JobStroke
 from fulgen.formats.hpgl_text import END, UNITS_PER_MM
 from fulgen.problem import Problem
 
@@ -62,7 +62,7 @@ class _Sender:
         """Whether it sends; one whose job is cut no more is about to end, and is waited for."""
         if self.thread is None or not self.thread.is_alive():
             return False
-        if self.job is None or not CutJob.objects.filter(pk=self.job, state=State.CUTTING).exists():
+        if self.job is None or not CutJob.objects.filter(pk=self.job, state=JobState.CUTTING).exists():
             self.thread.join(_END_S)
         return self.thread.is_alive()
 
@@ -95,7 +95,9 @@ def after_restart() -> None:
     """Jobs that were being cut when the server ended have lost their line; what came off a sheet that was cut
     is worked out, where the server ended before that was done."""
     happens(Event.LINE_LOST)
-    for job_id in CutJob.objects.filter(state=State.DONE, outcome__isnull=True).values_list("pk", flat=True):
+    for job_id in CutJob.objects.filter(state=JobState.DONE, outcome__isnull=True).values_list(
+        "pk", flat=True
+    ):
         background.run_later("proof", str(job_id))
 
 
@@ -110,7 +112,7 @@ def start(job_id: UUID) -> CutJob:
             return find(job_id)
         # Read inside the lock: who held it may have changed the job.
         job = find(job_id)
-        if job.state == State.DONE:
+        if job.state == JobState.DONE:
             raise Problem("job-done", "This sheet is cut already.", "Cut it again from the sheet: a new job.")
         reached = shop.reached(job.machine["name"])
         sender = _senders.of(reached)
@@ -118,7 +120,7 @@ def start(job_id: UUID) -> CutJob:
             raise Problem(
                 "cutter-busy", "The cutter is busy with another sheet.", "Wait until it is cut, or stop it."
             )
-        anew = job.state in (State.WAITING, State.NO_FILM)
+        anew = job.state in (JobState.WAITING, JobState.NO_FILM)
         piece, done = (job.film_piece + 1, 0) if anew else (job.film_piece, job.done)
         if reached.by == "bench":
             _make_bench_ready(job, piece)
@@ -146,7 +148,7 @@ def _make_bench_ready(job: CutJob, piece: int) -> None:
         raise Problem(
             "cutter-busy", "Something else is sending to the cutter.", "Wait until it has ended, then cut."
         )
-    if job.state == State.NO_FILM or panel["no_film"]:
+    if job.state == JobState.NO_FILM or panel["no_film"]:
         bench.ask("film", mm=None)
     sheet = f"{job.pk}-{piece}"
     if panel["sheet"] != sheet:
@@ -208,7 +210,7 @@ def pause(job_id: UUID) -> CutJob:
 def stop(job_id: UUID) -> CutJob:
     """Stops a job; it can be taken up again."""
     job = _end(job_id, Event.STOP)
-    if job.state != State.STOPPED:
+    if job.state != JobState.STOPPED:
         happens(Event.STOP, job_id)  # it was held already
     return find(job_id)
 

@@ -8,8 +8,6 @@ import uuid
 
 from django.db import models
 
-from designs.job_states import State
-
 
 class Design(models.Model):
     """A maker's document, with what the shelf shows of it: the card, and the revision it was drawn from.
@@ -191,6 +189,19 @@ class PressTest(models.Model):
         return f"{self.material}, {self.on}: {self.words}"
 
 
+class JobState(models.TextChoices):
+    """Where a job at a cutter stands; what leads from one to another is in ``job_states``."""
+
+    WAITING = "waiting"
+    CUTTING = "cutting"
+    PAUSED = "paused"
+    LOST = "lost"
+    OFF = "off"
+    NO_FILM = "no-film"
+    STOPPED = "stopped"
+    DONE = "done"
+
+
 class CutJob(models.Model):
     """The cutting of one sheet, with its state (see ``job_states``). ``done``: how many of its strokes are
     cut; ``pieces_free``: after how many strokes each piece is free; ``lengths``: how far the carriage goes
@@ -212,7 +223,7 @@ class CutJob(models.Model):
     lengths = models.JSONField(default=list)
     promised = models.TextField()
     holds_mm = models.FloatField(default=0.0)
-    state = models.CharField(max_length=10, choices=State, default=State.WAITING)
+    state = models.CharField(max_length=10, choices=JobState, default=JobState.WAITING)
     done = models.PositiveIntegerField(default=0)
     film_piece = models.PositiveIntegerField(default=0)
     by_time = models.BooleanField(default=False)

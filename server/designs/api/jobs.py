@@ -13,8 +13,7 @@ from pydantic import Field
 from cutters.lines import Connection
 from designs import jobs, shop
 from designs.api.values import BoxOut, PointOut, Problems
-from designs.job_states import State
-from designs.models import CutJob
+from designs.models import CutJob, JobState
 from fulgen.problem import Problem
 
 router = Router(tags=["jobs"])
@@ -57,7 +56,7 @@ class JobOut(Schema):
     film: str
     sheet: int
     key: str
-    state: State
+    state: JobState
     done: int
     strokes: int
     pieces: int
@@ -118,7 +117,9 @@ def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:
 
 
 def _out(job: CutJob, ways: Mapping[str, Connection] | None = None) -> JobOut:
-    left = 0.0 if job.state == State.DONE else jobs.seconds_left(job, shop.ways() if ways is None else ways)
+    left = (
+        0.0 if job.state == JobState.DONE else jobs.seconds_left(job, shop.ways() if ways is None else ways)
+    )
     return JobOut(
         id=job.pk,
         design=job.design_id,
@@ -152,7 +153,7 @@ def watch_job(request: HttpRequest, job_id: UUID) -> JobAtWork:
     """A job, and where the cutter is."""
     job = jobs.find(job_id)
     at, down = None, False
-    if job.state == State.CUTTING and shop.reached(job.machine["name"]).by == "bench":
+    if job.state == JobState.CUTTING and shop.reached(job.machine["name"]).by == "bench":
         with suppress(Problem):  # a machine that has just died: the job will say so
             panel = jobs.bench.ask("state")
             at, down = PointOut(x=panel["x"], y=panel["y"]), panel["down"]

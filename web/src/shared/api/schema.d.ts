@@ -5296,7 +5296,7 @@ export interface components {
             sheet: number;
             /** Key */
             key: string;
-            state: components["schemas"]["State"];
+            state: components["schemas"]["JobState"];
             /** Done */
             done: number;
             /** Strokes */
@@ -5322,6 +5322,12 @@ export interface components {
              */
             made: string;
         };
+        /**
+         * JobState
+         * @description Where a job at a cutter stands; what leads from one to another is in ``job_states``.
+         * @enum {string}
+         */
+        JobState: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
         /**
          * Outcome
          * @description How a job ended: pieces promised, pieces that came off, and what is wrong with any; tears are places
@@ -5371,11 +5377,6 @@ export interface components {
             tears: components["schemas"]["BoxOut"][];
         };
         /**
-         * State
-         * @enum {string}
-         */
-        State: "waiting" | "cutting" | "paused" | "lost" | "off" | "no-film" | "stopped" | "done";
-        /**
          * Wrong
          * @description A piece that did not come off as promised, or that nobody promised.
          */
@@ -5410,7 +5411,7 @@ export interface components {
             sheet: number;
             /** Key */
             key: string;
-            state: components["schemas"]["State"];
+            state: components["schemas"]["JobState"];
             /** Done */
             done: number;
             /** Strokes */
