@@ -36,8 +36,7 @@ from django.core.management import call_command  # noqa: E402
 
 from designs import jobs, shelf, shop  # noqa: E402
 from designs.cutting import CutWork  # noqa: E402
-from designs.job_states import State  # noqa: E402
-from designs.models import CutJob, CutStroke, Design, JobStroke  # noqa: E402
+from designs.models import CutJob, CutStroke, Design, JobState, JobStroke  # noqa: E402
 from designs.revisions import newest  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.recipe.versions import read_stored, recipe_from  # noqa: E402
@@ -133,7 +132,7 @@ class Orders(RuleBasedStateMachine):
         jobs_asked = sorted(self.asked)
         return jobs_asked[which % len(jobs_asked)]
 
-    def _some(self, *states: State) -> list[UUID]:
+    def _some(self, *states: JobState) -> list[UUID]:
         return list(CutJob.objects.filter(state__in=states).order_by("pk").values_list("pk", flat=True))
 
     @precondition(lambda self: self.asked)
@@ -141,7 +140,7 @@ class Orders(RuleBasedStateMachine):
     @_told
     def begins(self, which: int, after: int) -> None:
         job = self._one(which)
-        busy = self._some(State.CUTTING)
+        busy = self._some(JobState.CUTTING)
         refused = ""
         try:
             jobs.start(job)
@@ -150,7 +149,7 @@ class Orders(RuleBasedStateMachine):
         assert refused in ("", "job-done", "cutter-busy", "cutter-off", "cutter-unplugged")
         assert refused != "cutter-busy" or busy
         if not refused:
-            self._until(lambda: self._done(job) >= after or self._state(job) != State.CUTTING)
+            self._until(lambda: self._done(job) >= after or self._state(job) != JobState.CUTTING)
 
     @precondition(lambda self: self.asked)
     @rule(which=st.integers(0, 9), what=st.sampled_from([jobs.pause, jobs.stop]))
@@ -159,12 +158,12 @@ class Orders(RuleBasedStateMachine):
         job = self._one(which)
         before = self._state(job)
         after = what(job).state
-        if before == State.CUTTING:
-            assert after != State.CUTTING
+        if before == JobState.CUTTING:
+            assert after != JobState.CUTTING
         elif what is jobs.pause:
             assert after == before
         else:
-            assert after == (before if before in (State.DONE, State.WAITING) else State.STOPPED)
+            assert after == (before if before in (JobState.DONE, JobState.WAITING) else JobState.STOPPED)
 
     # --- what happens at the machine --------------------------------------------------------------------
 
@@ -192,13 +191,13 @@ class Orders(RuleBasedStateMachine):
     @_told
     def server_dies(self, unwritten: int) -> None:
         """What it had begun stands as it was last written: so many strokes less than were cut."""
-        for job in self._some(State.CUTTING):
+        for job in self._some(JobState.CUTTING):
             jobs.pause(job)
-            if self._state(job) != State.PAUSED:
+            if self._state(job) != JobState.PAUSED:
                 continue
             kept = CutJob.objects.get(pk=job)
             kept.cut.filter(number__gte=max(0, kept.cut.count() - unwritten)).delete()
-            CutJob.objects.filter(pk=job).update(state=State.CUTTING, done=max(0, kept.done - unwritten))
+            CutJob.objects.filter(pk=job).update(state=JobState.CUTTING, done=max(0, kept.done - unwritten))
         process, _, _ = jobs.bench._started()
         process.kill()
         process.wait()
@@ -214,12 +213,12 @@ class Orders(RuleBasedStateMachine):
             line.settimeout(5)
             line.recv(64)
         self.foreign |= not busy
-        self._until(lambda: bool(self._some(State.CUTTING)) or not self._panel("state")["busy"])
+        self._until(lambda: bool(self._some(JobState.CUTTING)) or not self._panel("state")["busy"])
 
     # --- what is always so ------------------------------------------------------------------------------
 
-    def _state(self, job: UUID) -> State:
-        return State(CutJob.objects.values_list("state", flat=True).get(pk=job))
+    def _state(self, job: UUID) -> JobState:
+        return JobState(CutJob.objects.values_list("state", flat=True).get(pk=job))
 
     def _done(self, job: UUID) -> int:
         return int(CutJob.objects.values_list("done", flat=True).get(pk=job))
@@ -242,8 +241,8 @@ class Orders(RuleBasedStateMachine):
     def each_is_there_once(self) -> None:
         found = {job.pk: job.key for job in CutJob.objects.all()}
         assert found == getattr(self, "asked", {})
-        assert len(self._some(State.CUTTING)) <= 1
-        for job in CutJob.objects.exclude(state=State.WAITING):
+        assert len(self._some(JobState.CUTTING)) <= 1
+        for job in CutJob.objects.exclude(state=JobState.WAITING):
             assert 0 <= job.done <= len(job.lengths)
 
     @_told
@@ -255,10 +254,10 @@ class Orders(RuleBasedStateMachine):
         self._panel("plug", on=True)
         self._panel("film", mm=None)
         for job in sorted(self.asked):
-            if self._state(job) == State.WAITING:
+            if self._state(job) == JobState.WAITING:
                 continue
             self._until(lambda: not any(jobs._senders.sending(one) for one in self.asked))
-            if self._state(job) != State.DONE:
+            if self._state(job) != JobState.DONE:
                 jobs.start(job)
             self._until(lambda job=job: CutJob.objects.get(pk=job).outcome is not None)
             told = CutJob.objects.get(pk=job).outcome
