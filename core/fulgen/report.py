@@ -19,67 +19,15 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
     """Size, pieces, length of cut, nodes, faces, seams, contacts, names in bands, what was asked and is not
     so, findings, what was made ready and what is not; lengths in mm, areas in mm², places from the top left
     corner of what is cut, mirrored where it is."""
-    box = box_as_cut(evaluation.box, evaluation.recipe)
-    own = [box_as_cut(piece.box, evaluation.recipe) for piece in evaluation.pieces]
-    every = joints(evaluation)
-    pieces = sorted(zip(own, evaluation.pieces, strict=True), key=lambda row: row[0].x)
     return {
-        "size": {
-            "width_mm": round(evaluation.box.width, 4),
-            "height_mm": round(evaluation.box.height, 4),
-        },
-        "pieces": [
-            {
-                "area_mm2": round(piece.area, 4),
-                "box_mm": [
-                    round(at.x - box.x, 4),
-                    round(at.y - box.y, 4),
-                    round(at.width, 4),
-                    round(at.height, 4),
-                ],
-                "holes": piece.holes,
-            }
-            for at, piece in pieces
-        ],
+        "size": {"width_mm": round(evaluation.box.width, 4), "height_mm": round(evaluation.box.height, 4)},
+        "pieces": _pieces(evaluation),
         "cut_length_mm": round(evaluation.cut_length, 3),
         "nodes": evaluation.nodes,
-        "face": ", ".join(dict.fromkeys(made.faces.face.name for _, made in evaluation.letterings)),
-        "seams": [
-            {
-                "left": joint.of.left_text,
-                "right": joint.of.right_text,
-                "gap_mm": round(joint.of.gap, 4),
-                "neck_mm": round(joint.judgement.neck, 4),
-                "state": joint.judgement.holding.value,
-                "remedy": joint.of.remedy(evaluation.recipe.unit),
-                "shift_mm": round(joint.of.shift, 4),
-            }
-            for joint in every
-            if isinstance(joint.of, PlacedSeam)
-        ],
-        "contacts": [
-            {
-                "parts": [joint.of.one.part, joint.of.other.part],
-                "between": [joint.of.one.display_name, joint.of.other.display_name],
-                "neck_mm": round(joint.judgement.neck, 4),
-                "state": joint.judgement.holding.value,
-            }
-            for joint in every
-            if isinstance(joint.of, Contact)
-        ],
-        "bands": [
-            {
-                "frame": part.id,
-                "name": fitted.part,
-                "held": fitted.band.manner,
-                "air_mm": [round(air, 4) for air in fitted.air],
-                "depth_mm": round(fitted.depth, 4),
-                "stretch": round(fitted.stretch, 5),
-            }
-            for part in evaluation.parts
-            if isinstance(part.built, BuiltFrame)
-            for fitted in part.built.fitted
-        ],
+        "face": ", ".join(dict.fromkeys(built.faces.face.name for _, built in evaluation.letterings)),
+        "seams": _seams(evaluation),
+        "contacts": _contacts(evaluation),
+        "bands": _bands(evaluation),
         "unmet": [
             {"part": one.part, "kind": one.problem.kind, "what": one.problem.what, "todo": one.problem.todo}
             for one in evaluation.unmet
@@ -92,6 +40,64 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             for number in evaluation.lost
         ],
     }
+
+
+def _pieces(evaluation: Evaluation) -> list[dict[str, Any]]:
+    box = box_as_cut(evaluation.box, evaluation.recipe)
+    placed = [(box_as_cut(piece.box, evaluation.recipe), piece) for piece in evaluation.pieces]
+    return [
+        {
+            "area_mm2": round(piece.area, 4),
+            "box_mm": [round(length, 4) for length in (at.x - box.x, at.y - box.y, at.width, at.height)],
+            "holes": piece.holes,
+        }
+        for at, piece in sorted(placed, key=lambda row: row[0].x)
+    ]
+
+
+def _seams(evaluation: Evaluation) -> list[dict[str, Any]]:
+    return [
+        {
+            "left": joint.of.left_text,
+            "right": joint.of.right_text,
+            "gap_mm": round(joint.of.gap, 4),
+            "neck_mm": round(joint.judgement.neck, 4),
+            "state": joint.judgement.holding.value,
+            "remedy": joint.of.remedy(evaluation.recipe.unit),
+            "shift_mm": round(joint.of.shift, 4),
+        }
+        for joint in joints(evaluation)
+        if isinstance(joint.of, PlacedSeam)
+    ]
+
+
+def _contacts(evaluation: Evaluation) -> list[dict[str, Any]]:
+    return [
+        {
+            "parts": [joint.of.one.part, joint.of.other.part],
+            "between": [joint.of.one.display_name, joint.of.other.display_name],
+            "neck_mm": round(joint.judgement.neck, 4),
+            "state": joint.judgement.holding.value,
+        }
+        for joint in joints(evaluation)
+        if isinstance(joint.of, Contact)
+    ]
+
+
+def _bands(evaluation: Evaluation) -> list[dict[str, Any]]:
+    return [
+        {
+            "frame": part.id,
+            "name": fitted.part,
+            "held": fitted.band.manner,
+            "air_mm": [round(air, 4) for air in fitted.air],
+            "depth_mm": round(fitted.depth, 4),
+            "stretch": round(fitted.stretch, 5),
+        }
+        for part in evaluation.parts
+        if isinstance(part.built, BuiltFrame)
+        for fitted in part.built.fitted
+    ]
 
 
 def summary(evaluation: Evaluation) -> dict[str, Any]:
