@@ -116,11 +116,11 @@ def test_the_width_asked_for_is_the_width_after_joining():
     assert all(seam.state is State.JOINED for seam in evaluation.seams)
 
 
-def join_pair(left, right, wish, x_height=0.5, leans=False):
+def join_pair(left, right, request, x_height=0.5, leans=False):
     """What is done with two letters that are a word by themselves."""
     gaps = gaps_between(scan_extent(left, x_height), scan_extent(right, x_height), 0.0)
-    found = options(Body(left), Body(right), wish, gaps, Hand(x_height, leans))
-    choices = Choices(found, letter_gap(gaps), overlapping(gaps), fixed=wish.way is not None)
+    found = options(Body(left), Body(right), request, gaps, Hand(x_height, leans))
+    choices = Choices(found, letter_gap(gaps), overlapping(gaps), fixed=request.way is not None)
     return decide([choices])[0].joint
 
 

@@ -1,4 +1,4 @@
-"""What a maker wishes of joints: how letters come together, how wide necks are, what becomes of dots."""
+"""What a maker asks of joints: how letters come together, how wide necks are, what becomes of dots."""
 
 from __future__ import annotations
 

@@ -61,7 +61,7 @@ class PairRequest:
 
     pair: Pair
     signs: tuple[LetterView, ...]
-    wish: JoinRequest
+    request: JoinRequest
     hand: Hand
     straight: bool
 
@@ -73,7 +73,7 @@ class BarRequest:
     """What is added to two neighbours that a hand has moved: the two, what is wished, and its kind."""
 
     pair: Pair
-    wish: JoinRequest
+    request: JoinRequest
     kind: str
     hand: Hand
 
@@ -98,11 +98,11 @@ def join_lines(
     sliding, for the room between them is asked for."""
     # No stroke is wider than necks are measured, so more is not worth trying for.
     neck = min(rounded_up(join.neck_mm / size, NECK_STEP), 0.8 * WIDEST_NECK)
-    wish = JoinRequest(neck, rounded_up(least.hole_mm / size, HOLE_STEP), in_place=in_place)
+    request = JoinRequest(neck, rounded_up(least.hole_mm / size, HOLE_STEP), in_place=in_place)
     step = spacing / size
     joined = []
     for n, letters in enumerate(lines):
-        line = LineOfLetters(n, letters, step, wish, join, changes, hand, least.gap_mm, stepped(size))
+        line = LineOfLetters(n, letters, step, request, join, changes, hand, least.gap_mm, stepped(size))
         if along:
             path, start = along[n]
             line = replace(line, path=path.scaled(1 / size), start=start / size)
@@ -261,21 +261,21 @@ def _choices(
     if way is None and not line.auto:
         way = Way.LEAVE
     at = place_before_hands(left)
-    wish = replace(line.request, way=way, flow=choice.flow if way is Way.FLOW else None)
+    request = replace(line.request, way=way, flow=choice.flow if way is Way.FLOW else None)
     there = line.about(line.seen(at, place_before_hands(right, slid)))
     signs = tuple(
         LetterView(h.key, on_step(line.about(line.seen(at, place_before_hands(h, slid / 2)))), h)
         for h in hanging
     )
-    asked = PairRequest(line.pair(left, right, there), signs, wish, line.hand, line.path is None)
+    asked = PairRequest(line.pair(left, right, there), signs, request, line.hand, line.path is None)
     return _options.get(asked, partial(_worked_out, asked))
 
 
 def _worked_out(asked: PairRequest) -> Choices:
-    wish, x_height, there = asked.wish, asked.hand.x_height, asked.pair.right.place
+    request, x_height, there = asked.request, asked.hand.x_height, asked.pair.right.place
     body, other = asked.pair.facing
     signs = [sign.place.region(sign.letter.form.region) for sign in asked.signs]
-    room = _room_under(body.region, signs, other.region) if wish.may_slide else 0.0
+    room = _room_under(body.region, signs, other.region) if request.may_slide else 0.0
     if asked.straight:
         left, right = (
             extent_of_letter(seen.letter, x_height) for seen in (asked.pair.left, asked.pair.right)
@@ -284,11 +284,13 @@ def _worked_out(asked: PairRequest) -> Choices:
     else:
         gaps = gaps_between(scan_extent(body.region, x_height), scan_extent(other.region, x_height), -room)
     found = options(
-        body, other.moved(-room, 0.0), wish, gaps, asked.hand, ends_high(asked.pair.left.letter.text),
+        body, other.moved(-room, 0.0), request, gaps, asked.hand, ends_high(asked.pair.left.letter.text),
         replace(there, x=there.x - room),
     )  # fmt: skip
     moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
-    return Choices(tuple(moved), letter_gap(gaps), overlapping(gaps), fixed=wish.way is not None or room > 0)
+    return Choices(
+        tuple(moved), letter_gap(gaps), overlapping(gaps), fixed=request.way is not None or room > 0
+    )
 
 
 def _room_under(left: Region, signs: Sequence[Region], right: Region) -> float:
@@ -319,8 +321,8 @@ def _laid_anew(line: LineOfLetters, joint: Joint, a: SetLetter, b: SetLetter) ->
     if bar is None or (a.by_hand == b.by_hand and a.y == b.y):
         return joint
     choice = line.change(a).seam
-    wish = replace(line.request, way=choice.way, flow=choice.flow)
-    asked = BarRequest(line.pair(a, b, line.between(a, b)), wish, bar.kind, line.hand)
+    request = replace(line.request, way=choice.way, flow=choice.flow)
+    asked = BarRequest(line.pair(a, b, line.between(a, b)), request, bar.kind, line.hand)
     # Only the bar is remembered: the same places can come from another slide and another hand.
     return replace(joint, bar=_bars.get(asked, partial(_laid, asked)))
 
@@ -328,7 +330,7 @@ def _laid_anew(line: LineOfLetters, joint: Joint, a: SetLetter, b: SetLetter) ->
 def _laid(asked: BarRequest) -> Addition | None:
     left, right = asked.pair.facing
     high = ends_high(asked.pair.left.letter.text)
-    return relaid(left, right, asked.wish, asked.kind, asked.hand, high, asked.pair.right.place)
+    return relaid(left, right, asked.request, asked.kind, asked.hand, high, asked.pair.right.place)
 
 
 _bars: BoundedCache[BarRequest, Addition | None] = BoundedCache(4 * 2**20)

@@ -42,7 +42,7 @@ def with_marks(
 ) -> tuple[tuple[SetLetter, ...], dict[int, tuple[SettledMark, ...]]]:
     """The letters with their dots and accents settled, and what became of each."""
     settled: dict[int, tuple[SettledMark, ...]] = {}
-    join, wish = line.join, line.request
+    join, request = line.join, line.request
     letters = list(trimmed)
     for index, letter in enumerate(line.letters):
         marks = body_and_bits(letter)[1]
@@ -58,10 +58,10 @@ def with_marks(
             for n, other in enumerate(line.letters)
             if n != index and abs(n - index) <= NEAR_BY and _meets(line, letter, marks, other)
         )
-        bar = wish.neck * join.mark_bar_mm / join.neck_mm if join.mark_bar_mm else None
+        bar = request.neck * join.mark_bar_mm / join.neck_mm if join.mark_bar_mm else None
         form = letters[index].form
         asked = MarksRequest(
-            letter.key, form.step_key, near, way, shape, wish.neck, wish.hole, bar, letter, form
+            letter.key, form.step_key, near, way, shape, request.neck, request.hole, bar, letter, form
         )
         result = _settled.get(asked, partial(_settled_mark, asked))
         settled[letter.at] = result.marks

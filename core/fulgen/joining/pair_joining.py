@@ -102,7 +102,7 @@ def needed(left: Body, right: Body, target: float) -> float:
 def options(
     left: Body,
     right: Body,
-    wish: JoinRequest,
+    request: JoinRequest,
     gaps: Floats,
     hand: Hand,
     high: bool = False,
@@ -115,12 +115,12 @@ def options(
     def option(joint: Joint, cost: float) -> Option:
         return Option(joint, cost, letter_gap(gaps, joint.shift), overlapping(gaps, joint.shift))
 
-    if wish.way is Way.LEAVE:
+    if request.way is Way.LEAVE:
         return (option(Joint(Way.LEAVE), 0.0),)
-    if wish.way is Way.APART:
+    if request.way is Way.APART:
         return (option(_kept_apart(left.region, right.region), 0.0),)
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), hand, high, there)
-    if wish.way in (None, Way.SLIDE) and pair.holds(0.0):
+    pair = _Pair(left, right, request, needed(left, right, request.neck), hand, high, there)
+    if request.way in (None, Way.SLIDE) and pair.holds(0.0):
         return (option(Joint(Way.LEAVE), 0.0),)
     found = [option(joint, cost) for joint, cost in pair.ways()]
     return tuple(found) or (option(pair.last_resort(), _LAST),)
@@ -133,16 +133,16 @@ class _Pair:
         self,
         left: Body,
         right: Body,
-        wish: JoinRequest,
+        request: JoinRequest,
         need: float,
         hand: Hand,
         high: bool,
         there: Placement,
     ) -> None:
-        self.left, self.right, self.wish, self.need = left, right, wish, need
+        self.left, self.right, self.request, self.need = left, right, request, need
         self.hand, self.there = hand, there
         self.heights = heights_of(left.region, right.region, hand, high)
-        self.target_width = need * (_MORE if need >= wish.neck else _LITTLE_MORE)
+        self.target_width = need * (_MORE if need >= request.neck else _LITTLE_MORE)
         self._seams: dict[float, Seam] = {}
 
     def seam(self, shift: float) -> Seam:
@@ -171,8 +171,8 @@ class _Pair:
         return held_together(seam.whole, self.left, self.right.moved(shift, 0.0), self.need)
 
     def ways(self) -> Iterator[tuple[Joint, float]]:
-        way = self.wish.way
-        slid = self._slid() if self.wish.may_slide else None
+        way = self.request.way
+        slid = self._slid() if self.request.may_slide else None
         if slid is not None:
             for shift in slid:
                 defects = self.defects(self.seam(shift))
@@ -183,7 +183,7 @@ class _Pair:
                 return
         nearest = slid[0] if slid else -1.0
         for shift in TRIED:
-            if shift < nearest or (shift and self.wish.in_place):
+            if shift < nearest or (shift and self.request.in_place):
                 break
             if shift and self.holds(shift):
                 continue
@@ -191,70 +191,14 @@ class _Pair:
 
     def additions(self, shift: float, way: Way | None) -> Iterator[tuple[Joint, float]]:
         """What makes the pair hold in a place, likeliest first: each looks better than those before it."""
-        right = self.right.moved(shift, 0.0)
-        need = self.target_width
-        seam = self.seam(shift)
-        meets = shapely.intersects(seam.left, seam.right)
-        least = math.inf
-
-        def tried(way: Way, bar: Addition, more: float = 0.0) -> Iterator[tuple[Joint, float]]:
-            nonlocal least
-            cost = self._cost_of(bar, shift, seam, least - more)
-            if cost is not None:
-                least = cost + more
-                yield Joint(way, shift, bar), least
-
-        if way in (None, Way.SLIDE) and meets and len(seam.corners) == 2:
-            for web in gussets(self.left, right, seam.whole, seam.corners, need):
-                yield from tried(Way.SLIDE, Addition("gusset", web.outline, web.region, 0.0, True))
-                if least < math.inf:
-                    break
-        if way in (None, Way.SLIDE) and meets and least > _OWN["stroke"]:
-            for some in self.flows:
-                heavier = some.heavier(shift)
-                if heavier is not None and heavier.region.is_valid:
-                    bar = Addition("stroke", heavier.outline, heavier.region, 0.0, some.of_left)
-                    yield from tried(Way.SLIDE, bar)
-        if way is Way.REACH:
-            for of_left, ends in ((True, (self.left, right)), (False, (right, self.left))):
-                straight = extend_stroke(ends[0].region, ends[1].region, need, of_left)
-                if straight is not None:
-                    yield from tried(way, straight, (straight.length / 0.15) ** 2)
-        flows = way in (None, Way.FLOW) or (way is Way.REACH and least == math.inf)
-        if flows and least > _OWN["flow"]:
-            found = sorted((flow for some in self.flows for flow in some.at(shift)), key=flow_cost)
-            if way is Way.FLOW and self.wish.flow is not None:
-                by_hand = shaped(
-                    self.left, right, need, found[0] if found else None, self.wish.flow,
-                    replace(self.there, x=self.there.x + shift),
-                )  # fmt: skip
-                if by_hand is not None:
-                    yield Joint(Way.FLOW, shift, _added(by_hand, "flow")), 0.0
-                    return
-            kind: Literal["flow", "reach"] = "reach" if way is Way.REACH else "flow"
-            for flow in found[:3]:
-                before = least
-                yield from tried(Way(kind), _added(flow, kind), flow_cost(flow))
-                if least < before:
-                    break
-        if way in (None, Way.BRIDGE) and not meets and self.web is not None:
-            more = (seam.gap / 0.065) ** 2
-            web_ = self.web.at(shift, need) if least > _OWN["bridge"] + more else None
-            if web_ is not None:
-                bar = Addition("bridge", web_.outline, web_.region, seam.gap, True)
-                yield from tried(Way.BRIDGE, bar, more)
-        if least == math.inf:
-            tie = core_tie(self.left, right, need)
-            if tie is not None:
-                bar = Addition("bridge", tie.outline, tie.region, seam.gap, True)
-                yield from tried(Way.BRIDGE, bar, 0.5 + (seam.gap / 0.05) ** 2)
+        yield from _Additions(self, shift).all(way)
 
     def last_resort(self) -> Joint:
         """A straight bar, where all that looks better fails."""
         bar = best_bridge(self.left, self.right, self.target_width)
         return Joint(Way.LEAVE) if bar is None else Joint(Way.BRIDGE, 0.0, bar)
 
-    def _cost_of(self, bar: Addition, shift: float, seam: Seam, most: float) -> float | None:
+    def cost_of(self, bar: Addition, shift: float, seam: Seam, most: float) -> float | None:
         """How a joint with something added looks; None where it does not hold, covers a counter, or costs as
         much as ``most``."""
         right = self.right.moved(shift, 0.0)
@@ -285,13 +229,13 @@ class _Pair:
         for hole in holes_of(whole):
             if any(abs(hole.area - area) <= 1e-3 * area + 1e-6 for area in known):
                 continue
-            small = bool(shapely.buffer(hole, -min(self.wish.hole, LARGEST_PINHOLE) / 2).is_empty)
+            small = bool(shapely.buffer(hole, -min(self.request.hole, LARGEST_PINHOLE) / 2).is_empty)
             cost += 0.5 if small else 0.8
         return cost
 
     def _near_miss(self, seam: Seam, added: Region | None) -> float:
         """What it costs where the two nearly touch beside their joint: the sliver of a gap tears."""
-        limit = _NEAR_MISS * self.wish.hole
+        limit = _NEAR_MISS * self.request.hole
         if not seam.overlaps_by(0.0) and seam.gap > limit:
             return 0.0
         around = _BESIDE * self.need
@@ -333,7 +277,7 @@ class _Pair:
 
     def defects(self, seam: Seam) -> float:
         """What is wrong with two letters that hold by themselves."""
-        holes = seam.pinholes(self.wish.hole)
+        holes = seam.pinholes(self.request.hole)
         return (
             0.6 * len(holes)
             + sum(0.25 if stub.is_true else 0.8 for stub in seam.stubs)
@@ -344,6 +288,104 @@ class _Pair:
             + 2.2 * min(1.0, max(0.0, (seam.contact - _FUSED) / _FUSED))
             + _MET_ELSEWHERE * self._met_elsewhere(seam)
         )
+
+
+class _Additions:
+    """What can be added to a pair in one place so that it holds there. ``least`` is what the best of what was
+    tried costs; what would cost more is not looked at."""
+
+    def __init__(self, pair: _Pair, shift: float) -> None:
+        self.pair, self.shift = pair, shift
+        self.right = pair.right.moved(shift, 0.0)
+        self.seam = pair.seam(shift)
+        self.meets = bool(shapely.intersects(self.seam.left, self.seam.right))
+        self.least = math.inf
+
+    def all(self, way: Way | None) -> Iterator[tuple[Joint, float]]:
+        """Those of a way, or of every way."""
+        if way in (None, Way.SLIDE) and self.meets:
+            yield from self._gussets()
+            yield from self._heavier_strokes()
+        if way is Way.REACH:
+            yield from self._extended_strokes()
+        if way in (None, Way.FLOW) or (way is Way.REACH and self.least == math.inf):
+            by_hand = self._flow_by_hand() if way is Way.FLOW else None
+            if by_hand is not None:
+                yield by_hand, 0.0
+                return
+            yield from self._flows("reach" if way is Way.REACH else "flow")
+        if way in (None, Way.BRIDGE) and not self.meets:
+            yield from self._web()
+        if self.least == math.inf:
+            yield from self._tie()
+
+    def _tried(self, way: Way, bar: Addition, more: float = 0.0) -> Iterator[tuple[Joint, float]]:
+        cost = self.pair.cost_of(bar, self.shift, self.seam, self.least - more)
+        if cost is not None:
+            self.least = cost + more
+            yield Joint(way, self.shift, bar), self.least
+
+    def _gussets(self) -> Iterator[tuple[Joint, float]]:
+        corners = self.seam.corners
+        if len(corners) != 2:
+            return
+        for web in gussets(self.pair.left, self.right, self.seam.whole, corners, self.pair.target_width):
+            yield from self._tried(Way.SLIDE, Addition("gusset", web.outline, web.region, 0.0, True))
+            if self.least < math.inf:
+                return
+
+    def _heavier_strokes(self) -> Iterator[tuple[Joint, float]]:
+        if self.least <= _OWN["stroke"]:
+            return
+        for some in self.pair.flows:
+            heavier = some.heavier(self.shift)
+            if heavier is not None and heavier.region.is_valid:
+                bar = Addition("stroke", heavier.outline, heavier.region, 0.0, some.of_left)
+                yield from self._tried(Way.SLIDE, bar)
+
+    def _extended_strokes(self) -> Iterator[tuple[Joint, float]]:
+        left, right = self.pair.left.region, self.right.region
+        for of_left, ends in ((True, (left, right)), (False, (right, left))):
+            straight = extend_stroke(*ends, self.pair.target_width, of_left)
+            if straight is not None:
+                yield from self._tried(Way.REACH, straight, (straight.length / 0.15) ** 2)
+
+    @cached_property
+    def _found_flows(self) -> list[FoundFlow]:
+        return sorted((flow for some in self.pair.flows for flow in some.at(self.shift)), key=flow_cost)
+
+    def _flow_by_hand(self) -> Joint | None:
+        pair = self.pair
+        if pair.request.flow is None:
+            return None
+        begun = self._found_flows[0] if self._found_flows else None
+        there = replace(pair.there, x=pair.there.x + self.shift)
+        flow = shaped(pair.left, self.right, pair.target_width, begun, pair.request.flow, there)
+        return None if flow is None else Joint(Way.FLOW, self.shift, _added(flow, "flow"))
+
+    def _flows(self, kind: Literal["flow", "reach"]) -> Iterator[tuple[Joint, float]]:
+        if self.least <= _OWN["flow"]:
+            return
+        for flow in self._found_flows[:3]:
+            before = self.least
+            yield from self._tried(Way(kind), _added(flow, kind), flow_cost(flow))
+            if self.least < before:
+                return
+
+    def _web(self) -> Iterator[tuple[Joint, float]]:
+        more = (self.seam.gap / 0.065) ** 2
+        if self.pair.web is None or self.least <= _OWN["bridge"] + more:
+            return
+        web = self.pair.web.at(self.shift, self.pair.target_width)
+        if web is not None:
+            bar = Addition("bridge", web.outline, web.region, self.seam.gap, True)
+            yield from self._tried(Way.BRIDGE, bar, more)
+
+    def _tie(self) -> Iterator[tuple[Joint, float]]:
+        tie = core_tie(self.pair.left, self.right, self.pair.target_width)
+        if tie is not None:
+            bar = Addition("bridge", tie.outline, tie.region, self.seam.gap, True)
+            yield from self._tried(Way.BRIDGE, bar, 0.5 + (self.seam.gap / 0.05) ** 2)
 
 
 _FLAWLESS = 0.1
@@ -362,14 +404,14 @@ def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
 
 
 def relaid(
-    left: Body, right: Body, wish: JoinRequest, kind: str, hand: Hand, high: bool, there: Placement
+    left: Body, right: Body, request: JoinRequest, kind: str, hand: Hand, high: bool, there: Placement
 ) -> Addition | None:
     """What was added to two letters, laid anew where hands have moved them to; None where they hold without
     it, or nothing of the kind goes across."""
-    way = wish.way if wish.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
+    way = request.way if request.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
     if shapely.distance(left.region, right.region) > (_FAR if way is None else _FAR_BY_CHOICE):
         return None
-    pair = _Pair(left, right, wish, needed(left, right, wish.neck), hand, high, there)
+    pair = _Pair(left, right, request, needed(left, right, request.neck), hand, high, there)
     if kind in ("gusset", "stroke") and pair.holds(0.0):
         return None
     # Only its own kind is looked for: letters are moved at the speed of a hand.
