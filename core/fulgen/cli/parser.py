@@ -7,7 +7,7 @@ import argparse
 import re
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, NoReturn, TypeAlias
 
 from fulgen.cli.checking import check_recipe
 from fulgen.cli.cutting import cut_sheets, simulate_file
@@ -17,7 +17,7 @@ from fulgen.cli.writing import build_recipe, import_drawing, write_frame, write_
 from fulgen.sheet.file_kinds import FILE_KINDS, MACHINE_FILE
 
 if TYPE_CHECKING:
-    pass
+    Commands: TypeAlias = "argparse._SubParsersAction[argparse.ArgumentParser]"
 
 _NEGATIVE = re.compile(r"-[\d.,].*")
 
@@ -40,9 +40,15 @@ def hold_negative_values(arguments: list[str]) -> list[str]:
 
 
 def argument_parser() -> argparse.ArgumentParser:
+    """All commands, each with its options."""
     parser = _Parser(prog="fulgen", description="Typed lettering as single cuttable outlines.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
+    for add in _COMMANDS:
+        add(commands)
+    return parser
 
+
+def _letter_command(commands: Commands) -> None:
     letter = commands.add_parser("letter", help="set a word, or a list of words, and write SVG")
     letter.add_argument("text", nargs="?", help="the words; \\n starts a new line")
     _takes_lettering(letter, join="set", marks="keep")
@@ -65,6 +71,8 @@ def argument_parser() -> argparse.ArgumentParser:
     )  # fmt: skip
     letter.set_defaults(command=write_letter, framed=False)
 
+
+def _frame_command(commands: Commands) -> None:
     frame = commands.add_parser("frame", help="fit a name, or a list of names, into a frame and write SVG")
     frame.add_argument("name", metavar="NAME", help="a frame of ./fulgen frames")
     frame.add_argument("--text", action="append", help="the name; once more for each further band")
@@ -87,10 +95,14 @@ def argument_parser() -> argparse.ArgumentParser:
     frame.add_argument("--depth", metavar="LENGTH", help="in the edges; as deep as it needs unless said")
     frame.set_defaults(command=write_frame, framed=True)
 
+
+def _frames_command(commands: Commands) -> None:
     frames = commands.add_parser("frames", help="list the frames with what can be set of them")
     frames.add_argument("--json", action="store_true")
     frames.set_defaults(command=list_frames)
 
+
+def _build_command(commands: Commands) -> None:
     build = commands.add_parser("build", help="write the SVG of a recipe")
     build.add_argument("recipe", type=Path, metavar="RECIPE.json")
     build.add_argument("-o", "--output", type=Path, metavar="OUT.svg", required=True)
@@ -98,6 +110,8 @@ def argument_parser() -> argparse.ArgumentParser:
     _takes_ready(build)
     build.set_defaults(command=build_recipe)
 
+
+def _pattern_command(commands: Commands) -> None:
     pattern = commands.add_parser("pattern", help="write a recipe as a PDF to print at true size")
     pattern.add_argument("recipe", type=Path, metavar="RECIPE.json")
     pattern.add_argument("--paper", choices=("a4", "letter"), default="a4", help="a4 unless said")
@@ -105,6 +119,8 @@ def argument_parser() -> argparse.ArgumentParser:
     _takes_ready(pattern)
     pattern.set_defaults(command=write_pattern_file)
 
+
+def _check_command(commands: Commands) -> None:
     check = commands.add_parser("check", help="say what would go wrong in a recipe; exit 1 while it would")
     check.add_argument("recipe", type=Path, metavar="RECIPE.json")
     check.add_argument("--material", metavar="NAME", help="check for another material than the recipe's")
@@ -112,6 +128,8 @@ def argument_parser() -> argparse.ArgumentParser:
     check.add_argument("--ready", action="store_true", help="say what making it ready does, and check that")
     check.set_defaults(command=check_recipe)
 
+
+def _import_command(commands: Commands) -> None:
     brought = commands.add_parser("import", help="read a drawing (SVG, PDF, DXF) as a recipe")
     brought.add_argument("drawing", type=Path, metavar="FILE")
     brought.add_argument("--page", type=int, default=1, metavar="N", help="the page of a PDF")
@@ -121,6 +139,8 @@ def argument_parser() -> argparse.ArgumentParser:
     brought.add_argument("-o", "--output", type=Path, metavar="RECIPE.json", required=True)
     brought.set_defaults(command=import_drawing)
 
+
+def _cut_command(commands: Commands) -> None:
     cut = commands.add_parser("cut", help="lay designs on sheets and write files for the cutter")
     cut.add_argument("files", nargs="+", type=Path, metavar="FILE", help="recipes, or drawings")
     cut.add_argument("--sheet", required=True, metavar="WIDTHxHEIGHT", help="such as 300x600mm")
@@ -154,6 +174,8 @@ def argument_parser() -> argparse.ArgumentParser:
     _takes_ready(cut)
     cut.set_defaults(command=cut_sheets)
 
+
+def _simulate_command(commands: Commands) -> None:
     simulate = commands.add_parser(
         "simulate", help="say what comes off a sheet; exit 1 when it is not what was promised"
     )
@@ -165,15 +187,33 @@ def argument_parser() -> argparse.ArgumentParser:
     simulate.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
     simulate.set_defaults(command=simulate_file)
 
+
+def _shapes_command(commands: Commands) -> None:
     shapes = commands.add_parser("shapes", help="list the shape library with its parameters")
     shapes.add_argument("--json", action="store_true")
     shapes.set_defaults(command=list_shapes)
 
+
+def _faces_command(commands: Commands) -> None:
     faces = commands.add_parser("faces", help="list the faces that ship with Fulgen")
     faces.add_argument("--json", action="store_true")
     faces.add_argument("--rate", action="store_true", help="measures how each face joins as it is set")
     faces.set_defaults(command=list_faces)
-    return parser
+
+
+_COMMANDS = (
+    _letter_command,
+    _frame_command,
+    _frames_command,
+    _build_command,
+    _pattern_command,
+    _check_command,
+    _import_command,
+    _cut_command,
+    _simulate_command,
+    _shapes_command,
+    _faces_command,
+)
 
 
 def _takes_lettering(parser: argparse.ArgumentParser, join: str, marks: str) -> None:
