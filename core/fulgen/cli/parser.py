@@ -17,7 +17,7 @@ from fulgen.cli.writing import build_recipe, import_drawing, write_frame, write_
 from fulgen.sheet.file_kinds import FILE_KINDS, MACHINE_FILE
 
 if TYPE_CHECKING:
-    Commands: TypeAlias = "argparse._SubParsersAction[argparse.ArgumentParser]"
+    Commands: TypeAlias = "argparse._SubParsersAction[_Parser]"
 
 _NEGATIVE = re.compile(r"-[\d.,].*")
 
