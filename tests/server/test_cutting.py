@@ -634,13 +634,13 @@ class TestJobs:
     def test_a_server_that_ends_before_it_is_worked_out_what_came_off(self, yard):
         cutter = Cutter(yard)
         cutter.do("start")
-        told = cutter.ended()["outcome"]
+        outcome = cutter.ended()["outcome"]
         yard.stop()
         with closing(sqlite3.connect(Path(yard.env["FULGEN_DATA"]) / "fulgen.sqlite3")) as shop:
-            shop.execute("UPDATE designs_cutjob SET told = NULL")
+            shop.execute("UPDATE designs_cutjob SET outcome = NULL")
             shop.commit()
         yard.start()
-        assert cutter.ended()["outcome"] == told
+        assert cutter.ended()["outcome"] == outcome
 
     def test_a_job_that_is_not_kept(self, yard):
         path = "/jobs/00000000-0000-4000-8000-000000000000"
