@@ -45,7 +45,7 @@ def cut_sheets(options: argparse.Namespace) -> int:
             (options.tolerance, "--tolerance", 0.001, 1.0),
         )
     )
-    sheet = Sheet(*_sheet_size(options.sheet), margin, spacing)
+    sheet = Sheet(*sheet_size(options.sheet), margin, spacing)
     hairline = chosen.hairline_mm
     if options.lines is not None:
         hairline = length_between(options.lines, "--lines", 0.0, 5.0)
@@ -92,13 +92,13 @@ def cut_sheets(options: argparse.Namespace) -> int:
     return 0
 
 
-def _sheet_size(text: str) -> tuple[float, float]:
-    """300x600mm, 12x24in, 300mm x 2m."""
+def sheet_size(text: str, option: str = "--sheet") -> tuple[float, float]:
+    """300x600mm, 12x24in, 300mm x 2m. Raises Problem "usage", "not-a-length"."""
     width, cross, height = text.lower().replace("×", "x").partition("x")
     if not cross:
-        raise Problem("usage", f"“{text}” is not a size.", "Give both sides, such as 300x600mm.", "--sheet")
+        raise Problem("usage", f"“{text}” is not a size.", "Give both sides, such as 300x600mm.", option)
     unit: Unit = "in" if height.strip().endswith(("in", '"')) else "mm"
-    return parse_length(width, unit, "--sheet"), parse_length(height, unit, "--sheet")
+    return parse_length(width, unit, option), parse_length(height, unit, option)
 
 
 def _motifs(options: argparse.Namespace) -> tuple[list[Motif], dict[str, JobCaption], int]:

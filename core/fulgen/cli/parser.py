@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, NoReturn, TypeAlias
 from fulgen.cli.checking import check_recipe
 from fulgen.cli.cutting import cut_sheets, simulate_file
 from fulgen.cli.libraries import list_faces, list_frames, list_shapes
+from fulgen.cli.ordering import make_order
 from fulgen.cli.output import REFUSED
 from fulgen.cli.writing import build_recipe, import_drawing, write_frame, write_letter, write_pattern_file
 from fulgen.sheet.file_kinds import FILE_KINDS, MACHINE_FILE
@@ -201,6 +202,33 @@ def _faces_command(commands: Commands) -> None:
     faces.set_defaults(command=list_faces)
 
 
+def _order_command(commands: Commands) -> None:
+    order = commands.add_parser("order", help="make a list of names from a design, and lay them on sheets")
+    order.add_argument("design", type=Path, metavar="DESIGN.json")
+    order.add_argument("list", type=Path, metavar="LIST", help="names as CSV, XLSX, or one a line")
+    order.add_argument("--sheet", required=True, metavar="WIDTHxHEIGHT", help="such as 600mmx10m")
+    order.add_argument("--margin", default="5mm", metavar="LENGTH", help="that the rollers need")
+    order.add_argument("--spacing", default="3mm", metavar="LENGTH", help="between what is cut")
+    order.add_argument(
+        "--field", action="append", default=[], metavar="COLUMN=FIELD",
+        help="what a column says: a part's id, Film, Face, Size or How many",
+    )  # fmt: skip
+    order.add_argument("--within", metavar="WIDTHxHEIGHT", help="how large a row may be")
+    order.add_argument("--narrower", default="0%", metavar="N%", help="letters may be narrower by so much")
+    order.add_argument("--smaller", default="0%", metavar="N%", help="words may be smaller by so much")
+    order.add_argument("--two-lines", action="store_true", help="words may be set in two lines")
+    order.add_argument("--other-face", action="append", default=[], metavar="NAME", help="faces to be tried")
+    order.add_argument("--ready", action="store_true", help="every row is made ready to cut")
+    order.add_argument("--nest", action="store_true", help="arrange closely, to use little film")
+    order.add_argument("--turns", choices=("none", "half", "quarter", "any"), help="half unless said")
+    order.add_argument("--machine", default="Drag knife", metavar="NAME")
+    order.add_argument("--to", choices=[kind.key for kind in FILE_KINDS], default=MACHINE_FILE)
+    order.add_argument("--proof", action="store_true", help="writes a PDF with every name, to be signed")
+    order.add_argument("-o", "--output", type=Path, metavar="DIR", required=True)
+    order.add_argument("--report", type=Path, metavar="OUT.json", help="figures as JSON")
+    order.set_defaults(command=make_order)
+
+
 _COMMANDS = (
     _letter_command,
     _frame_command,
@@ -210,6 +238,7 @@ _COMMANDS = (
     _check_command,
     _import_command,
     _cut_command,
+    _order_command,
     _simulate_command,
     _shapes_command,
     _faces_command,

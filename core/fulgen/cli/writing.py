@@ -6,7 +6,6 @@ import argparse
 import csv
 import io
 import json
-import os
 import sys
 from collections.abc import Iterator, Sequence
 from typing import Any
@@ -125,35 +124,28 @@ def _rows_as(rows: Sequence[dict[str, Any]], kind: str) -> str:
     return out.getvalue()
 
 
-_FEW = 12
-"""A list this short is done sooner than more processes are started."""
-
-
 def _each_written(
     options: argparse.Namespace, texts: Sequence[str]
 ) -> Iterator[tuple[str, str, dict[str, Any] | str]]:
     """Writes the file of each text, on all cores; yields text, name, and its figures or what was wrong, in
     order."""
-    from concurrent.futures import ProcessPoolExecutor
     from functools import partial
 
+    from fulgen.cli.processes import on_all_cores
     from fulgen.formats.file_names import safe_names
 
     names = safe_names(texts)
-    write = partial(_write_one, options)
-    cores = os.cpu_count() or 1
-    if cores < 2 or len(texts) <= _FEW:
-        yield from zip(texts, names, map(write, texts, names), strict=True)
-        return
-    with ProcessPoolExecutor(cores) as pool:
-        yield from zip(texts, names, pool.map(write, texts, names, chunksize=4), strict=True)
+    written = on_all_cores(partial(_write_one, options), list(zip(texts, names, strict=True)))
+    yield from zip(texts, names, written, strict=True)
 
 
-def _write_one(options: argparse.Namespace, text: str, name: str) -> dict[str, Any] | str:
-    """Sets one text and writes its file; returns its figures, where they are wanted, or what is wrong."""
+def _write_one(options: argparse.Namespace, item: tuple[str, str]) -> dict[str, Any] | str:
+    """Sets a text and writes the file of a name; returns its figures, where they are wanted, or what is
+    wrong."""
     from fulgen.recipe.evaluate import evaluate
     from fulgen.report import summary
 
+    text, name = item
     recipe_for, faces = recipe_maker(options)
     try:
         with one_design():

@@ -23,7 +23,7 @@ def film_name(evaluation: Evaluation, film: str) -> str:
     return evaluation.recipe.cut.stock(film).name.strip() or colour_word(film)
 
 
-_COLOUR_WORDS = {
+COLOUR_WORDS = {
     "Black": "#23201C", "White": "#FFFFFF", "Silver": "#8A9199", "Red": "#B03030", "Orange": "#D07A28",
     "Gold": "#C8932B", "Yellow": "#E8CF3A", "Green": "#2F6B4F", "Blue": "#2B5674", "Light blue": "#7FB2D6",
     "Purple": "#6B4A86", "Pink": "#D98CA6", "Brown": "#6B4A2B",
@@ -39,9 +39,9 @@ def colour_word(film: str) -> str:
     """
 
     def apart(word: str) -> int:
-        return sum(abs(a - b) for a, b in zip(_rgb(_COLOUR_WORDS[word]), _rgb(film), strict=True))
+        return sum(abs(a - b) for a, b in zip(_rgb(COLOUR_WORDS[word]), _rgb(film), strict=True))
 
-    return min(_COLOUR_WORDS, key=apart)
+    return min(COLOUR_WORDS, key=apart)
 
 
 def _rgb(colour: str) -> tuple[int, int, int]:

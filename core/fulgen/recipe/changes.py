@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from difflib import SequenceMatcher
 from typing import Any
 
 from pydantic import ValidationError
@@ -61,6 +62,19 @@ def with_letter(part: Lettering, letter_id: int, **update: Any) -> Lettering:
     now = part.letters.get(letter_id, AS_SET)
     letters = {**part.letters, letter_id: replace(now, **update)}
     return part.model_copy(update={"letters": letters, "letter_ids": part.ids})
+
+
+def retyped(part: Lettering, text: str) -> Lettering:
+    """The lettering with other words. Characters that both texts share keep their ids, and so what a hand has
+    done to them; others get ids of their own, as if they had been typed (difflib's longest common runs)."""
+    whole = Lettering.model_validate({"id": part.id, "text": text})
+    runs = SequenceMatcher(None, part.text, whole.text, autojunk=False).get_matching_blocks()
+    kept = {new + n: part.ids[old + n] for old, new, size in runs for n in range(size)}
+    fresh = iter(range(part.next_letter_id, part.next_letter_id + len(whole.text)))
+    ids = tuple(kept[at] if at in kept else next(fresh) for at in range(len(whole.text)))
+    letters = {name: change for name, change in part.letters.items() if name in ids}
+    change = {"text": whole.text, "letter_ids": ids, "letters": letters}
+    return part.model_copy(update=change | {"next_letter_id": max((*ids, part.next_letter_id - 1)) + 1})
 
 
 def with_feet_aligned(recipe: Recipe, built: BuiltLettering, letter_ids: Sequence[int]) -> Recipe:
