@@ -93,16 +93,16 @@ def read_hpgl(data: bytes, name: str, height: float | None = None) -> list[Float
     return [path for _, path in read_strokes(data, name, height)]
 
 
-def read_strokes(data: bytes, name: str, height: float | None = None) -> list[Stroke]:
+def read_strokes(
+    data: bytes, name: str, height: float | None = None, most_bytes: int = MAX_FILE_BYTES
+) -> list[Stroke]:
     """The cuts of an HP-GL file, each with its pen.
 
     Raises Problem "bad-hpgl" for what is not HP-GL, for arcs and text, which are not read, for a scale of the
     file's own, and for files without end.
     """
-    if len(data) > MAX_FILE_BYTES:
-        raise bad(
-            f"{name} is larger than {MAX_FILE_BYTES // 2**20} MB.", "Check that this is the right file."
-        )
+    if len(data) > most_bytes:
+        raise bad(f"{name} is larger than {most_bytes // 2**20} MB.", "Check that this is the right file.")
     carriage = Carriage()
     cuts: list[tuple[int, list[Point]]] = []
     at, down, pen, count, known = (0.0, 0.0), False, 1, 0, False

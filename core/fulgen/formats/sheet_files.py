@@ -74,7 +74,9 @@ def cut_file(drawn: DrawnSheet) -> tuple[Written, CutComparison]:
     machine. Raises Problem "not-as-promised" when that is not what was promised."""
     job = drawn.job
     data = write_hpgl(job.strokes, drawn.height, tools_of(job.machine, drawn.about.material)).encode("ascii")
-    comparison, _ = verify_job(job.laid.promised, read_strokes(data, drawn.name, drawn.height), job.machine)
+    # What was just written is no stranger: it may be as long as it is.
+    strokes = read_strokes(data, drawn.name, drawn.height, most_bytes=len(data))
+    comparison, _ = verify_job(job.laid.promised, strokes, job.machine)
     if not comparison.is_kept:
         raise broken_promise(comparison, drawn.name)
     how = file_kind(MACHINE_FILE)

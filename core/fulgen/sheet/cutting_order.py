@@ -15,6 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from shapely import STRtree
 from shapely.geometry import MultiPoint, Polygon
 
 from fulgen.budget import check
@@ -62,7 +63,7 @@ def cutting_order(
     the places (M, 2) that are kept off, if it can start elsewhere."""
     if not contours:
         return []
-    off = None if keep_off is None or not len(keep_off) else MultiPoint(keep_off)
+    off = None if keep_off is None or not len(keep_off) else STRtree(list(MultiPoint(keep_off).geoms))
     starts = [_starts(contour, off) for contour in contours]
     way = _Way(contours, starts, _around(contours), origin)
     found = [way.shortened(way.nearest_first(first)) for first in way.firsts()]
@@ -80,7 +81,7 @@ def _around(contours: Sequence[Floats]) -> list[int]:
     do not cross."""
     rings = [Polygon(contour) for contour in contours]
     areas = [ring.area for ring in rings]
-    inner, outer = shapely.STRtree(rings).query(rings, predicate="covered_by")
+    inner, outer = STRtree(rings).query(rings, predicate="covered_by")
     found = [-1] * len(rings)
     for one, other in zip(inner.tolist(), outer.tolist(), strict=True):
         if areas[one] < areas[other] and (found[one] < 0 or areas[other] < areas[found[one]]):
@@ -88,7 +89,7 @@ def _around(contours: Sequence[Floats]) -> list[int]:
     return found
 
 
-def _starts(contour: Floats, off: MultiPoint | None = None) -> Ints:
+def _starts(contour: Floats, off: STRtree | None = None) -> Ints:
     """Where a contour may start: evenly around it, away from corners and from what is kept off; anywhere, if
     it is all corners."""
     gone = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff([*contour, contour[0]], axis=0).T))))
@@ -108,7 +109,9 @@ def _starts(contour: Floats, off: MultiPoint | None = None) -> Ints:
     smooth = np.flatnonzero(turn < _CORNER)
     usable = smooth if len(smooth) else np.arange(len(contour))
     if off is not None:
-        far = shapely.distance(shapely.points(contour[usable]), off) >= _KEPT_OFF_MM
+        near = off.query(shapely.points(contour[usable]), predicate="dwithin", distance=_KEPT_OFF_MM)[0]
+        far = np.ones(len(usable), bool)
+        far[near] = False
         usable = usable[far] if far.any() else usable
     evenly = np.searchsorted(here[usable], np.linspace(0, around, _STARTS, endpoint=False))
     return np.unique(usable[np.minimum(evenly, len(usable) - 1)])
@@ -197,14 +200,20 @@ class _Way:
         apart = np.hypot(*(stops[:, None, :] - stops[None, :, :]).transpose(2, 0, 1)).tolist()
         contour_at = [-1, *(cut.contour for cut in cuts)]  # by stop; stop 0 is the origin
         order = list(range(len(stops)))
-        improved = True
-        while improved:
-            improved = False
+        reach = len(order) if len(order) <= _MOST_POLISHED else _REACH
+        begin, improved = 1, True
+        while improved or begin > 1:
             check()
-            for changed in self._changes(order, apart):
+            # Of many cuts only those near a change are looked at again at once; all of them in the end.
+            begin = max(1, begin - reach)
+            improved = False
+            for first, changed in self._changes(order, apart, begin, reach):
                 if self._is_allowed([contour_at[stop] for stop in changed[1:]]):
-                    order, improved = changed, True
+                    order, begin, improved = changed, first, True
                     break
+            else:
+                if begin > 1:
+                    begin, improved = 1, True
         return [contour_at[stop] for stop in order[1:]]
 
     def _is_allowed(self, order: Sequence[int]) -> bool:
@@ -213,11 +222,13 @@ class _Way:
         return all(outer < 0 or place[inner] < place[outer] for inner, outer in enumerate(self.around))
 
     @staticmethod
-    def _changes(order: list[int], apart: list[list[float]]) -> Iterator[list[int]]:
-        """Orders with a shorter way, nearest changes first."""
+    def _changes(
+        order: list[int], apart: list[list[float]], begin: int, reach: int
+    ) -> Iterator[tuple[int, list[int]]]:
+        """Orders with a shorter way, each with the place of the run that is moved in it: from a place on, and
+        moved by so many places at most."""
         count = len(order)
-        reach = count if count <= _MOST_POLISHED else _REACH
-        for i in range(1, count):
+        for i in range(begin, count):
             before = apart[order[i - 1]]
             for j in range(i, min(count, i + reach)):
                 following = order[j + 1] if j + 1 < count else None
@@ -225,7 +236,7 @@ class _Way:
                 # 2-opt: the run from i to j the other way around.
                 turned = before[order[j]] + (0.0 if following is None else apart[order[i]][following])
                 if turned < before[order[i]] + after - _GAIN_MM:
-                    yield order[:i] + order[i : j + 1][::-1] + order[j + 1 :]
+                    yield i, order[:i] + order[i : j + 1][::-1] + order[j + 1 :]
                 if j - i >= _LONGEST_RUN:
                     continue
                 # Or-opt: the run moved, either way around.
@@ -238,4 +249,4 @@ class _Way:
                     for piece in (run, run[::-1]):
                         last = 0.0 if beyond is None else apart[piece[-1]][beyond]
                         if here[piece[0]] + last - broken < saved - _GAIN_MM:
-                            yield rest[:k] + piece + rest[k:]
+                            yield i, rest[:k] + piece + rest[k:]
