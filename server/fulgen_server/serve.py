@@ -5,13 +5,11 @@ Threads only wait: geometry is computed by workers, and there are more threads t
 one.
 """
 
-import fcntl
 import os
 import signal
 import socket
 import sys
-from pathlib import Path
-from typing import NoReturn, TextIO
+from typing import NoReturn
 
 from computing.pool import prepare, workers
 
@@ -32,7 +30,10 @@ def main(port: int) -> None:
     from django.core.wsgi import get_wsgi_application
 
     from designs import jobs
+    from designs.alone import take_shop
+    from designs.backup import keep_daily_from_now_on
     from designs.faces import shipped_faces
+    from fulgen.problem import Problem
     from fulgen_server.worker_dispatch import work
 
     try:
@@ -41,46 +42,29 @@ def main(port: int) -> None:
         said = f"fulgen: port {port} cannot be used ({error.strerror}). Try another: --port N"
         print(said, file=sys.stderr)
         raise SystemExit(2) from None
-    _serve_alone(settings.DATA_DIR, port)
+    try:
+        shop = take_shop(settings.DATA_DIR, f"http://127.0.0.1:{port}")
+    except Problem as problem:
+        print(f"fulgen: {problem.what[0].lower()}{problem.what[1:]} {problem.todo}", file=sys.stderr)
+        raise SystemExit(2) from None
     shipped_faces()
     workers.start(work)
     jobs.after_restart()
+    keep_daily_from_now_on(settings.DATABASE)
     signal.signal(signal.SIGTERM, _stop)
-    waitress.serve(
-        get_wsgi_application(),
-        sockets=[listener],
-        threads=THREADS,
-        connection_limit=MOST_CONNECTIONS,
-        asyncore_use_poll=True,
-        channel_timeout=SILENT_S,
-        cleanup_interval=5,
-        channel_request_lookahead=1,  # so that it is seen when a browser turns away
-        max_request_body_size=settings.MAX_UPLOAD_BYTES + 2**20,
-        ident=None,
-    )
-
-
-def _serve_alone(folder: Path, port: int) -> None:
-    """Takes the folder for this server, for as long as it lives: two would take each other's jobs for lost,
-    and start a second cutter on them. The system lets go of it however the server ends."""
-    lock = (folder / "served").open("a+")
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        lock.seek(0)
-        said = lock.read().strip() or "another server"
-        print(
-            f"fulgen: this shop is served already, at {said}. Open that, or stop it first.", file=sys.stderr
+    with shop:
+        waitress.serve(
+            get_wsgi_application(),
+            sockets=[listener],
+            threads=THREADS,
+            connection_limit=MOST_CONNECTIONS,
+            asyncore_use_poll=True,
+            channel_timeout=SILENT_S,
+            cleanup_interval=5,
+            channel_request_lookahead=1,  # so that it is seen when a browser turns away
+            max_request_body_size=settings.MAX_UPLOAD_BYTES + 2**20,
+            ident=None,
         )
-        raise SystemExit(2) from None
-    lock.truncate(0)
-    lock.write(f"http://127.0.0.1:{port}\n")
-    lock.flush()
-    _held.append(lock)
-
-
-_held: list[TextIO] = []
-"""Open while the server lives."""
 
 
 def _stop(_signal: int, _frame: object) -> NoReturn:
