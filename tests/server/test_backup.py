@@ -48,7 +48,7 @@ def names(database):
 
 class TestBackAndForth:
     def test_an_empty_clone_gets_the_whole_shop(self, shop, tmp_path):
-        """Kept while it is served; what is said to be kept is there in another folder, revision by revision."""
+        """Kept while it is served; the same designs are then in another folder."""
         before = shelf(shop)
         kept = run(shop, "backup", tmp_path / "far" / "shop.sqlite3")
         assert kept.returncode == 0, kept.stderr
