@@ -254,6 +254,19 @@ class TestMade:
         (motif,) = maud.motifs
         assert motif.shape.region.equals(by_hand.films[0].shape.region)
 
+    def test_a_fault_in_one_row_takes_no_other_along(self, monkeypatch):
+        def broken(recipe, faces):
+            if recipe.parts[0].text == "Maud":
+                raise ZeroDivisionError
+            return evaluate(recipe, faces)
+
+        monkeypatch.setattr("fulgen.orders.working.evaluate", broken)
+        bad, good = made(RING, "Maud\nPiers")
+        assert (bad.state, bad.reasons) == (
+            "cannot-be-made", ("Something went wrong inside Fulgen with this row.",),
+        )  # fmt: skip
+        assert good.motifs
+
     def test_what_the_designs_own_rules_did_is_told(self):
         (row,) = made(RING, "Willowmere-on-the-Water")
         assert row.state == "gave-way"

@@ -7,6 +7,7 @@ import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from fulgen.framing.frames import FRAMES
 from fulgen.lettering.catalogue import find_family
 from fulgen.orders.fields import Field, Matching
 from fulgen.orders.lists import Table
@@ -161,8 +162,6 @@ def _in_size(parts: Mapping[str, Part], first: Lettering, mm: float) -> dict[str
 
 def _grown(frame: Frame, by: float) -> dict[str, float]:
     """A frame's measures that are lengths, so many times as large."""
-    from fulgen.framing.frames import FRAMES
-
     lengths = (
         {m.key for m in FRAMES[frame.form].measures if m.kind == "length"} if frame.form in FRAMES else set()
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -24,6 +25,8 @@ from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.motifs import Motif, motifs_of
 from fulgen.units import show_length
+
+log = logging.getLogger("fulgen")
 
 State = Literal["as-designed", "gave-way", "cannot-be-made", "empty"]
 
@@ -85,6 +88,10 @@ def worked_out(
             return _best(_ready(recipe_of(design, row), give_way), row, copies, give_way, faces)
     except Problem as problem:
         return WorkedRow(row, "cannot-be-made", (_said(problem),))
+    except Exception:
+        # A fault of ours in one row takes none of the others along.
+        log.exception("row %d", row.number)
+        return WorkedRow(row, "cannot-be-made", ("Something went wrong inside Fulgen with this row.",))
 
 
 def _ready(recipe: Recipe, give_way: GiveWay) -> Recipe:
@@ -147,7 +154,7 @@ def _given(evaluation: Evaluation) -> Iterator[str]:
                     much = f"{abs(name.stretch - 1) * 100:.0f} %"
                     yield f"Letters {'narrower' if name.stretch < 1 else 'wider'} by {much}."
     for kind, count in counts(evaluation).items():
-        yield f"{mended_words(kind, count)}.".capitalize()
+        yield f"{mended_words(kind, count)}."
     for unmet in evaluation.unmet:
         yield unmet.problem.what
 
