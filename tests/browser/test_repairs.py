@@ -414,6 +414,10 @@ class TestTouchUps:
         bench.page.keyboard.press("p")
         points = bench.page.locator("[data-outline-point]")
         expect(points.first).to_be_visible()
+        # The stage changes with it, and the work is fitted anew.
+        stages = bench.page.get_by_role("navigation", name="Stages")
+        expect(stages.get_by_role("button", name="Check")).to_have_attribute("aria-current", "step")
+        points.first.element_handle().wait_for_element_state("stable")
         return points
 
     def done(self, bench):
@@ -425,6 +429,7 @@ class TestTouchUps:
         nodes = int(re.match(r"\d+", bench.figure("nodes").inner_text())[0])
         places = [middle(p) for p in self.points(bench).all()]
         page.mouse.move(*min(places, key=lambda p: p[0]))
+        expect(page.locator("[data-pointed=true]")).to_have_count(1)
         page.keyboard.press("Delete")
         done = self.done(bench)
         expect(done).to_have_text(["1. Point taken out"])
@@ -491,7 +496,8 @@ class TestTouchUps:
         done = self.done(bench)
         expect(done).to_have_text(["1. Point put in"])
         before = bench.outline()
-        page.mouse.move(*between)
+        # The pointer is there still.
+        expect(page.locator("[data-pointed=true]")).to_have_count(1)
         page.keyboard.press("s")
         expect(done).to_have_text(["1. Point put in", "2. Smoothed"])
         page.mouse.click(*between)

@@ -42,6 +42,7 @@ export function PointsOverlay() {
   const [drag, setDrag] = useState<Drag | null>(null)
   const [letGo, setLetGo] = useState(false)
   const ground = useRef<SVGRectElement>(null)
+  const pointer = useRef<Spot | null>(null)
 
   useEffect(() => useTouchSizes.setState({ movedMm }), [movedMm])
   // What was drawn for the drag stays until the outline as it is now has come.
@@ -51,6 +52,11 @@ export function PointsOverlay() {
       setLetGo(false)
     }
   }, [letGo, laying, fresh])
+
+  // A point that was just put in is pointed at, though the pointer has not moved since.
+  useEffect(() => {
+    if (pointer.current) point(nearestNode(contours, pointer.current, REACH_PX / scale))
+  }, [contours, scale])
 
   const meant = pointed ?? chosen
   const act = (kind: 'remove' | 'smooth', at: NodeAt) => {
@@ -85,7 +91,10 @@ export function PointsOverlay() {
       const to = spot(event)
       const far = Math.hypot(to.x - drag.from.x, to.y - drag.from.y) * scale
       if (far > START_PX || drag.to !== drag.from) setDrag({ ...drag, to })
-    } else if (!drag) point(nearestNode(contours, spot(event), REACH_PX / scale))
+    } else if (!drag) {
+      pointer.current = spot(event)
+      point(nearestNode(contours, pointer.current, REACH_PX / scale))
+    }
   }
 
   function up() {
@@ -165,6 +174,7 @@ export function PointsOverlay() {
             stroke: lit ? 'var(--chakra-colors-knife)' : 'var(--chakra-colors-ink)',
             strokeWidth: lit ? 2.5 : 1.25,
             'data-outline-point': '',
+            'data-pointed': lit,
             pointerEvents: 'none' as const,
           }
           const half = lit ? (node.smooth ? 5 : 4.5) : node.smooth ? 3.5 : 3
