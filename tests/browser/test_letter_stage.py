@@ -74,6 +74,22 @@ def test_from_a_typed_word_to_a_file_at_true_size(page, tmp_path):
     assert "“Teal Heron” in Kaushan Script" in file.read_text()
 
 
+def test_a_script_is_joined_from_the_first_key_however_late_the_faces_come(page):
+    held = []
+    page.route("**/api/faces", held.append)
+    page.goto("/")
+    page.get_by_role("button", name="New lettering", exact=True).click()
+    expect(page.get_by_text("Opening the design…")).to_be_visible()
+    bench = Bench(page)
+    expect(bench.words).to_have_count(0)
+    page.unroute("**/api/faces")
+    for route in held:
+        route.continue_()
+    expect(bench.words).to_be_focused()
+    page.keyboard.type("Heron")
+    bench.shown(1)
+
+
 def test_several_lines_alignment_and_spacing(page, server):
     bench = Bench(page).open(server.design("Otterbrook\nBay", size={"measure": "width", "mm": 200}))
     expect(bench.figure("size")).to_contain_text("200 ×")

@@ -9,8 +9,11 @@ const NONE: FaceOut[] = []
 const QUIET_MS = 200
 
 /** The families to choose from. */
-export function useFaces(): FaceOut[] {
-  const query = useQuery({
+export const useFaces = (): FaceOut[] => useFaceList().data ?? NONE
+
+/** The same, with how far their list is. */
+export function useFaceList() {
+  return useQuery({
     queryKey: ['faces'],
     queryFn: () => answer(api.GET('/api/faces')),
     staleTime: Number.POSITIVE_INFINITY,
@@ -18,7 +21,6 @@ export function useFaces(): FaceOut[] {
     refetchInterval: ({ state }) =>
       state.data?.some((face) => face.joins === null && !face.rating_failed) ? 1000 : false,
   })
-  return query.data ?? NONE
 }
 
 /** The words in one face, or in every face, by the face's slug. */

@@ -51,7 +51,7 @@ export function Workbench() {
   const location = useLocation()
   const queries = useQueryClient()
   const opened = useDesign((s) => s.id)
-  useHearShop()
+  const heard = useHearShop()
   const design = useQuery({
     queryKey: ['design', id],
     queryFn: () => answer(api.GET('/api/designs/{design_id}', { params: { path: { design_id: id } } })),
@@ -81,7 +81,7 @@ export function Workbench() {
 
   const problem = design.error ?? design.failureReason
   if (problem && !design.data) return <NotOpened problem={asProblem(problem)} />
-  if (opened !== id)
+  if (opened !== id || !heard)
     return (
       <Center height="full" gap="3" color="softInk">
         <Spinner /> <Text>Opening the design…</Text>

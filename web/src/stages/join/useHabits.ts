@@ -3,21 +3,25 @@ import { useEffect } from 'react'
 import { answer, api } from '../../shared/api/client'
 import type { Habit } from '../../shared/design/habits'
 import { useShop } from '../../shared/design/shopDefaults'
-import { useFaces } from '../../shared/faces/useFaces'
+import { useFaceList } from '../../shared/faces/useFaces'
 
 const KEY = ['habits']
 
-/** Hears what lettering begins with in this shop, for as long as a design is open. */
-export function useHearShop() {
-  const faces = useFaces()
-  const { data } = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET('/api/habits')) })
+/** Hears what lettering begins with in this shop, for as long as a design is open. True once that is known, or
+ * cannot be: whoever types before would not get it. */
+export function useHearShop(): boolean {
+  const list = useFaceList()
+  const faces = list.data
+  const habits = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET('/api/habits')) })
+  const { data } = habits
   useEffect(() => {
     if (data) useShop.setState({ habits: data })
   }, [data])
   useEffect(() => {
-    const scripts = faces.filter(({ kind }) => kind === 'script').map(({ slug }) => slug)
+    const scripts = faces?.filter(({ kind }) => kind === 'script').map(({ slug }) => slug)
     useShop.setState({ scripts: new Set(scripts) })
   }, [faces])
+  return [list, habits].every(({ isFetched, failureCount }) => isFetched || failureCount > 0)
 }
 
 /** Keeps a habit for all new designs, and takes one back. */
