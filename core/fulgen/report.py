@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from fulgen.parts.frame_builder import BuiltFrame
@@ -9,24 +10,26 @@ from fulgen.parts.seams import PlacedSeam
 from fulgen.readiness.finding import Finding
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
-from fulgen.readiness.joints import joints
+from fulgen.readiness.joints import Joint, joints
 from fulgen.readiness.mend_summary import counts
 from fulgen.recipe.contacts import Contact
 from fulgen.recipe.evaluation import Evaluation, box_as_cut
+from fulgen.units import Unit
 
 
 def report(evaluation: Evaluation) -> dict[str, Any]:
     """Size, pieces, length of cut, nodes, faces, seams, contacts, names in bands, what was asked and is not
     so, findings, what was made ready and what is not; lengths in mm, areas in mm², places from the top left
     corner of what is cut, mirrored where it is."""
+    every = joints(evaluation)
     return {
         "size": {"width_mm": round(evaluation.box.width, 4), "height_mm": round(evaluation.box.height, 4)},
         "pieces": _pieces(evaluation),
         "cut_length_mm": round(evaluation.cut_length, 3),
         "nodes": evaluation.nodes,
         "face": ", ".join(dict.fromkeys(built.faces.face.name for _, built in evaluation.letterings)),
-        "seams": _seams(evaluation),
-        "contacts": _contacts(evaluation),
+        "seams": _seams(every, evaluation.recipe.unit),
+        "contacts": _contacts(every),
         "bands": _bands(evaluation),
         "unmet": [
             {"part": one.part, "kind": one.problem.kind, "what": one.problem.what, "todo": one.problem.todo}
@@ -55,7 +58,7 @@ def _pieces(evaluation: Evaluation) -> list[dict[str, Any]]:
     ]
 
 
-def _seams(evaluation: Evaluation) -> list[dict[str, Any]]:
+def _seams(every: Sequence[Joint], unit: Unit) -> list[dict[str, Any]]:
     return [
         {
             "left": joint.of.left_text,
@@ -63,15 +66,15 @@ def _seams(evaluation: Evaluation) -> list[dict[str, Any]]:
             "gap_mm": round(joint.of.gap, 4),
             "neck_mm": round(joint.judgement.neck, 4),
             "state": joint.judgement.holding.value,
-            "remedy": joint.of.remedy(evaluation.recipe.unit),
+            "remedy": joint.of.remedy(unit),
             "shift_mm": round(joint.of.shift, 4),
         }
-        for joint in joints(evaluation)
+        for joint in every
         if isinstance(joint.of, PlacedSeam)
     ]
 
 
-def _contacts(evaluation: Evaluation) -> list[dict[str, Any]]:
+def _contacts(every: Sequence[Joint]) -> list[dict[str, Any]]:
     return [
         {
             "parts": [joint.of.one.part, joint.of.other.part],
@@ -79,7 +82,7 @@ def _contacts(evaluation: Evaluation) -> list[dict[str, Any]]:
             "neck_mm": round(joint.judgement.neck, 4),
             "state": joint.judgement.holding.value,
         }
-        for joint in joints(evaluation)
+        for joint in every
         if isinstance(joint.of, Contact)
     ]
 
@@ -98,6 +101,18 @@ def _bands(evaluation: Evaluation) -> list[dict[str, Any]]:
         if isinstance(part.built, BuiltFrame)
         for fitted in part.built.fitted
     ]
+
+
+def lost_words(evaluation: Evaluation) -> list[str]:
+    """What is to be said of touch-ups that no longer find their place."""
+    kinds = [(number + 1, evaluation.recipe.touch_ups[number].kind) for number in evaluation.lost]
+    return [f"Touch-up {n} ({kind}) no longer finds its place, and was left out." for n, kind in kinds]
+
+
+def unmet_words(evaluation: Evaluation) -> list[str]:
+    """What is to be said of what was made: what was asked and is not so, and what found no place."""
+    unmet = [f"{one.problem.what} {one.problem.todo}" for one in evaluation.unmet]
+    return [*unmet, *lost_words(evaluation)]
 
 
 def summary(evaluation: Evaluation) -> dict[str, Any]:

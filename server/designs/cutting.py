@@ -17,7 +17,7 @@ from designs.revisions import newest
 from fulgen.formats.drawn_sheet import DrawnSheet, about_all, about_of, drawn_sheet
 from fulgen.formats.file_names import safe_names
 from fulgen.formats.hpgl import tools_of
-from fulgen.formats.sheet_files import Written, cut_file, write_file
+from fulgen.formats.sheet_files import Written, cut_file, proven_files
 from fulgen.formats.stroke_texts import StrokeText, paces_of, stroke_texts
 from fulgen.problem import Problem
 from fulgen.readiness.films import film_name
@@ -26,7 +26,7 @@ from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.versions import read_stored
 from fulgen.sheet.checklist import Point, checklist
-from fulgen.sheet.file_kinds import MACHINE_FILE, FileKind
+from fulgen.sheet.file_kinds import FileKind
 from fulgen.sheet.machines import profile_of
 from fulgen.sheet.plan import Other, sheets_of
 from fulgen.sheet.sheets import LaidSheet
@@ -112,10 +112,8 @@ class CutWork:
         for index, laid in enumerate(self.sheets):
             if sheet not in (None, index) or film not in (None, laid.film):
                 continue
-            drawn = self.drawn(index, hairline)
-            plotted, _ = cut_file(drawn)
             kinds = [kind] if kind else self.machine.formats
-            found += [plotted if k == MACHINE_FILE else write_file(drawn, k, tolerance) for k in kinds]
+            found += proven_files(self.drawn(index, hairline), kinds, tolerance)[0]
         return found if kind else [*found, self.ticket()]
 
     def ticket(self) -> Written:

@@ -13,7 +13,7 @@ from fpdf.fonts import FontFace
 from designs import shop
 from designs.models import PressTest
 from fulgen.formats.drawn_sheet import about_of
-from fulgen.formats.pdf import MADE, filled, painted, painted_mark, set_in_our_face
+from fulgen.formats.pdf import filled, new_document, painted, painted_mark, set_in_our_face
 from fulgen.readiness.films import film_name
 from fulgen.recipe.evaluation import Evaluation
 from fulgen.sheet.checklist import Point, side_up
@@ -37,10 +37,7 @@ _STEPS = (
 
 def ticket_pdf(name: str, evaluation: Evaluation, jobs: Sequence[Job], points: Sequence[Point]) -> bytes:
     """The ticket of a design's sheets."""
-    page = FPDF(unit="mm", format="A4")
-    page.set_creation_date(MADE)
-    page.set_title(f"{name}, job ticket")
-    page.set_creator("Fulgen")
+    page = new_document(f"{name}, job ticket", "A4")
     set_in_our_face(page)
     page.set_margin(_EDGE)
     page.set_auto_page_break(True, _EDGE)

@@ -5,6 +5,7 @@ import io
 import json
 import zipfile
 
+import numpy as np
 import openpyxl
 import pypdfium2
 import pytest
@@ -207,6 +208,18 @@ class TestRows:
         assert ring.film == "#B03030"
         assert row.copies == 2
 
+    def test_a_film_is_that_of_what_the_words_are_cut_with(self):
+        """A name cut out of a plate: the plate is red; a backing keeps its own film."""
+        plate = design(
+            {"kind": "shape", "id": "plate", "form": "rectangle", "width_mm": 90.0, "height_mm": 40.0},
+            lettering(film="#111111", align="centre", size={"measure": "capitals", "mm": 10.0}),
+            {"kind": "combination", "id": "cut", "how": "cut", "members": ["plate", "name"],
+             "film": "#2F6B4F"},
+            {"kind": "backing", "id": "back", "of": "cut", "film": "#C8932B"},
+        )  # fmt: skip
+        (row,) = made(plate, "Name,Film\nMaud,Red", GiveWay(ready=True))
+        assert sorted(motif.film for motif in row.motifs) == ["#B03030", "#C8932B"], row.reasons
+
     def test_a_films_own_name_means_it(self):
         shop = design(cut={"stocks": [{"film": "#112233", "name": "Harbour blue"}]})
         (row,) = rows(shop, "Name,Film\nMaud,harbour BLUE")
@@ -253,6 +266,18 @@ class TestMade:
         )
         (motif,) = maud.motifs
         assert motif.shape.region.equals(by_hand.films[0].shape.region)
+
+    def test_words_in_pieces_are_said_and_made_as_everywhere(self):
+        set_apart = design(lettering(face={"family": "anton"}, join={"how": "set"}))
+        (row,) = made(set_apart, "Maud")
+        assert (row.state, row.reasons) == ("as-designed", ("“Maud” comes off in 4 pieces.",))
+        assert row.pieces == 4
+
+    def test_a_touch_up_that_finds_no_place_is_said(self):
+        fill = {"kind": "fill", "at": {"part": "name", "letter": 1, "x": 5.0, "y": 5.0}, "size_mm": 1.0}
+        (row,) = made(recipe_from({**json.loads(to_store(RING)), "touch_ups": [fill]}), "Maud")
+        assert "Touch-up 1 (fill) no longer finds its place, and was left out." in row.reasons
+        assert row.state == "gave-way"
 
     def test_a_fault_in_one_row_takes_no_other_along(self, monkeypatch):
         def broken(recipe, faces):
@@ -315,9 +340,7 @@ class TestMade:
 class TestSheets:
     def order(self, closely):
         worked = made(RING, "Name,Film,How many\nMaud,,2\nHeron,Red,1\n\nPiers,Red,3\n東京,,1")
-        sheets = sheets_of_order(
-            worked, Sheet(300.0, 200.0, 5.0, 3.0), turns="half" if closely else None, seconds=1
-        )
+        sheets = sheets_of_order(worked, Sheet(300.0, 200.0, 5.0, 3.0), turns="half" if closely else None)
         return worked, {f"sheet-{n}": sheet for n, sheet in enumerate(sheets, 1)}
 
     @pytest.mark.parametrize("closely", [False, True])
@@ -358,6 +381,32 @@ class TestSheets:
         assert "Reed 8" in pages[1]
         assert "has no" in pages[0]
         assert all("To be cut so" in page for page in pages)
+
+
+class TestProof:
+    """The picture on the first card, painted by PDFium."""
+
+    def inked(self, recipe, words):
+        page = pypdfium2.PdfDocument(write_proof("Regatta", made(recipe, words)))[0]
+        card = np.asarray(page.render(scale=3).to_pil().convert("L"))[:380, :890] < 160
+        rows, columns = np.nonzero(card)
+        return card[rows.min() : rows.max() + 1, columns.min() : columns.max() + 1]
+
+    @pytest.mark.parametrize("mirror", [False, True])
+    def test_what_is_cut_from_the_back_reads_as_it_will_be(self, mirror):
+        """An L stands at the left all the way up, and at the right only its foot does."""
+        letter = lettering(face={"family": "anton"}, join={"how": "set"})
+        shown = self.inked(design(letter, mirror=mirror), "L")
+        assert shown[:, : shown.shape[1] // 5].mean() > 0.9
+        assert shown[: shown.shape[0] // 2, -shown.shape[1] // 5 :].mean() < 0.1
+
+    def test_what_is_engraved_is_there(self):
+        ring = {"kind": "shape", "id": "lid", "form": "ring", "width_mm": 60.0, "height_mm": 60.0}
+        size = {"measure": "capitals", "mm": 10.0}
+        name = lettering(face={"family": "anton"}, use="engrave", size=size, place={"x": -8.0, "y": 5.0})
+        shown = self.inked(design(ring, name), "Maud")
+        middle = shown[shown.shape[0] // 3 : -shown.shape[0] // 3, shown.shape[1] // 3 : -shown.shape[1] // 3]
+        assert 0.1 < middle.mean() < 0.9
 
 
 class TestCommandLine:
@@ -417,6 +466,8 @@ class TestCommandLine:
         ("options", "what"),
         [
             (["--sheet", "wide"], "“wide” is not a size."),
+            (["--sheet", "300mmx1m", "--machine", "Toaster"], "“Toaster” is not a machine."),
+            (["--sheet", "300mmx1m", "--other-face", "Nosuch"], "There is no face called “Nosuch”."),
             (["--sheet", "300mmx1m", "--narrower", "80%"], "“80%” is not a share from 0% to 50%."),
             (["--sheet", "300mmx1m", "--field", "Name"], "“Name” is not a column and a field."),
             (["--sheet", "300mmx1m", "--field", "Boat=name"], "The list has no column “Boat”."),

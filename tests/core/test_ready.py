@@ -12,7 +12,7 @@ from fulgen.parts.ready import LeftSpot, ReadyRequest, make_ready
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
 from fulgen.readiness.joints import Holding, joints
-from fulgen.readiness.mend_summary import counted, counts, mended
+from fulgen.readiness.mend_summary import counted_mends, counts, mended
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from tests.figures import disc
@@ -214,7 +214,7 @@ class TestWords:
         told = mended(after)
         assert len(told) == sum(counts(after).values())
         assert any(one.what("mm").startswith("Thin stroke between s and o: 0.4") for one in told)
-        assert counted("stroke", counts(after)["stroke"]).endswith("thin strokes made heavier")
+        assert counted_mends("stroke", counts(after)["stroke"]).endswith("thin strokes made heavier")
         assert all(one.at.part == "word" for one in told)
 
     def test_a_letter_that_is_a_brace_is_told_as_it_is(self):

@@ -5,17 +5,17 @@ from __future__ import annotations
 import argparse
 import json
 
-from fulgen.cli.output import BLOCKED, one_design, read_text, unmet_words
+from fulgen.cli.output import BLOCKED, one_design, read_text
 from fulgen.cli.recipes import material_named, readied
 
 
 def check_recipe(options: argparse.Namespace) -> int:
     from fulgen.readiness.findings import blocking, findings
-    from fulgen.readiness.mend_summary import counted, counts
+    from fulgen.readiness.mend_summary import counted_mends, counts
     from fulgen.recipe.evaluate import evaluate
     from fulgen.recipe.model import MaterialChoice
     from fulgen.recipe.versions import read_recipe
-    from fulgen.report import report
+    from fulgen.report import report, unmet_words
 
     recipe = read_recipe(read_text(options.recipe))
     if options.material:
@@ -26,7 +26,7 @@ def check_recipe(options: argparse.Namespace) -> int:
         found = findings(evaluation)
     if evaluation.recipe.ready and not options.json:
         for kind, count in counts(evaluation).items():
-            print(f"{'mended':8}{counted(kind, count)}.")
+            print(f"{'mended':8}{counted_mends(kind, count)}.")
     if options.json:
         print(json.dumps(report(evaluation)["findings"], indent=2, ensure_ascii=False))
     else:

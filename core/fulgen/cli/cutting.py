@@ -29,12 +29,11 @@ if TYPE_CHECKING:
 def cut_sheets(options: argparse.Namespace) -> int:
     from fulgen.formats.drawn_sheet import about_all, drawn_sheet
     from fulgen.formats.file_names import safe_names
-    from fulgen.formats.sheet_files import cut_file, write_file
+    from fulgen.formats.sheet_files import proven_files
     from fulgen.recipe.cutting import CutPlan
-    from fulgen.sheet.file_kinds import MACHINE_FILE
     from fulgen.sheet.machines import machine
-    from fulgen.sheet.nest import nested
-    from fulgen.sheet.sheets import LaidSheet, Sheet, laid_out, with_weeding_cuts
+    from fulgen.sheet.nest import nested_sheets
+    from fulgen.sheet.sheets import Sheet, laid_out
 
     chosen = machine(options.machine)
     margin, spacing, tolerance = (
@@ -61,19 +60,13 @@ def cut_sheets(options: argparse.Namespace) -> int:
         if options.nest:
             by_film = {film: [m for s in laid_sheets if s.film == film for m in s.motifs]
                        for film in dict.fromkeys(s.film for s in laid_sheets)}  # fmt: skip
-            laid_sheets = [
-                with_weeding_cuts(LaidSheet(film, sheet, tuple(own)), plan)
-                for film, all_of_it in by_film.items()
-                for own in nested(all_of_it, sheet, options.turns)
-            ]
+            laid_sheets = nested_sheets(by_film, sheet, plan, options.turns)
         names = safe_names([f"sheet {n} {laid.film}" for n, laid in enumerate(laid_sheets, 1)])
         for laid, name in zip(laid_sheets, names, strict=True):
             job = laid.job(chosen)
             designs = list(dict.fromkeys(one.motif.design for one in laid.motifs))
             drawn = drawn_sheet(name, job, about_all([abouts[d] for d in designs], laid.film), hairline)
-            # No file is handed out before its sheet was cut on the simulated machine.
-            plotted, comparison = cut_file(drawn)
-            file = plotted if options.to == MACHINE_FILE else write_file(drawn, options.to, tolerance)
+            (file,), comparison = proven_files(drawn, [options.to], tolerance)
             files.append(file)
             figures.append({
                 "file": file.name, "film": laid.film, "motifs": len(laid.motifs),

@@ -14,10 +14,12 @@ from fulgen.problem import Problem
 from fulgen.units import counted
 
 if TYPE_CHECKING:
+    from fulgen.orders.laying import Pick
     from fulgen.orders.rows import Row
     from fulgen.orders.working import GiveWay, WorkedRow
     from fulgen.recipe.cutting import Turns
     from fulgen.recipe.model import Recipe
+    from fulgen.sheet.machines import Machine
     from fulgen.sheet.sheets import LaidSheet, Sheet
 
 
@@ -28,8 +30,11 @@ def make_order(options: argparse.Namespace) -> None:
     from fulgen.orders.laying import pick_list, pick_list_csv, sheets_of_order
     from fulgen.orders.proof import write_proof
     from fulgen.recipe.versions import read_recipe
+    from fulgen.sheet.machines import machine
     from fulgen.sheet.sheets import Sheet
 
+    chosen = machine(options.machine)
+    give_way = _give_way(options)
     design = read_recipe(read_text(options.design))
     rows = _rows(design, options)
     margin, spacing = (
@@ -37,7 +42,7 @@ def make_order(options: argparse.Namespace) -> None:
         for text, option in ((options.margin, "--margin"), (options.spacing, "--spacing"))
     )
     sheet = Sheet(*sheet_size(options.sheet), margin, spacing)
-    worked = list(_worked(design, rows, _give_way(options), options.design.stem))
+    worked = list(_worked(design, rows, give_way, options.design.stem))
     turns: Turns | None = (options.turns or "half") if options.nest else None
     laid = (
         sheets_of_order(worked, sheet, design.cut, turns, unit=design.unit)
@@ -45,13 +50,16 @@ def make_order(options: argparse.Namespace) -> None:
         else []
     )
     make_folder(options.output)
-    by_name = _written_sheets(worked, laid, options)
-    write_text(options.output / "pick-list.csv", pick_list_csv(pick_list(worked, by_name)))
+    by_name = _written_sheets(worked, laid, chosen, options)
+    picks = pick_list(worked, by_name)
+    write_text(options.output / "pick-list.csv", pick_list_csv(picks))
     if options.proof:
         write_bytes(options.output / "proof.pdf", write_proof(options.design.stem, worked))
     _tell(worked, by_name, sheet)
     if options.report:
-        write_text(options.report, json.dumps(_figures(worked, by_name), indent=2, ensure_ascii=False) + "\n")
+        write_text(
+            options.report, json.dumps(_figures(worked, by_name, picks), indent=2, ensure_ascii=False) + "\n"
+        )
     left = [one for one in worked if one.state == "cannot-be-made"]
     if left:
         raise Problem(
@@ -94,13 +102,14 @@ def _rows(design: Recipe, options: argparse.Namespace) -> Sequence[Row]:
 
 
 def _give_way(options: argparse.Namespace) -> GiveWay:
+    from fulgen.lettering.catalogue import find_family
     from fulgen.orders.working import GiveWay
 
     return GiveWay(
         narrower=_share(options.narrower, "--narrower"),
         smaller=_share(options.smaller, "--smaller"),
         two_lines=options.two_lines,
-        faces=tuple(options.other_face),
+        faces=tuple(find_family(name).name for name in options.other_face),
         ready=options.ready,
         room=sheet_size(options.within, "--within") if options.within else None,
     )
@@ -125,7 +134,7 @@ def _worked(design: Recipe, rows: Sequence[Row], give_way: GiveWay, name: str) -
     from fulgen.orders.working import worked_out
 
     work = partial(worked_out, design, give_way=give_way)
-    yield from _counted_aloud(on_all_cores(work, rows), len(rows), name)
+    yield from _counted_aloud(on_all_cores(work, rows, ["fulgen.orders.working"]), len(rows), name)
 
 
 def _counted_aloud(worked: Iterator[WorkedRow], count: int, name: str) -> Iterator[WorkedRow]:
@@ -139,19 +148,16 @@ def _counted_aloud(worked: Iterator[WorkedRow], count: int, name: str) -> Iterat
 
 
 def _written_sheets(
-    worked: Sequence[WorkedRow], sheets: Sequence[LaidSheet], options: argparse.Namespace
+    worked: Sequence[WorkedRow], sheets: Sequence[LaidSheet], chosen: Machine, options: argparse.Namespace
 ) -> dict[str, LaidSheet]:
     """Writes a file for each sheet, each cut on the simulated machine first; the sheets by their files'
     names."""
     from fulgen.cli.output import one_design
     from fulgen.formats.drawn_sheet import about_all, drawn_sheet
     from fulgen.formats.file_names import safe_names
-    from fulgen.formats.sheet_files import cut_file, write_file
-    from fulgen.sheet.file_kinds import MACHINE_FILE
-    from fulgen.sheet.machines import machine
+    from fulgen.formats.sheet_files import proven_files
 
-    chosen = machine(options.machine)
-    captions = {one.title: one.caption for one in worked if one.caption is not None}
+    captions = {one.row.title: one.caption for one in worked if one.caption is not None}
     names = safe_names([f"{options.design.stem} {n} {laid.film}" for n, laid in enumerate(sheets, 1)])
     found = {}
     for laid, name in zip(sheets, names, strict=True):
@@ -159,8 +165,7 @@ def _written_sheets(
             designs = dict.fromkeys(one.motif.design for one in laid.motifs)
             about = about_all([captions[design] for design in designs], laid.film)
             drawn = drawn_sheet(name, laid.job(chosen), about, chosen.hairline_mm)
-            plotted, _ = cut_file(drawn)
-            file = plotted if options.to == MACHINE_FILE else write_file(drawn, options.to)
+            (file,), _ = proven_files(drawn, [options.to])
         write_bytes(options.output / file.name, file.data)
         found[file.name] = laid
     return found
@@ -177,10 +182,10 @@ def _tell(worked: Sequence[WorkedRow], sheets: dict[str, LaidSheet], sheet: Shee
         print(f"{name}  {counted(len(laid.promised), 'piece')}, {left:.0f} mm left at the end")
 
 
-def _figures(worked: Sequence[WorkedRow], sheets: dict[str, LaidSheet]) -> dict[str, Any]:
+def _figures(
+    worked: Sequence[WorkedRow], sheets: dict[str, LaidSheet], picks: Sequence[Pick]
+) -> dict[str, Any]:
     from dataclasses import asdict
-
-    from fulgen.orders.laying import pick_list
 
     return {
         "rows": [
@@ -198,5 +203,5 @@ def _figures(worked: Sequence[WorkedRow], sheets: dict[str, LaidSheet]) -> dict[
             }
             for name, laid in sheets.items()
         ],
-        "picks": [asdict(pick) for pick in pick_list(worked, sheets)],
+        "picks": [asdict(pick) for pick in picks],
     }  # fmt: skip

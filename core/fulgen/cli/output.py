@@ -47,21 +47,9 @@ def length_between(text: str, option: str, least: float, most: float) -> float:
     return mm
 
 
-def lost_words(evaluation: Evaluation) -> list[str]:
-    """What is to be said of touch-ups that no longer find their place."""
-    kinds = [(number + 1, evaluation.recipe.touch_ups[number].kind) for number in evaluation.lost]
-    return [f"Touch-up {n} ({kind}) no longer finds its place, and was left out." for n, kind in kinds]
-
-
-def unmet_words(evaluation: Evaluation) -> list[str]:
-    """What is to be said of what was made: what was asked and is not so, and what found no place."""
-    unmet = [f"{one.problem.what} {one.problem.todo}" for one in evaluation.unmet]
-    return [*unmet, *lost_words(evaluation)]
-
-
 def write_results(evaluation: Evaluation, output: Path, options: argparse.Namespace) -> None:
     from fulgen.readiness.gate import loose_words
-    from fulgen.report import report
+    from fulgen.report import report, unmet_words
 
     write_outline(evaluation, output, options.anyway)
     for line in (*unmet_words(evaluation), *(word.what for word in loose_words(evaluation))):

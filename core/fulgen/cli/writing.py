@@ -135,8 +135,11 @@ def _each_written(
     from fulgen.formats.file_names import safe_names
 
     names = safe_names(texts)
-    written = on_all_cores(partial(_write_one, options), list(zip(texts, names, strict=True)))
+    written = on_all_cores(partial(_write_one, options), list(zip(texts, names, strict=True)), _WRITES)
     yield from zip(texts, names, written, strict=True)
+
+
+_WRITES = ("fulgen.cli.writing", "fulgen.formats.svg", "fulgen.recipe.evaluate", "fulgen.report")
 
 
 def _write_one(options: argparse.Namespace, item: tuple[str, str]) -> dict[str, Any] | str:

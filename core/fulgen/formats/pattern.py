@@ -17,7 +17,7 @@ from fpdf import FPDF
 from fulgen.budget import check
 from fulgen.formats.drawn_sheet import USES
 from fulgen.formats.paper import PAPERS, Paper
-from fulgen.formats.pdf import MADE, painted, painted_mark, set_in_our_face, stroked
+from fulgen.formats.pdf import new_document, painted, painted_mark, set_in_our_face, stroked
 from fulgen.geometry import measure
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
@@ -106,13 +106,8 @@ def write_pattern(title: str, evaluation: Evaluation, paper: Paper = "a4") -> by
     boxes = shapely.total_bounds([_rectangle(one.box) for one in things])
     box = Box(boxes[0], boxes[1], boxes[2] - boxes[0], boxes[3] - boxes[1])
     pages = pages_for(box, paper)
-    pdf = FPDF(unit="mm", format=pages.paper)
-    pdf.set_creation_date(MADE)
-    pdf.set_title(f"{title}, pattern")
-    pdf.set_creator("Fulgen")
+    pdf = new_document(f"{title}, pattern", pages.paper)
     set_in_our_face(pdf)
-    pdf.set_margin(0)
-    pdf.set_auto_page_break(False)
     wanted = []
     for row in range(pages.down):
         for column in range(pages.across):

@@ -37,13 +37,8 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
             "A page of a PDF can be up to 5 m long.",
             "Cut fewer copies at once, or take another kind of file.",
         )
-    page = FPDF(unit="mm", format=(drawn.width, drawn.height))
-    page.set_creation_date(MADE)
-    page.set_title(drawn.about.title)
+    page = new_document(drawn.about.title, (drawn.width, drawn.height))
     page.set_subject(drawn.about.description)
-    page.set_creator("Fulgen")
-    page.set_margin(0)
-    page.set_auto_page_break(False)
     page.add_page()
     with page.drawing_context() as context:
         for mark in (mark for use in USES for mark in drawn.marks(use)):
@@ -63,6 +58,17 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
                 path.line_to(x, y)
             context.add_item(path)
     return bytes(page.output())
+
+
+def new_document(title: str, paper: str | tuple[float, float]) -> FPDF:
+    """A document of pages without margins that end where they end."""
+    document = FPDF(unit="mm", format=paper)
+    document.set_creation_date(MADE)
+    document.set_title(title)
+    document.set_creator("Fulgen")
+    document.set_margin(0)
+    document.set_auto_page_break(False)
+    return document
 
 
 def set_in_our_face(page: FPDF) -> None:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from importlib import import_module
 from typing import Protocol, cast
@@ -81,6 +81,16 @@ def cut_file(drawn: DrawnSheet) -> tuple[Written, CutComparison]:
         raise broken_promise(comparison, drawn.name)
     how = file_kind(MACHINE_FILE)
     return Written(f"{drawn.name}.{how.suffix}", how.media_type, data), comparison
+
+
+def proven_files(
+    drawn: DrawnSheet, kinds: Iterable[FileKind], tolerance: float = TOLERANCE_MM
+) -> tuple[list[Written], CutComparison]:
+    """The files of a sheet, of some kinds, and what came off when it was cut on the simulated machine: none
+    is handed out before that. Raises Problem "not-as-promised"."""
+    plotted, comparison = cut_file(drawn)
+    files = [plotted if kind == MACHINE_FILE else write_file(drawn, kind, tolerance) for kind in kinds]
+    return files, comparison
 
 
 def _hold_against(drawn: DrawnSheet, read: ReadSheet, tolerance: float) -> None:

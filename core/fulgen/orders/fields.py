@@ -67,9 +67,8 @@ class Matching:
 
     def values(self, cells: Sequence[str]) -> dict[Field, str]:
         """What a row says, field by field; an empty cell says nothing but for words."""
-        said = {field: _shown(cells[column].replace("\\n", "\n")) if field.kind != "words" else
-                cells[column].replace("\\n", "\n") for column, field in self.columns}  # fmt: skip
-        return {field: value for field, value in said.items() if value.strip() or field.kind == "words"}
+        said = {field: cells[column].replace("\\n", "\n").strip() for column, field in self.columns}
+        return {field: value for field, value in said.items() if value or field.kind == "words"}
 
 
 def headings_of(fields: Iterable[Field]) -> list[str]:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from fulgen.orders.working import WorkedRow
 from fulgen.recipe.cutting import CutPlan, Turns
-from fulgen.sheet.motifs import Motif
-from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out, with_weeding_cuts
+from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out
 from fulgen.units import Unit
 
 AS_IT_COMES = CutPlan()
@@ -21,7 +20,6 @@ def sheets_of_order(
     sheet: Sheet,
     plan: CutPlan = AS_IT_COMES,
     turns: Turns | None = None,
-    seconds: int = 3,
     unit: Unit = "mm",
 ) -> list[LaidSheet]:
     """All rows that could be made, on as many sheets of their films as they need: in rows, or closely where
@@ -29,21 +27,10 @@ def sheets_of_order(
     motifs = [motif for row in worked for motif in row.motifs]
     if turns is None:
         return laid_out(motifs, lambda _film: sheet, plan, unit)
-    from fulgen.sheet.nest import nested  # with its packing library: imported when it is wanted
+    # With its packing library: imported when it is wanted.
+    from fulgen.sheet.nest import copies_by_film, nested_sheets
 
-    by_film: dict[str, list[LaidMotif]] = {}
-    for motif in motifs:
-        film = (plan.stock(motif.film).substitute_film or motif.film).upper()
-        by_film.setdefault(film, []).extend(_copies(motif))
-    return [
-        with_weeding_cuts(LaidSheet(film, sheet, tuple(own)), plan)
-        for film, wanted in by_film.items()
-        for own in nested(wanted, sheet, turns, seconds, unit)
-    ]
-
-
-def _copies(motif: Motif) -> Iterator[LaidMotif]:
-    return (LaidMotif(motif, 0.0, 0.0, 0.0, copy) for copy in range(motif.copies))
+    return nested_sheets(copies_by_film(motifs, plan), sheet, plan, turns, unit)
 
 
 @dataclass(frozen=True)
@@ -71,7 +58,7 @@ def pick_list(worked: Sequence[WorkedRow], sheets: Mapping[str, LaidSheet]) -> l
     picks = []
     for one in worked:
         said = (one.row.number, one.row.words, one.state, " ".join(one.reasons))
-        places = sorted(by_title.get(one.title, []), key=lambda place: place[2].copy)
+        places = sorted(by_title.get(one.row.title, []), key=lambda place: place[2].copy)
         picks += [
             Pick(*said, name, film, laid.copy + 1, round(laid.x, 1), round(laid.y, 1))
             for name, film, laid in places

@@ -4,13 +4,16 @@ PDF."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from fpdf import FPDF
+from fpdf.enums import MethodReturnValue
 from fpdf.fonts import TTFFont
 
 from fulgen.budget import check
+from fulgen.formats.drawn_sheet import HAIRLINE_MM
 from fulgen.formats.paper import PAPERS, Paper
-from fulgen.formats.pdf import MADE, filled, painted, set_in_our_face
+from fulgen.formats.pdf import filled, new_document, painted, painted_mark, set_in_our_face
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
@@ -28,13 +31,8 @@ def write_proof(title: str, worked: Sequence[WorkedRow], paper: Paper = "a4") ->
     """All rows, ten on a page, those that cannot be made with the reason; at the foot of each page where to
     sign."""
     wide, high = PAPERS[paper]
-    pdf = FPDF(unit="mm", format=(wide, high))
-    pdf.set_creation_date(MADE)
-    pdf.set_title(f"{title}, proof")
-    pdf.set_creator("Fulgen")
+    pdf = new_document(f"{title}, proof", (wide, high))
     set_in_our_face(pdf)
-    pdf.set_margin(0)
-    pdf.set_auto_page_break(False)
     card = (wide - 2 * _EDGE_MM) / _ACROSS, (high - 2 * _EDGE_MM - _FOOT_MM) / _DOWN
     on_a_page = _ACROSS * _DOWN
     pages = max(1, -(-len(worked) // on_a_page))
@@ -59,23 +57,10 @@ def _card(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[flo
     pdf.cell(wide - 6, 5, _shortened(pdf, f"{worked.row.number}  {worked.row.words}", wide - 6))
     pdf.set_font("nunito", "", 8)
     pdf.set_xy(x + 3, top + 5)
-    pdf.multi_cell(wide - 6, 3.6, "\n".join(_wrapped(pdf, _lines(worked), wide - 6)[:3]), align="L")
-
-
-def _wrapped(pdf: FPDF, lines: Sequence[str], width: float) -> list[str]:
-    """Lines broken between words to a width."""
-    found: list[str] = []
-    for line in lines:
-        now = ""
-        for word in _printable(pdf, line).split():
-            longer = f"{now} {word}".strip()
-            if now and pdf.get_string_width(longer) > width - 2:
-                found.append(now)
-                now = word
-            else:
-                now = longer
-        found.append(now)
-    return found
+    words = _printable(pdf, "\n".join(_lines(worked)))
+    lines = pdf.multi_cell(wide - 6, 3.6, words, align="L", dry_run=True, output=MethodReturnValue.LINES)
+    assert isinstance(lines, list)
+    pdf.multi_cell(wide - 6, 3.6, "\n".join(lines[:3]), align="L")
 
 
 def _printable(pdf: FPDF, text: str) -> str:
@@ -95,18 +80,28 @@ def _lines(worked: WorkedRow) -> list[str]:
 
 
 def _picture(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[float, float]) -> None:
-    """What is cut, as large as there is room, never larger than it is."""
-    if not worked.motifs:
+    """The row as it is seen, also where it is cut from the back; as large as there is room, and no larger
+    than it is."""
+    if worked.recipe is None:
         return
-    box = measure.box(Outline.joined(motif.whole.outline for motif in worked.motifs))
+    seen = [(motif, Placement(flip=worked.recipe.mirrors(motif.film))) for motif in worked.motifs]
+    shapes = [(place.outline(motif.whole.outline), motif.film) for motif, place in seen]
+    marks = [
+        replace(mark, outline=place.outline(mark.outline)) for motif, place in seen for mark in motif.uncut
+    ]
+    box = measure.box(
+        Outline.joined([*(outline for outline, _ in shapes), *(mark.outline for mark in marks)])
+    )
     scale = min(size[0] / max(box.width, 1e-6), size[1] / max(box.height, 1e-6), 1.0)
     place = Placement(
         at[0] + (size[0] - box.width * scale) / 2 - box.x * scale,
         at[1] + (size[1] - box.height * scale) / 2 - box.y * scale, 0.0, scale,
     )  # fmt: skip
     with pdf.drawing_context() as context:
-        for motif in worked.motifs:
-            context.add_item(filled(painted(place.outline(motif.whole.outline)), motif.film))
+        for outline, film in shapes:
+            context.add_item(filled(painted(place.outline(outline)), film))
+        for mark in marks:
+            context.add_item(painted_mark(replace(mark, outline=place.outline(mark.outline)), HAIRLINE_MM))
 
 
 def _foot(pdf: FPDF, words: str, wide: float, high: float) -> None:

@@ -11,6 +11,7 @@ from fulgen.framing.frames import FRAMES
 from fulgen.lettering.catalogue import find_family
 from fulgen.orders.fields import Field, Matching
 from fulgen.orders.lists import Table
+from fulgen.parts.combination import Combination
 from fulgen.parts.frame import Frame
 from fulgen.parts.lettering import Lettering
 from fulgen.parts.part import Part
@@ -37,6 +38,11 @@ class Row:
         """All its words, in one line."""
         said = (value for one, value in self.values.items() if one.kind == "words")
         return " ".join(" ".join(value.split()) for value in said if value.strip())
+
+    @property
+    def title(self) -> str:
+        """What it goes by on sheets: its number and words."""
+        return f"{self.number:03d} {self.words}"
 
     @property
     def is_empty(self) -> bool:
@@ -96,7 +102,7 @@ def recipe_of(design: Recipe, row: Row) -> Recipe:
             parts[one.part] = retyped(part, "\n".join(line.strip() for line in value.strip().split("\n")))
     for one, value in row.values.items():
         if one.kind == "film" and first is not None:
-            parts = _in_film(parts, first.film, film_of(design, value))
+            parts = _in_film(parts, _cut_with(design, first).film, film_of(design, value))
         elif one.kind == "face" and first is not None:
             parts = _in_face(parts, first, value)
         elif one.kind == "size" and first is not None:
@@ -120,8 +126,14 @@ def film_of(design: Recipe, said: str) -> str:
     return film.upper()
 
 
+def _cut_with(design: Recipe, words: Part) -> Part:
+    """What words are cut with: the outermost combination that they are part of, or they themselves."""
+    holder = next((p for p in design.parts if isinstance(p, Combination) and words.id in p.members), None)
+    return words if holder is None else _cut_with(design, holder)
+
+
 def _in_film(parts: Mapping[str, Part], old: str, new: str) -> dict[str, Part]:
-    """All that is of the design's own film, in another."""
+    """All that is of one film, in another."""
     return {
         name: part.model_copy(update={"film": new}) if part.film.upper() == old.upper() else part
         for name, part in parts.items()

@@ -17,12 +17,12 @@ from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import loose_words
-from fulgen.readiness.mend_summary import counted as mended_words
-from fulgen.readiness.mend_summary import counts
+from fulgen.readiness.mend_summary import counted_mends, counts
 from fulgen.recipe.changes import readied, retyped
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
+from fulgen.report import unmet_words
 from fulgen.sheet.motifs import Motif, motifs_of
 from fulgen.units import show_length
 
@@ -68,11 +68,6 @@ class WorkedRow:
     pieces: int = 0
     motifs: tuple[Motif, ...] = ()
     caption: JobCaption | None = None
-
-    @property
-    def title(self) -> str:
-        """What it goes by: its number and words."""
-        return f"{self.row.number:03d} {self.row.words}"
 
 
 def worked_out(
@@ -133,20 +128,20 @@ def _worked(one: _Try, row: Row, copies: int, give_way: GiveWay, faces: FaceSour
     for finding in blocking(findings(evaluation)):
         todo = "Let it be made ready, or choose another face or size."
         raise Problem("not-ready", finding.what(evaluation.recipe.unit), todo)
-    for word in loose_words(evaluation):
-        raise Problem("not-ready", word.what, word.todo)
     gave = (*one.gave, *_given(evaluation))
-    title = WorkedRow(row, "gave-way").title
+    # What comes off in pieces is said, and made: the design itself may be so.
+    loose = (word.what for word in loose_words(evaluation))
+    title = row.title
     return WorkedRow(
-        row, "gave-way" if gave else "as-designed", (*row.notes, *gave), one.recipe,
+        row, "gave-way" if gave else "as-designed", (*row.notes, *gave, *loose), one.recipe,
         round(evaluation.box.width, 3), round(evaluation.box.height, 3), len(evaluation.pieces),
         tuple(motifs_of(title, evaluation, one.recipe.cut, copies)), about_of(title, evaluation),
     )  # fmt: skip
 
 
 def _given(evaluation: Evaluation) -> Iterator[str]:
-    """What the design's own rules did to a row: names made narrower or wider to fit, places mended, and what
-    was asked for and is not so."""
+    """What the design's own rules did to a row: names made narrower or wider to fit, places mended, what was
+    asked for and is not so, and touch-ups that found no place."""
     for part in evaluation.parts:
         if isinstance(part.built, BuiltFrame):
             for name in part.built.fitted:
@@ -154,9 +149,8 @@ def _given(evaluation: Evaluation) -> Iterator[str]:
                     much = f"{abs(name.stretch - 1) * 100:.0f} %"
                     yield f"Letters {'narrower' if name.stretch < 1 else 'wider'} by {much}."
     for kind, count in counts(evaluation).items():
-        yield f"{mended_words(kind, count)}."
-    for unmet in evaluation.unmet:
-        yield unmet.problem.what
+        yield f"{counted_mends(kind, count)}."
+    yield from unmet_words(evaluation)
 
 
 def _validate_room(evaluation: Evaluation, give_way: GiveWay) -> None:

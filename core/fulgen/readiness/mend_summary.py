@@ -12,7 +12,7 @@ from fulgen.parts.ready import MEND_KINDS, Mend, MendKind, Way
 from fulgen.readiness.finding import LENGTH, with_lengths
 from fulgen.readiness.place_names import PlaceNames
 from fulgen.recipe.evaluation import Cluster, Evaluation
-from fulgen.units import Unit
+from fulgen.units import Unit, counted
 
 _SAID: dict[tuple[MendKind, Way], str] = {
     ("stroke", "heavier"): "Thin stroke {where}: {length}",
@@ -27,12 +27,12 @@ _SAID: dict[tuple[MendKind, Way], str] = {
 }
 
 _COUNTED: dict[MendKind, tuple[str, str]] = {
-    "stroke": ("1 thin stroke made heavier", "{} thin strokes made heavier"),
-    "neck": ("1 weak neck made stronger", "{} weak necks made stronger"),
-    "sliver": ("1 sliver taken off", "{} slivers taken off"),
-    "gap": ("1 narrow gap closed", "{} narrow gaps closed"),
-    "hole": ("1 small hole opened or filled", "{} small holes opened or filled"),
-    "piece": ("1 small piece made larger, tied or left out", "{} small pieces made larger, tied or left out"),
+    "stroke": ("thin stroke made heavier", "thin strokes made heavier"),
+    "neck": ("weak neck made stronger", "weak necks made stronger"),
+    "sliver": ("sliver taken off", "slivers taken off"),
+    "gap": ("narrow gap closed", "narrow gaps closed"),
+    "hole": ("small hole opened or filled", "small holes opened or filled"),
+    "piece": ("small piece made larger, tied or left out", "small pieces made larger, tied or left out"),
 }
 
 KIND_WORDS: dict[MendKind, str] = {
@@ -87,11 +87,10 @@ def counts(evaluation: Evaluation) -> dict[MendKind, int]:
     return {kind: many[kind] for kind in MEND_KINDS if many[kind]}
 
 
-def counted(kind: MendKind, count: int) -> str:
+def counted_mends(kind: MendKind, count: int) -> str:
     """So many of a kind, in words.
 
-    >>> counted("neck", 2)
+    >>> counted_mends("neck", 2)
     '2 weak necks made stronger'
     """
-    one, many = _COUNTED[kind]
-    return one if count == 1 else many.format(count)
+    return counted(count, *_COUNTED[kind])

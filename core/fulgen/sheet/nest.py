@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -21,9 +21,9 @@ from fulgen.budget import check
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import polygonal
 from fulgen.problem import Problem
-from fulgen.recipe.cutting import Turns
+from fulgen.recipe.cutting import CutPlan, Turns
 from fulgen.sheet.motifs import Motif
-from fulgen.sheet.sheets import LaidMotif, Sheet, in_rows, validate_fit
+from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, in_rows, validate_fit, with_weeding_cuts
 from fulgen.units import Unit
 
 _ANGLES: dict[Turns, Sequence[float] | None] = {
@@ -66,6 +66,26 @@ def nested(
         placed = {(id(one.motif), one.copy) for one in taken}
         left = [one for one in left if (id(one.motif), one.copy) not in placed]
     return sheets
+
+
+def copies_by_film(motifs: Sequence[Motif], plan: CutPlan) -> dict[str, list[LaidMotif]]:
+    """Every copy of every motif, by the film that it is cut from."""
+    found: dict[str, list[LaidMotif]] = {}
+    for motif in motifs:
+        film = (plan.stock(motif.film).substitute_film or motif.film).upper()
+        found.setdefault(film, []).extend(LaidMotif(motif, 0.0, 0.0, 0.0, n) for n in range(motif.copies))
+    return found
+
+
+def nested_sheets(
+    by_film: Mapping[str, Sequence[LaidMotif]], sheet: Sheet, plan: CutPlan, turns: Turns, unit: Unit = "mm"
+) -> list[LaidSheet]:
+    """All motifs of each film closely on sheets of one kind. Raises Problem as ``nested`` does."""
+    return [
+        with_weeding_cuts(LaidSheet(film, sheet, tuple(own)), plan)
+        for film, wanted in by_film.items()
+        for own in nested(wanted, sheet, turns, unit=unit)
+    ]
 
 
 def _as_many_as_fit(

@@ -9,7 +9,7 @@ from fulgen.recipe.cutting import LaidCopy
 from fulgen.recipe.evaluation import Evaluation
 from fulgen.recipe.model import Recipe
 from fulgen.sheet.motifs import Motif, motifs_of
-from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out, validate_copies
+from fulgen.sheet.sheets import LaidSheet, Sheet, laid_out, validate_copies
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,17 +35,14 @@ def sheets_of(name: str, evaluation: Evaluation, others: Sequence[Other] = ()) -
 
 def nested_closely(name: str, evaluation: Evaluation, seconds: int, others: Sequence[Other] = ()) -> Recipe:
     """The recipe with all that is cut arranged to use little film, in so many seconds. Raises Problem."""
-    from fulgen.sheet.nest import nested  # with its packing library: imported when it is wanted
+    # With its packing library: imported when it is wanted.
+    from fulgen.sheet.nest import copies_by_film, nested
 
     recipe = evaluation.recipe
     plan = replace(recipe.cut, laid=())
     motifs = _motifs(name, evaluation, others)
     validate_copies(motifs)
-    wanted: dict[str, list[LaidMotif]] = {}
-    for motif in motifs:
-        film = (plan.stock(motif.film).substitute_film or motif.film).upper()
-        own = [LaidMotif(motif, 0.0, 0.0, 0.0, copy) for copy in range(motif.copies)]
-        wanted[film] = [*wanted.get(film, []), *own]
+    wanted = copies_by_film(motifs, plan)
     laid = []
     each = max(1, seconds // max(1, len(wanted)))
     for film, own in wanted.items():

@@ -11,7 +11,7 @@ from fulgen.joining.anchors import Anchor
 from fulgen.parts.ready import MEND_KINDS, MendKind, Ready
 from fulgen.readiness.findings import blocking, findings
 from fulgen.readiness.gate import stops
-from fulgen.readiness.mend_summary import KIND_WORDS, Mended, counted, mended
+from fulgen.readiness.mend_summary import KIND_WORDS, Mended, counted_mends, mended
 from fulgen.recipe.changes import readied
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.evaluation import Evaluation
@@ -90,7 +90,7 @@ def _kinds(built: Evaluation, ready: Ready, unit: Unit) -> list[MendedKindOut]:
     return [
         MendedKindOut(
             kind=kind, name=KIND_WORDS[kind],
-            what=counted(kind, len(by_kind.get(kind, []))),
+            what=counted_mends(kind, len(by_kind.get(kind, []))),
             left=kind in ready.kinds_left,
             places=[_place(one, unit) for one in by_kind.get(kind, [])],
         )

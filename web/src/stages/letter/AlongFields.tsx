@@ -6,8 +6,8 @@ import { partName } from '../../shared/design/partNames'
 import type { Course } from '../../shared/design/recipe'
 import { asOneStep, useDesign } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
-import { DegreesField } from '../../shared/fields/DegreesField'
 import { LengthRow } from '../../shared/fields/LengthRow'
+import { NumberRow } from '../../shared/fields/NumberRow'
 import { Segments } from '../../shared/fields/Segments'
 import { Slide } from '../../shared/fields/Slide'
 import { Toggle } from '../../shared/fields/Toggle'
@@ -121,7 +121,9 @@ function CircleFields(props: Props) {
         onChange={(reading) => once({ reading, place: reading === 'inward' ? 180 : 0 })}
         fill
       />
-      <DegreesField
+      <NumberRow
+        sign="°"
+        {...limitsOf('Course', 'place')}
         label="Its middle, from the top"
         value={course.place}
         onChange={(place) => change({ place })}
@@ -193,7 +195,9 @@ function SpreadFields({ course, change, once }: Props) {
       </Toggle>
       {course.spread > 0 &&
         (course.kind === 'circle' ? (
-          <DegreesField
+          <NumberRow
+            sign="°"
+            {...limitsOf('Course', 'place')}
             label="The arc"
             value={course.spread}
             onChange={(spread) => change({ spread: Math.max(1, spread) })}
