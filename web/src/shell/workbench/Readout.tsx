@@ -92,7 +92,7 @@ const Row = chakra('div', {
     overflowX: 'auto',
     scrollbarWidth: 'none',
     '@container (max-width: 860px)': { columnGap: '4' },
-    '@container (max-width: 660px)': { columnGap: '2.5', fontSize: 'sm', '& strong': { fontSize: 'lg' } },
+    '@container (max-width: 780px)': { columnGap: '2.5', fontSize: 'sm', '& strong': { fontSize: 'lg' } },
   },
 })
 
