@@ -12,8 +12,8 @@ export function NoLettering({ name }: { name: string }) {
   const { choosePart } = useSelection.getState()
   return (
     <Panel name={name}>
-      <Section title="No lettering is chosen">
-        <Text color="softInk">This stage acts on words. Choose which:</Text>
+      <Section title={letterings.length > 0 ? 'Which words?' : 'No words yet'}>
+        <Text color="softInk">This stage acts on words.</Text>
         <Flex direction="column" gap="1.5">
           {letterings.map((part) => (
             <Button key={part.id} size="sm" variant="outline" onClick={() => choosePart(part.id)}>
