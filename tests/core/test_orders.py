@@ -16,14 +16,14 @@ from fulgen.cli.run import main
 from fulgen.orders.fields import fields_of, headings_of, matched
 from fulgen.orders.laying import pick_list, pick_list_csv, sheets_of_order
 from fulgen.orders.lists import MOST_LETTERS, MOST_ROWS, read_list, read_pasted
+from fulgen.orders.plan import GiveWay, OrderPlan, OrderSheet
 from fulgen.orders.proof import write_proof
 from fulgen.orders.rows import recipe_of, rows_of
-from fulgen.orders.working import GiveWay, worked_out
+from fulgen.orders.working import worked_out
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from, to_store
-from fulgen.sheet.sheets import Sheet
 
 HEADINGS = ("Name", "How many")
 NAMES = [
@@ -70,6 +70,10 @@ def rows(recipe, text, said=None):
 
 
 NOTHING = GiveWay()
+
+
+def on_sheets(width, height, **more):
+    return OrderPlan(sheet=OrderSheet(width_mm=width, height_mm=height), spacing_mm=3.0, **more)
 
 
 def made(recipe, text, give_way=NOTHING):
@@ -340,7 +344,8 @@ class TestMade:
 class TestSheets:
     def order(self, closely):
         worked = made(RING, "Name,Film,How many\nMaud,,2\nHeron,Red,1\n\nPiers,Red,3\n東京,,1")
-        sheets = sheets_of_order(worked, Sheet(300.0, 200.0, 5.0, 3.0), turns="half" if closely else None)
+        arrangement = "closely" if closely else "rows"
+        sheets = sheets_of_order(worked, design(), on_sheets(300.0, 200.0, arrangement=arrangement))
         return worked, {f"sheet-{n}": sheet for n, sheet in enumerate(sheets, 1)}
 
     @pytest.mark.parametrize("closely", [False, True])
@@ -362,7 +367,7 @@ class TestSheets:
 
     def test_the_pick_list_has_every_row_in_order_and_no_formula(self):
         worked = made(RING, "Maud\n\n東京\n=SUM(A1)\n@Reed")
-        (sheet,) = sheets_of_order(worked, Sheet(400.0, 200.0, 5.0, 3.0))
+        (sheet,) = sheets_of_order(worked, design(), on_sheets(400.0, 200.0))
         sheets = {"one": sheet}
         found = list(csv.DictReader(io.StringIO(pick_list_csv(pick_list(worked, sheets)))))
         assert [row["row"] for row in found] == ["1", "2", "3", "4", "5"]

@@ -60,7 +60,7 @@ def cut_sheets(options: argparse.Namespace) -> int:
         if options.nest:
             by_film = {film: [m for s in laid_sheets if s.film == film for m in s.motifs]
                        for film in dict.fromkeys(s.film for s in laid_sheets)}  # fmt: skip
-            laid_sheets = nested_sheets(by_film, sheet, plan, options.turns)
+            laid_sheets = nested_sheets(by_film, lambda _film: sheet, plan, options.turns)
         names = safe_names([f"sheet {n} {laid.film}" for n, laid in enumerate(laid_sheets, 1)])
         for laid, name in zip(laid_sheets, names, strict=True):
             job = laid.job(chosen)

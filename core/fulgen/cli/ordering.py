@@ -15,12 +15,12 @@ from fulgen.units import counted
 
 if TYPE_CHECKING:
     from fulgen.orders.laying import Pick
+    from fulgen.orders.plan import GiveWay
     from fulgen.orders.rows import Row
-    from fulgen.orders.working import GiveWay, WorkedRow
-    from fulgen.recipe.cutting import Turns
+    from fulgen.orders.working import WorkedRow
     from fulgen.recipe.model import Recipe
     from fulgen.sheet.machines import Machine
-    from fulgen.sheet.sheets import LaidSheet, Sheet
+    from fulgen.sheet.sheets import LaidSheet
 
 
 def make_order(options: argparse.Namespace) -> None:
@@ -28,10 +28,10 @@ def make_order(options: argparse.Namespace) -> None:
     that cannot be made are named; the others are written all the same. Raises Problem "order-incomplete"
     then."""
     from fulgen.orders.laying import pick_list, pick_list_csv, sheets_of_order
+    from fulgen.orders.plan import OrderPlan, OrderSheet
     from fulgen.orders.proof import write_proof
     from fulgen.recipe.versions import read_recipe
     from fulgen.sheet.machines import machine
-    from fulgen.sheet.sheets import Sheet
 
     chosen = machine(options.machine)
     give_way = _give_way(options)
@@ -41,21 +41,21 @@ def make_order(options: argparse.Namespace) -> None:
         length_between(text, option, 0.0, 1000.0)
         for text, option in ((options.margin, "--margin"), (options.spacing, "--spacing"))
     )
-    sheet = Sheet(*sheet_size(options.sheet), margin, spacing)
+    wide, high = sheet_size(options.sheet)
+    plan = OrderPlan(
+        sheet=OrderSheet(width_mm=wide, height_mm=high, margin_mm=margin), spacing_mm=spacing,
+        arrangement="closely" if options.nest else "rows", turns=options.turns or "half",
+        numbers=options.numbers,
+    )  # fmt: skip
     worked = list(_worked(design, rows, give_way, options.design.stem))
-    turns: Turns | None = (options.turns or "half") if options.nest else None
-    laid = (
-        sheets_of_order(worked, sheet, design.cut, turns, unit=design.unit)
-        if any(w.motifs for w in worked)
-        else []
-    )
+    laid = sheets_of_order(worked, design, plan) if any(w.motifs for w in worked) else []
     make_folder(options.output)
     by_name = _written_sheets(worked, laid, chosen, options)
     picks = pick_list(worked, by_name)
     write_text(options.output / "pick-list.csv", pick_list_csv(picks))
     if options.proof:
         write_bytes(options.output / "proof.pdf", write_proof(options.design.stem, worked))
-    _tell(worked, by_name, sheet)
+    _tell(worked, by_name)
     if options.report:
         write_text(
             options.report, json.dumps(_figures(worked, by_name, picks), indent=2, ensure_ascii=False) + "\n"
@@ -103,7 +103,7 @@ def _rows(design: Recipe, options: argparse.Namespace) -> Sequence[Row]:
 
 def _give_way(options: argparse.Namespace) -> GiveWay:
     from fulgen.lettering.catalogue import find_family
-    from fulgen.orders.working import GiveWay
+    from fulgen.orders.plan import GiveWay
 
     return GiveWay(
         narrower=_share(options.narrower, "--narrower"),
@@ -171,15 +171,16 @@ def _written_sheets(
     return found
 
 
-def _tell(worked: Sequence[WorkedRow], sheets: dict[str, LaidSheet], sheet: Sheet) -> None:
+def _tell(worked: Sequence[WorkedRow], sheets: dict[str, LaidSheet]) -> None:
+    from fulgen.orders.laying import room_left
+
     for one in worked:
         if one.reasons:
             is_made = "" if one.state != "cannot-be-made" else " cannot be made"
             reasons = " ".join(one.reasons)
             print(f"fulgen: row {one.row.number} “{one.row.words[:40]}”{is_made}: {reasons}", file=sys.stderr)
     for name, laid in sheets.items():
-        left = max(0.0, sheet.height_mm - sheet.margin_mm - laid.reach_mm)
-        print(f"{name}  {counted(len(laid.promised), 'piece')}, {left:.0f} mm left at the end")
+        print(f"{name}  {counted(len(laid.promised), 'piece')}, {room_left(laid):.0f} mm left at the end")
 
 
 def _figures(

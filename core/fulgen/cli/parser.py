@@ -221,6 +221,10 @@ def _order_command(commands: Commands) -> None:
     order.add_argument("--ready", action="store_true", help="every row is made ready to cut")
     order.add_argument("--nest", action="store_true", help="arrange closely, to use little film")
     order.add_argument("--turns", choices=("none", "half", "quarter", "any"), help="half unless said")
+    order.add_argument(
+        "--numbers", choices=("none", "draw", "score"), default="none",
+        help="numbers in the waste beside the pieces",
+    )  # fmt: skip
     order.add_argument("--machine", default="Drag knife", metavar="NAME")
     order.add_argument("--to", choices=[kind.key for kind in FILE_KINDS], default=MACHINE_FILE)
     order.add_argument("--proof", action="store_true", help="writes a PDF with every name, to be signed")

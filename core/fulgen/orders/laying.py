@@ -5,32 +5,120 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 
+import shapely
+import shapely.affinity
+
+from fulgen.orders.numbers import numbered
+from fulgen.orders.plan import AS_THE_DESIGN, OrderPlan
 from fulgen.orders.working import WorkedRow
-from fulgen.recipe.cutting import CutPlan, Turns
-from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out
-from fulgen.units import Unit
+from fulgen.recipe.model import Recipe
+from fulgen.roots import bisect
+from fulgen.sheet.motifs import Motif
+from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, laid_out, sheet_with, validate_copies
 
-AS_IT_COMES = CutPlan()
+MOST_PIECES = 6_000
+"""So many copies of rows are laid at once."""
+
+
+def motifs_to_lay(worked: Sequence[WorkedRow], plan: OrderPlan) -> list[Motif]:
+    """What is cut of all rows that could be made, with their numbers where these are wanted."""
+    if plan.numbers == "none":
+        return [motif for row in worked for motif in row.motifs]
+    return [numbered(motif, row.row.number, plan.numbers) for row in worked for motif in row.motifs]
 
 
 def sheets_of_order(
-    worked: Sequence[WorkedRow],
-    sheet: Sheet,
-    plan: CutPlan = AS_IT_COMES,
-    turns: Turns | None = None,
-    unit: Unit = "mm",
+    worked: Sequence[WorkedRow], design: Recipe, plan: OrderPlan = AS_THE_DESIGN
 ) -> list[LaidSheet]:
-    """All rows that could be made, on as many sheets of their films as they need: in rows, or closely where
-    turns says how they may be turned. Raises Problem as ``laid_out`` does, and "nesting"."""
-    motifs = [motif for row in worked for motif in row.motifs]
-    if turns is None:
-        return laid_out(motifs, lambda _film: sheet, plan, unit)
-    # With its packing library: imported when it is wanted.
-    from fulgen.sheet.nest import copies_by_film, nested_sheets
+    """All rows that could be made, on as many sheets of their films as they need. Raises Problem as
+    ``laid_out`` does, and "nesting"."""
+    motifs = motifs_to_lay(worked, plan)
+    cut = replace(design.cut, laid=())
+    if plan.arrangement == "closely":
+        # With its packing library: imported when it is wanted.
+        from fulgen.sheet.nest import copies_by_film, nested_sheets
 
-    return nested_sheets(copies_by_film(motifs, plan), sheet, plan, turns, unit)
+        validate_copies(motifs, MOST_PIECES)
+        by_film = copies_by_film(motifs, cut)
+        return nested_sheets(by_film, partial(plan.sheet_of, design), cut, plan.turns, design.unit)
+    in_rows = laid_out(motifs, partial(plan.sheet_of, design), cut, design.unit, MOST_PIECES)
+    return _staggered_where_it_saves(in_rows, design, plan)
+
+
+def _staggered_where_it_saves(
+    in_rows: Sequence[LaidSheet], design: Recipe, plan: OrderPlan
+) -> list[LaidSheet]:
+    """The sheets of each film with their rows staggered, where all its pieces are of one shape, as rings
+    are, and less film is taken so."""
+    found: list[LaidSheet] = []
+    for film in dict.fromkeys(sheet.film for sheet in in_rows):
+        own = [sheet for sheet in in_rows if sheet.film == film]
+        sheet = plan.sheet_of(design, film)
+        staggered = in_staggered_rows([laid for one in own for laid in one.motifs], sheet)
+        if staggered:
+            anew = [sheet_with(film, sheet, laid, design.cut) for laid in staggered]
+            own = min(own, anew, key=lambda sheets: (len(sheets), sum(one.reach_mm for one in sheets)))
+        found += own
+    return found
+
+
+_ONE_SHAPE = 0.02
+"""Pieces whose boxes differ by less than this share are of one shape. (†)"""
+
+
+def in_staggered_rows(motifs: Sequence[LaidMotif], sheet: Sheet) -> list[list[LaidMotif]]:
+    """Pieces of one shape in rows, every other row moved by half a piece and as near to the one above as the
+    room between pieces allows: as circles lie closest (Lagrange, 1773). None where they are not of one
+    shape."""
+    wide = max(one.motif.box.width for one in motifs)
+    high = max(one.motif.box.height for one in motifs)
+    least = min(min(one.motif.box.width / wide, one.motif.box.height / high) for one in motifs)
+    if least < 1 - _ONE_SHAPE:
+        return []
+    usable, spacing = sheet.usable, sheet.spacing_mm
+    hulls = [
+        shapely.convex_hull(replace(one, x=0.0, y=0.0, turn=0.0).covers)
+        for one in {id(one.motif): one for one in motifs}.values()
+    ]
+    body = shapely.convex_hull(shapely.union_all(hulls))
+    left, top, right, bottom = body.bounds
+    across = right - left + spacing
+
+    def clear(down: float) -> float:
+        moved = shapely.affinity.translate(body, across / 2, down)
+        return float(shapely.distance(body, moved)) - spacing
+
+    down = bottom - top + spacing
+    if clear(0.0) < 0 <= clear(down):
+        down = bisect(lambda d: clear(d) < 0, 0.0, down, 1e-4)[1]
+    in_even = int((usable.width + spacing + 1e-9) // across)
+    in_odd = int((usable.width - across / 2 + spacing + 1e-9) // across)
+    rows = int((usable.height - (bottom - top) + 1e-9) // down) + 1
+    if in_even < 1 or rows < 1:
+        return []
+    places = [
+        (usable.x - left + across * (n + 0.5 * (row % 2)), usable.y - top + down * row)
+        for row in range(rows)
+        for n in range(in_odd if row % 2 else in_even)
+    ]
+    return [
+        [replace(one, x=x, y=y, turn=0.0) for one, (x, y) in zip(motifs[at:], places, strict=False)]
+        for at in range(0, len(motifs), len(places))
+    ]
+
+
+def has_room(sheet: LaidSheet) -> bool:
+    """Whether one more piece, as low as the lowest on it, would find room at the end of a sheet."""
+    lowest = min((one.motif.box.height for one in sheet.motifs), default=0.0)
+    return room_left(sheet) >= lowest + sheet.sheet.spacing_mm
+
+
+def room_left(sheet: LaidSheet) -> float:
+    """How much is left at the end of a sheet, in mm."""
+    return max(0.0, sheet.sheet.height_mm - sheet.sheet.margin_mm - sheet.reach_mm)
 
 
 @dataclass(frozen=True)

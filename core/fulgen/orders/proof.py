@@ -17,6 +17,7 @@ from fulgen.formats.pdf import filled, new_document, painted, painted_mark, set_
 from fulgen.geometry import measure
 from fulgen.geometry.outline import Outline
 from fulgen.geometry.placement import Placement
+from fulgen.orders.picture import seen
 from fulgen.orders.working import WorkedRow
 from fulgen.readiness.films import colour_word
 
@@ -82,15 +83,11 @@ def _lines(worked: WorkedRow) -> list[str]:
 def _picture(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[float, float]) -> None:
     """The row as it is seen, also where it is cut from the back; as large as there is room, and no larger
     than it is."""
-    if worked.recipe is None:
+    shapes, marks = seen(worked)
+    if not shapes and not marks:
         return
-    seen = [(motif, Placement(flip=worked.recipe.mirrors(motif.film))) for motif in worked.motifs]
-    shapes = [(place.outline(motif.whole.outline), motif.film) for motif, place in seen]
-    marks = [
-        replace(mark, outline=place.outline(mark.outline)) for motif, place in seen for mark in motif.uncut
-    ]
     box = measure.box(
-        Outline.joined([*(outline for outline, _ in shapes), *(mark.outline for mark in marks)])
+        Outline.joined([*(outline for _, outline in shapes), *(mark.outline for mark in marks)])
     )
     scale = min(size[0] / max(box.width, 1e-6), size[1] / max(box.height, 1e-6), 1.0)
     place = Placement(
@@ -98,7 +95,7 @@ def _picture(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[
         at[1] + (size[1] - box.height * scale) / 2 - box.y * scale, 0.0, scale,
     )  # fmt: skip
     with pdf.drawing_context() as context:
-        for outline, film in shapes:
+        for film, outline in shapes:
             context.add_item(filled(painted(place.outline(outline)), film))
         for mark in marks:
             context.add_item(painted_mark(replace(mark, outline=place.outline(mark.outline)), HAIRLINE_MM))

@@ -18,10 +18,9 @@ from fulgen.parts.part import Part
 from fulgen.problem import Problem
 from fulgen.readiness.films import COLOUR_WORDS
 from fulgen.recipe.changes import retyped
+from fulgen.recipe.cutting import MOST_COPIES
 from fulgen.recipe.model import Recipe
 from fulgen.units import parse_length
-
-MOST_COPIES = 999
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,9 @@ from typing import Literal
 from fulgen.budget import within
 from fulgen.formats.drawn_sheet import JobCaption, about_of
 from fulgen.lettering.catalogue import FaceSource, find_family, shipped_face
+from fulgen.lettering.setting import Size
+from fulgen.orders.by_hand import ByHand, with_changes
+from fulgen.orders.plan import NOTHING, GiveWay
 from fulgen.orders.rows import Row, in_family, recipe_of
 from fulgen.parts.frame import Frame
 from fulgen.parts.frame_builder import BuiltFrame
@@ -37,27 +40,11 @@ _NARROWEST = 0.005
 """Letters that are narrower by less than this share are as the design has them."""
 
 
-@dataclass(frozen=True)
-class GiveWay:
-    """What a row may do where it cannot be made as the design is, or is larger than the room: its letters
-    narrower by a share at most, all of it smaller by a share at most, its words in two lines, other families
-    in turn; and whether it is made ready to cut. room is how wide and high a row may be, in mm."""
-
-    narrower: float = 0.0
-    smaller: float = 0.0
-    two_lines: bool = False
-    faces: tuple[str, ...] = ()
-    ready: bool = False
-    room: tuple[float, float] | None = None
-
-
-NOTHING = GiveWay()
-
-
 @dataclass(frozen=True, eq=False)
 class WorkedRow:
     """What a row came to: its state, what gave way or why it cannot be made, in words, and its design as it
-    is cut; how large it is in mm, its pieces, and what is cut from each film."""
+    is cut; how large it is in mm, its pieces, what is cut from each film, the size of its first letters in mm
+    (of the face; 0 where a frame fits them), and the films that are cut from the back."""
 
     row: Row
     state: State
@@ -68,19 +55,29 @@ class WorkedRow:
     pieces: int = 0
     motifs: tuple[Motif, ...] = ()
     caption: JobCaption | None = None
+    letters_mm: float = 0.0
+    mirrored: frozenset[str] = frozenset()
 
 
 def worked_out(
-    design: Recipe, row: Row, give_way: GiveWay = NOTHING, faces: FaceSource = shipped_face
+    design: Recipe,
+    row: Row,
+    give_way: GiveWay = NOTHING,
+    faces: FaceSource = shipped_face,
+    by_hand: ByHand | None = None,
 ) -> WorkedRow:
-    """A row made: as the design is where that can be, else with what may give way. What goes wrong with it is
-    its own failure, and never raised."""
+    """A row made: as the design is where that can be, else with what may give way; with what a hand has
+    changed in it. What goes wrong with it is its own failure, and never raised."""
     if row.is_empty:
         return WorkedRow(row, "empty", row.notes)
     try:
         with within(ROW_SECONDS):
             copies = row.copies
-            return _best(_ready(recipe_of(design, row), give_way), row, copies, give_way, faces)
+            recipe = recipe_of(design, row)
+            if by_hand is not None:
+                recipe, lost = with_changes(by_hand, recipe)
+                row = replace(row, notes=(*row.notes, *lost))
+            return _best(_ready(recipe, give_way), row, copies, give_way, faces)
     except Problem as problem:
         return WorkedRow(row, "cannot-be-made", (_said(problem),))
     except Exception:
@@ -131,12 +128,20 @@ def _worked(one: _Try, row: Row, copies: int, give_way: GiveWay, faces: FaceSour
     gave = (*one.gave, *_given(evaluation))
     # What comes off in pieces is said, and made: the design itself may be so.
     loose = (word.what for word in loose_words(evaluation))
-    title = row.title
+    title, recipe = row.title, one.recipe
     return WorkedRow(
-        row, "gave-way" if gave else "as-designed", (*row.notes, *gave, *loose), one.recipe,
+        row, "gave-way" if gave else "as-designed", (*row.notes, *gave, *loose), recipe,
         round(evaluation.box.width, 3), round(evaluation.box.height, 3), len(evaluation.pieces),
-        tuple(motifs_of(title, evaluation, one.recipe.cut, copies)), about_of(title, evaluation),
+        tuple(motifs_of(title, evaluation, recipe.cut, copies)), about_of(title, evaluation),
+        _letters_mm(evaluation), frozenset(f.colour for f in evaluation.films if recipe.mirrors(f.colour)),
     )  # fmt: skip
+
+
+def _letters_mm(evaluation: Evaluation) -> float:
+    """The size of the face in which the first words are set; 0 where a frame fits them."""
+    framed = {name for part in evaluation.recipe.parts if isinstance(part, Frame) for name in part.members}
+    free = (built for part, built in evaluation.letterings if part.id not in framed)
+    return next((round(built.size, 4) for built in free), 0.0)
 
 
 def _given(evaluation: Evaluation) -> Iterator[str]:
@@ -172,6 +177,9 @@ _ROOM_MM = 0.02
 def _tries(recipe: Recipe, give_way: GiveWay, faces: FaceSource) -> Iterator[_Try]:
     """The ways to make a row, the gentlest first: as the design is, narrower, smaller, narrower and smaller,
     in two lines, in another face."""
+    if give_way.letters_mm is not None:
+        size = Size("face", give_way.letters_mm)
+        recipe = _words_changed(recipe, lambda part: part.model_copy(update={"size": size}))
     yield _Try(recipe)
     yield from _squeezed(_Try(recipe), give_way, faces)
     framed = _fits_narrower(recipe, give_way.narrower)

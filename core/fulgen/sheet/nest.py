@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -23,7 +23,7 @@ from fulgen.geometry.polygons import polygonal
 from fulgen.problem import Problem
 from fulgen.recipe.cutting import CutPlan, Turns
 from fulgen.sheet.motifs import Motif
-from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, in_rows, validate_fit, with_weeding_cuts
+from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, in_rows, sheet_with, validate_fit
 from fulgen.units import Unit
 
 _ANGLES: dict[Turns, Sequence[float] | None] = {
@@ -78,13 +78,17 @@ def copies_by_film(motifs: Sequence[Motif], plan: CutPlan) -> dict[str, list[Lai
 
 
 def nested_sheets(
-    by_film: Mapping[str, Sequence[LaidMotif]], sheet: Sheet, plan: CutPlan, turns: Turns, unit: Unit = "mm"
+    by_film: Mapping[str, Sequence[LaidMotif]],
+    stock_of: Callable[[str], Sheet],
+    plan: CutPlan,
+    turns: Turns,
+    unit: Unit = "mm",
 ) -> list[LaidSheet]:
-    """All motifs of each film closely on sheets of one kind. Raises Problem as ``nested`` does."""
+    """All motifs of each film closely on its sheets. Raises Problem as ``nested`` does."""
     return [
-        with_weeding_cuts(LaidSheet(film, sheet, tuple(own)), plan)
+        sheet_with(film, stock_of(film), own, plan)
         for film, wanted in by_film.items()
-        for own in nested(wanted, sheet, turns, unit=unit)
+        for own in nested(wanted, stock_of(film), turns, unit=unit)
     ]
 
 

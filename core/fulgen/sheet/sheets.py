@@ -370,6 +370,7 @@ def laid_out(
     stock_of: Callable[[str], Sheet],
     plan: CutPlan = _ONE_OF_EACH,
     unit: Unit = "mm",
+    most_laid: int = MOST_LAID,
 ) -> list[LaidSheet]:
     """The motifs, each as often as it asks for, on as many sheets of their films as they need:
     where the plan says that they lie; the others in rows below, the highest first, each in the first row that
@@ -377,7 +378,7 @@ def laid_out(
 
     Raises Problem "no-sheet", "no-room" for a motif that fits on no sheet, "too-many-copies".
     """
-    validate_copies(motifs)
+    validate_copies(motifs, most_laid)
     by_hand = {(laid.design, laid.film.upper(), laid.part, laid.copy): laid for laid in plan.laid}
     wanted: dict[str, list[tuple[Motif, int, LaidCopy | None]]] = {}
     for motif in motifs:
@@ -398,21 +399,25 @@ def laid_out(
             )
         for laid_here in on_sheets:
             if laid_here:
-                sheets.append(
-                    with_weeding_cuts(LaidSheet(film, _taken(sheet, laid_here), tuple(laid_here)), plan)
-                )
+                sheets.append(sheet_with(film, sheet, laid_here, plan))
     return sheets
 
 
-def validate_copies(motifs: Sequence[Motif]) -> None:
+def sheet_with(film: str, sheet: Sheet, laid: Sequence[LaidMotif], plan: CutPlan) -> LaidSheet:
+    """A sheet with what lies on it; of a roll, the length that is needed; with the cuts that help weeding, as
+    the plan asks for them."""
+    return with_weeding_cuts(LaidSheet(film, _taken(sheet, laid), tuple(laid)), plan)
+
+
+def validate_copies(motifs: Sequence[Motif], most_laid: int = MOST_LAID) -> None:
     """Raises Problem "too-many-copies" for more than is laid out at once."""
     most = max((motif.copies for motif in motifs), default=1)
     least = min((motif.copies for motif in motifs), default=1)
-    if not (least >= 1 and most <= MOST_COPIES and sum(motif.copies for motif in motifs) <= MOST_LAID):
+    if not (least >= 1 and most <= MOST_COPIES and sum(motif.copies for motif in motifs) <= most_laid):
         raise Problem(
             "too-many-copies",
             f"{most if most > 1 else least} copies cannot be cut at once.",
-            f"Ask for 1 to {min(MOST_COPIES, MOST_LAID // max(1, len(motifs)))}.",
+            f"Ask for 1 to {min(MOST_COPIES, most_laid // max(1, len(motifs)))}.",
             "copies",
         )
 
@@ -490,7 +495,6 @@ def in_rows(
 
 
 def _taken(sheet: Sheet, laid: Sequence[LaidMotif]) -> Sheet:
-    """The sheet; of a roll, the length that is needed."""
     if not sheet.roll:
         return sheet
     bottom = max(one.covers.bounds[3] for one in laid)
