@@ -45,6 +45,7 @@ class Server:
             database.write_bytes(Server._shop)
             return
         self.django("migrate", "--verbosity", "0")
+        self.django("migrate", "--database", "queue", "--verbosity", "0")
         self.django("load_demo")
         with closing(sqlite3.connect(database)) as shop:
             shop.execute("PRAGMA wal_checkpoint(TRUNCATE)")

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import cached_property
+from typing import Any
 from uuid import UUID, uuid4
 
 import numpy as np
@@ -19,6 +20,7 @@ from fulgen.formats.file_names import safe_names
 from fulgen.formats.hpgl import tools_of
 from fulgen.formats.sheet_files import Written, cut_file, proven_files
 from fulgen.formats.stroke_texts import StrokeText, paces_of, stroke_texts
+from fulgen.joining.materials import Material
 from fulgen.problem import Problem
 from fulgen.readiness.films import film_name
 from fulgen.recipe.evaluate import evaluate
@@ -67,14 +69,14 @@ class CutWork:
         names = []
         for index, sheet in enumerate(self.sheets):
             number, of = self.number_of(index)
-            film = film_name(self.evaluation, sheet.film)
+            film = film_name(self.evaluation.recipe, sheet.film)
             names.append(f"{self.name} {film}{f' {number}' if of > 1 else ''}")
         return safe_names(names)
 
     def drawn(self, index: int, hairline: float | None = None) -> DrawnSheet:
         """A sheet as its files draw it: as the machine wants it, or with lines of another width."""
         sheet = self.sheets[index]
-        film = film_name(self.evaluation, sheet.film)
+        film = film_name(self.evaluation.recipe, sheet.film)
         abouts = [about_of(self.name, self.evaluation)]
         abouts += [about_of(other.name, other.evaluation) for other in self.others]
         about = replace(about_all(abouts, film), material=self.material(index))
@@ -140,41 +142,52 @@ class CutWork:
         """A job for the cutter, ready to start; asked for twice by the same id, it is one job. Raises Problem
         "not-as-promised"."""
         sheet = self.sheet(index)
-        drawn = self.drawn(index)
-        limits = self.evaluation.recipe.material_of(sheet.film).limits
-        cut_file(drawn)
-        material = self.material(index)
-        sent = stroke_texts(
-            drawn.job.strokes, sheet.sheet, sheet.promised, self.machine.offset_mm,
-            tools_of(self.machine, material), paces_of(self.machine, material),
-        )  # fmt: skip
-        frees = sheet.promised if self.machine.cuts else []
-        promised = shapely.to_wkb(shapely.multipolygons(np.array(frees, object)), hex=True)
-        with transaction.atomic():
-            kept, is_new = CutJob.objects.get_or_create(
-                pk=job_id or uuid4(),
-                defaults={
-                    "design": design,
-                    "revision": design.head,
-                    "title": drawn.name.replace("-", " "),
-                    "film": sheet.film,
-                    "sheet": index,
-                    "key": sheet.cut_key(self.machine),
-                    "width_mm": sheet.sheet.width_mm,
-                    "height_mm": sheet.sheet.height_mm,
-                    "machine": profile_of(self.machine),
-                    "lengths": [stroke.length_mm for stroke in sent],
-                    "pieces_free": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees if self.machine.cuts],
-                    "holds_mm": min(limits.neck_mm, limits.stroke_mm),
-                    "promised": str(promised),
-                    "noted": [point.what for point in self.checklist if point.state == "ask"],
-                },
-            )
-            if is_new:
-                keep_strokes(kept, sent)
-                old = CutJob.objects.filter(state__in=ENDED).exclude(pk=kept.pk)
-                CutJob.objects.filter(pk__in=list(old.values_list("pk", flat=True)[MOST_JOBS:])).delete()
-        return kept
+        material = self.evaluation.recipe.material_of(sheet.film)
+        about = {
+            "design": design,
+            "sheet": index,
+            "noted": [point.what for point in self.checklist if point.state == "ask"],
+        }
+        return keep_job(self.drawn(index), sheet, material, about, job_id)
+
+
+def keep_job(
+    drawn: DrawnSheet, sheet: LaidSheet, material: Material, about: dict[str, Any], job_id: UUID | None = None
+) -> CutJob:
+    """A job for the cutter, ready to start, once its sheet was cut on the simulated machine; asked for twice
+    by the same id, it is one job. about: the design that it is of, the number of the sheet among all, and
+    what else is to be known of it. Raises Problem "not-as-promised"."""
+    cut_file(drawn)
+    machine = drawn.job.machine
+    sent = stroke_texts(
+        drawn.job.strokes, sheet.sheet, sheet.promised, machine.offset_mm,
+        tools_of(machine, material.name), paces_of(machine, material.name),
+    )  # fmt: skip
+    frees = sheet.promised if machine.cuts else []
+    promised = shapely.to_wkb(shapely.multipolygons(np.array(frees, object)), hex=True)
+    with transaction.atomic():
+        kept, is_new = CutJob.objects.get_or_create(
+            pk=job_id or uuid4(),
+            defaults={
+                **about,
+                "revision": about["design"].head,
+                "title": drawn.name.replace("-", " "),
+                "film": sheet.film,
+                "key": sheet.cut_key(machine),
+                "width_mm": sheet.sheet.width_mm,
+                "height_mm": sheet.sheet.height_mm,
+                "machine": profile_of(machine),
+                "lengths": [stroke.length_mm for stroke in sent],
+                "pieces_free": [drawn.job.stroke_of(cut) + 1 for cut in drawn.frees if machine.cuts],
+                "holds_mm": min(material.limits.neck_mm, material.limits.stroke_mm),
+                "promised": str(promised),
+            },
+        )
+        if is_new:
+            keep_strokes(kept, sent)
+            old = CutJob.objects.filter(state__in=ENDED).exclude(pk=kept.pk)
+            CutJob.objects.filter(pk__in=list(old.values_list("pk", flat=True)[MOST_JOBS:])).delete()
+    return kept
 
 
 def keep_strokes(job: CutJob, sent: Sequence[StrokeText]) -> None:

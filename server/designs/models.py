@@ -23,6 +23,8 @@ class Design(models.Model):
     demo = models.CharField(max_length=60, null=True, unique=True)
     card = models.JSONField(default=dict)
     card_of = models.PositiveIntegerField(default=0)
+    # The order of which it is a row changed by hand: it is not on the shelf.
+    order = models.UUIDField(null=True, editable=False)
 
     class Meta:
         ordering = ("-changed",)
@@ -229,6 +231,8 @@ class CutJob(models.Model):
     by_time = models.BooleanField(default=False)
     noted = models.JSONField(default=list)
     outcome = models.JSONField(null=True)
+    # The order of which it is a sheet.
+    order = models.UUIDField(null=True, editable=False, db_index=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

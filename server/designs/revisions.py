@@ -64,10 +64,10 @@ def taken_apart(recipe: str) -> tuple[str, dict[str, str]]:
 
 def recipe_of(revision: Revision) -> str:
     """The recipe of a revision, just as it was kept."""
-    short = _unpacked(revision.packed)
+    short = unpacked(revision.packed)
     if not _KEPT_APART.search(short):
         return short
-    texts = {text.digest: _unpacked(text.packed) for text in revision.texts.all()}
+    texts = {text.digest: unpacked(text.packed) for text in revision.texts.all()}
     return _KEPT_APART.sub(lambda found: texts[found[1]], short)
 
 
@@ -106,5 +106,6 @@ def packed(text: str) -> bytes:
     return zlib.compress(text.encode(), 6)
 
 
-def _unpacked(data: bytes | memoryview) -> str:
+def unpacked(data: bytes | memoryview) -> str:
+    """The text that was packed."""
     return zlib.decompress(data).decode()

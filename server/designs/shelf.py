@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 from ninja import Schema
 
@@ -157,15 +158,23 @@ class Edit:
     number: int = 0
 
 
-def make(name: str, recipe: Recipe, demo: str | None = None) -> Design:
-    """A new design with its first revision. Raises Problem "recipe-too-large", "shelf-full"."""
+def on_the_shelf() -> QuerySet[Design]:
+    """The designs of the shelf."""
+    return Design.objects.filter(deleted=None, order=None)
+
+
+def make(name: str, recipe: Recipe, demo: str | None = None, order: UUID | None = None) -> Design:
+    """A new design with its first revision; one of an order is not on the shelf. Raises Problem
+    "recipe-too-large", "shelf-full"."""
     stored = to_store(recipe)
     with transaction.atomic():
-        if Design.objects.filter(deleted=None).count() >= MAX_DESIGNS:
+        if on_the_shelf().count() >= MAX_DESIGNS:
             raise Problem(
                 "shelf-full", f"The shelf holds {MAX_DESIGNS:,} designs and is full.", "Delete some first."
             )
-        design = Design.objects.create(name=_name(name), changed=timezone.now(), head=1, demo=demo)
+        design = Design.objects.create(
+            name=_name(name), changed=timezone.now(), head=1, demo=demo, order=order
+        )
         revisions.keep(design, 1, stored)
     return design
 

@@ -97,7 +97,9 @@ def _pictures(page: FPDF, evaluation: Evaluation, jobs: Sequence[Job]) -> None:
             page.set_font("nunito", "", 8)
             page.set_text_color(*_SOFT)
             number = start + n + 1
-            page.cell(room, 4, f"{number}. {film_name(evaluation, job.laid.film)}, 1 : {1 / scale:.1f}")
+            page.cell(
+                room, 4, f"{number}. {film_name(evaluation.recipe, job.laid.film)}, 1 : {1 / scale:.1f}"
+            )
         top += deep + 8
     page.set_xy(_EDGE, top)
     if len(jobs) > len(shown):
@@ -143,7 +145,7 @@ def _films(page: FPDF, evaluation: Evaluation, jobs: Sequence[Job]) -> None:
             mirrored = evaluation.recipe.mirrors(laid.film)
             other = "" if mirrored == material.mirrored else " Mirrored." if mirrored else " Not mirrored."
             side = f"{side_up(material)}{other}"
-            table.row((str(n), film_name(evaluation, laid.film), size, pieces, side))
+            table.row((str(n), film_name(evaluation.recipe, laid.film), size, pieces, side))
 
 
 def _pressing(page: FPDF, evaluation: Evaluation, jobs: Sequence[Job]) -> None:

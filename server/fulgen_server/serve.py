@@ -35,6 +35,8 @@ def main(port: int) -> None:
     from designs.faces import shipped_faces
     from fulgen.problem import Problem
     from fulgen_server.worker_dispatch import work
+    from orders.crew import crew
+    from orders.dispatch import dispatch
 
     try:
         listener = socket.create_server(("127.0.0.1", port), reuse_port=False)
@@ -49,6 +51,8 @@ def main(port: int) -> None:
         raise SystemExit(2) from None
     shipped_faces()
     workers.start(work)
+    crew.start()
+    dispatch.start()
     jobs.after_restart()
     keep_daily_from_now_on(settings.DATABASE)
     signal.signal(signal.SIGTERM, _stop)

@@ -35,11 +35,23 @@ def _private(database: Path) -> Path:
 
 
 DATABASE = _private(DATA_DIR / "fulgen.sqlite3")
+QUEUE_DATABASE = _private(DATA_DIR / "queue.sqlite3")
 SECRET_KEY = _secret_key()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 
-INSTALLED_APPS = ["designs"]
+QUEUE_URL = os.environ.get("FULGEN_QUEUE", "")
+"""Where the queue of orders is: "" for one in this folder, or a Redis by its address (redis://host:port/0)."""
+
+INSTALLED_APPS = ["designs", "orders", "django_tasks_db", *(["django_rq"] if QUEUE_URL else [])]
+TASKS = {
+    "default": {
+        "BACKEND": "django_tasks_rq.RQBackend" if QUEUE_URL else "django_tasks_db.DatabaseBackend",
+        "QUEUES": ["default"],
+    }
+}
+RQ_QUEUES = {"default": {"URL": QUEUE_URL, "DEFAULT_TIMEOUT": 600, "DEFAULT_RESULT_TTL": 3_600}}
+
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "fulgen_server.guard.guard",
@@ -60,8 +72,19 @@ DATABASES = {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
         },
-    }
+    },
+    # What lies in the queue can be asked for again at any time: it is quick, and may be lost.
+    "queue": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": QUEUE_DATABASE,
+        "OPTIONS": {
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF;",
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+        },
+    },
 }
+DATABASE_ROUTERS = ["orders.queue_router.QueueRouter"]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 
@@ -77,7 +100,12 @@ UPLOADS = {
 }
 """Addresses that take files, and what to do where one is too large."""
 
-PATIENCE = {"/api/cut/file": 4.0, "/api/cut/nest": 4.0, "/api/cut/job": 4.0} | dict.fromkeys(UPLOADS, 0.5)
+_ORDERS = ("sheets", "files", "pick-list", "proof", "pictures", "job", "cut-elsewhere")
+PATIENCE = (
+    {"/api/cut/file": 4.0, "/api/cut/nest": 4.0, "/api/cut/job": 4.0}
+    | {f"/api/orders/{what}": 20.0 for what in _ORDERS}
+    | dict.fromkeys(UPLOADS, 0.5)
+)
 """Addresses that may take so many times as long as others: whole orders are cut on the simulated machine; a
 file that is not read in half the time was made to do harm, and is refused within 10 seconds."""
 

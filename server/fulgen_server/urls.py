@@ -31,6 +31,7 @@ from designs.api import (
 from designs.problems import StrictJson, handle_problems, problem_response
 from fulgen import __version__
 from fulgen.problem import Problem
+from orders.api import orders, sheets
 
 api = NinjaAPI(
     title="Fulgen", version=__version__, docs_url=None, openapi_url="/openapi.json", parser=StrictJson()
@@ -52,11 +53,17 @@ _COMPUTING = (
 )
 
 api.add_router("/designs", designs.router)
+# First those whose addresses are whole words: the others take a word for an order.
+api.add_router("/orders", sheets.router)
+api.add_router("/orders", orders.router)
 for noun in (*_COMPUTING, faces, files, materials, own_frames, habits, jobs, shop):
     api.add_router("", noun.router)
 handle_problems(api)
 
-COMPUTED = frozenset(f"/api{path}" for noun in _COMPUTING for path in noun.router.path_operations)
+COMPUTED = frozenset(
+    [f"/api{path}" for noun in _COMPUTING for path in noun.router.path_operations]
+    + [f"/api/orders{path}" for path in sheets.router.path_operations]
+)
 """Addresses whose answers are computed by a worker."""
 
 

@@ -24,6 +24,11 @@ class Field:
     heading: str
     headings: tuple[str, ...] = ()
 
+    @property
+    def key(self) -> str:
+        """What it goes by where it is kept."""
+        return f"{self.kind}:{self.part}"
+
     def is_called(self, heading: str) -> bool:
         return folded(heading) in map(folded, self.headings)
 

@@ -50,7 +50,7 @@ def write_proof(title: str, worked: Sequence[WorkedRow], paper: Paper = "a4") ->
 
 def _card(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[float, float]) -> None:
     (x, y), (wide, high) = at, size
-    _picture(pdf, worked, (x + 3, y + 2), (wide - 6, high - _WORDS_MM - 4))
+    draw_row(pdf, worked, (x + 3, y + 2), (wide - 6, high - _WORDS_MM - 4))
     top = y + high - _WORDS_MM
     pdf.set_text_color(35, 32, 28)
     pdf.set_font("nunito", "B", 10)
@@ -58,13 +58,13 @@ def _card(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[flo
     pdf.cell(wide - 6, 5, _shortened(pdf, f"{worked.row.number}  {worked.row.words}", wide - 6))
     pdf.set_font("nunito", "", 8)
     pdf.set_xy(x + 3, top + 5)
-    words = _printable(pdf, "\n".join(_lines(worked)))
+    words = printable(pdf, "\n".join(_lines(worked)))
     lines = pdf.multi_cell(wide - 6, 3.6, words, align="L", dry_run=True, output=MethodReturnValue.LINES)
     assert isinstance(lines, list)
     pdf.multi_cell(wide - 6, 3.6, "\n".join(lines[:3]), align="L")
 
 
-def _printable(pdf: FPDF, text: str) -> str:
+def printable(pdf: FPDF, text: str) -> str:
     """The text with a sign in place of letters that the page's faces have not got."""
     known = [font.cmap for font in pdf.fonts.values() if isinstance(font, TTFFont)]
     return "".join(sign if any(ord(sign) in cmap for cmap in known) else "\N{MIDDLE DOT}" for sign in text)
@@ -80,7 +80,7 @@ def _lines(worked: WorkedRow) -> list[str]:
     return [f"{pieces}, {copies} times" if copies > 1 else pieces, *([reasons] if reasons else [])]
 
 
-def _picture(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[float, float]) -> None:
+def draw_row(pdf: FPDF, worked: WorkedRow, at: tuple[float, float], size: tuple[float, float]) -> None:
     """The row as it is seen, also where it is cut from the back; as large as there is room, and no larger
     than it is."""
     shapes, marks = seen(worked)
@@ -117,7 +117,7 @@ def _foot(pdf: FPDF, words: str, wide: float, high: float) -> None:
 
 
 def _shortened(pdf: FPDF, text: str, width: float) -> str:
-    text = _printable(pdf, text)
+    text = printable(pdf, text)
     if pdf.get_string_width(text) <= width - 2:
         return text
     while text and pdf.get_string_width(f"{text}…") > width - 2:

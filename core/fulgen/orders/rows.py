@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fulgen.framing.frames import FRAMES
@@ -59,12 +59,17 @@ class Row:
 
 
 def rows_of(table: Table, matching: Matching) -> tuple[Row, ...]:
-    """The rows of a list, none left out: what stands there twice, or nearly, is noted beside it."""
+    """The rows of a list, none left out."""
+    return noted([Row(number, matching.values(cells)) for number, (_, cells) in enumerate(table.rows, 1)])
+
+
+def noted(rows: Iterable[Row]) -> tuple[Row, ...]:
+    """The rows with what is to be known of each: what stands there twice, or nearly, is noted beside it."""
     seen: dict[tuple[str, ...], int] = {}
     near: dict[tuple[str, ...], int] = {}
     found = []
-    for number, (_, cells) in enumerate(table.rows, 1):
-        row = Row(number, matching.values(cells))
+    for row in rows:
+        number = row.number
         said = tuple(f"{one.kind}{one.part}={value}" for one, value in row.values.items())
         alike = tuple(_plain(text) for text in said)
         if row.is_empty:

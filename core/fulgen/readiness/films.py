@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from itertools import combinations
 
-from fulgen.recipe.evaluation import Evaluation
+from fulgen.recipe.model import Recipe
 
 ALIKE = 30.0
 """Colours nearer to each other than this, of 255 in each of red, green and blue, look alike. (†)"""
@@ -18,9 +18,9 @@ def alike_films(films: Sequence[str]) -> list[tuple[str, str]]:
     return [(one, other) for one, other in pairs if math.dist(_rgb(one), _rgb(other)) < ALIKE]
 
 
-def film_name(evaluation: Evaluation, film: str) -> str:
+def film_name(recipe: Recipe, film: str) -> str:
     """What the shop calls a film; its colour, where it has no name."""
-    return evaluation.recipe.cut.stock(film).name.strip() or colour_word(film)
+    return recipe.cut.stock(film).name.strip() or colour_word(film)
 
 
 COLOUR_WORDS = {

@@ -97,7 +97,7 @@ def _mirrors(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Po
         (recipe.material_of(film), recipe.mirrors(film), film if own else "") for film in films
     )
     for one, mirrored, film in lie:
-        which = film_name(evaluation, film) if film else "this design"
+        which = film_name(evaluation.recipe, film) if film else "this design"
         if one.mirrored and not mirrored:
             what = f"{one.name} is cut mirrored, and {which} is not."
             yield Point(state, "mirror", what, "Mirror it, or say that you know.")
@@ -119,9 +119,9 @@ def side_up(of: Material) -> str:
 
 def _guests(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Point]:
     for sheet in sheets:
-        host = film_name(evaluation, sheet.film)
+        host = film_name(evaluation.recipe, sheet.film)
         for guest in sheet.others:
-            name = film_name(evaluation, guest)
+            name = film_name(evaluation.recipe, guest)
             what = f"{name} is cut with {host}: lay the {name.lower()} where its parts are."
             yield Point("know", "guests", what)
 
@@ -129,7 +129,8 @@ def _guests(evaluation: Evaluation, sheets: Sequence[LaidSheet]) -> Iterator[Poi
 def _alike(evaluation: Evaluation) -> Iterator[Point]:
     """Films that look alike: one may be meant."""
     for one, other in alike_films([film.colour for film in evaluation.films]):
-        what = f"{film_name(evaluation, one)} {one} and {film_name(evaluation, other)} {other} look alike."
+        names = (f"{film_name(evaluation.recipe, film)} {film}" for film in (one, other))
+        what = f"{' and '.join(names)} look alike."
         todo = "They are cut as two films. Give both the same one in Check, if one is meant."
         yield Point("know", "alike", what, todo)
 

@@ -190,7 +190,7 @@ def _sheet(work: CutWork, index: int) -> SheetOut:
     return SheetOut(
         key=sheet.cut_key(work.machine),
         film=sheet.film,
-        film_name=film_name(work.evaluation, sheet.film),
+        film_name=film_name(work.evaluation.recipe, sheet.film),
         material=work.material(index),
         side=side_up(work.evaluation.recipe.material_of(sheet.film)),
         number=number,
@@ -214,7 +214,7 @@ def _sheet(work: CutWork, index: int) -> SheetOut:
         cut_length_mm=job.length_mm,
         way_mm=job.way_mm,
         seconds=job.seconds(work.material(index)),
-        others=[film_name(work.evaluation, film) for film in sheet.others],
+        others=[film_name(work.evaluation.recipe, film) for film in sheet.others],
     )  # fmt: skip
 
 

@@ -35,12 +35,14 @@ class Card(CardFigures):
 
 
 class DesignOut(Schema):
-    """A design, opened: its newest revision. Without a name it is called by its words."""
+    """A design, opened: its newest revision. Without a name it is called by its words. order: that of which
+    it is a row changed by hand."""
 
     id: UUID
     name: str
     revision: int
     changed: datetime
+    order: UUID | None = None
     recipe: Recipe
 
 
@@ -84,7 +86,7 @@ def _card(design: Design) -> Card:
 
 def _opened(design: Design) -> DesignOut:
     return DesignOut(
-        id=design.id, name=design.name, revision=design.head, changed=design.changed,
+        id=design.id, name=design.name, revision=design.head, changed=design.changed, order=design.order,
         recipe=read_stored(newest(design)),
     )  # fmt: skip
 
@@ -97,7 +99,7 @@ def _drawn_later(design: Design) -> Design:
 @router.get("", response={200: list[Card], **Problems}, operation_id="listDesigns")
 def list_designs(request: HttpRequest) -> list[Card]:
     """The shelf, newest change first. Cards that are not drawn yet are begun."""
-    designs = list(Design.objects.filter(deleted=None))
+    designs = list(shelf.on_the_shelf())
     for design in designs:
         if design.card_of != design.head:
             background.run_later("card", str(design.id))

@@ -123,7 +123,7 @@ def list_findings(request: HttpRequest, wanted: RecipeIn) -> FindingsOut:
         alike=[
             AlikeOut(
                 one=one, other=other,
-                one_name=film_name(evaluation, one), other_name=film_name(evaluation, other),
+                one_name=film_name(evaluation.recipe, one), other_name=film_name(evaluation.recipe, other),
             )
             for one, other in alike_films([film.colour for film in evaluation.films])
         ],

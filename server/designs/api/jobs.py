@@ -116,7 +116,8 @@ def _box(x: float, y: float, right: float, bottom: float) -> BoxOut:
     return BoxOut(x=x, y=y, width=right - x, height=bottom - y)
 
 
-def _out(job: CutJob, ways: Mapping[str, Connection] | None = None) -> JobOut:
+def job_out(job: CutJob, ways: Mapping[str, Connection] | None = None) -> JobOut:
+    """A job as it is told."""
     left = (
         0.0 if job.state == JobState.DONE else jobs.seconds_left(job, shop.ways() if ways is None else ways)
     )
@@ -145,7 +146,7 @@ def _out(job: CutJob, ways: Mapping[str, Connection] | None = None) -> JobOut:
 @router.get("/jobs", response={200: list[JobOut], **Problems}, operation_id="listJobs")
 def list_jobs(request: HttpRequest, design: UUID) -> list[JobOut]:
     """The jobs of a design, newest first."""
-    return [_out(job) for job in CutJob.objects.filter(design_id=design).defer("promised")[:MOST_LISTED]]
+    return [job_out(job) for job in CutJob.objects.filter(design_id=design).defer("promised")[:MOST_LISTED]]
 
 
 @router.get("/jobs/{job_id}", response={200: JobAtWork, **Problems}, operation_id="watchJob")
@@ -157,7 +158,7 @@ def watch_job(request: HttpRequest, job_id: UUID) -> JobAtWork:
         with suppress(Problem):  # a machine that has just died: the job will say so
             panel = jobs.bench.ask("state")
             at, down = PointOut(x=panel["x"], y=panel["y"]), panel["down"]
-    return JobAtWork(**_out(job).model_dump(), at=at, down=down)
+    return JobAtWork(**job_out(job).model_dump(), at=at, down=down)
 
 
 @router.get("/jobs/{job_id}/lines", response={200: JobLines, **Problems}, operation_id="linesOfJob")
@@ -171,19 +172,19 @@ def lines_of_job(request: HttpRequest, job_id: UUID) -> JobLines:
 @router.post("/jobs/{job_id}/start", response={200: JobOut, **Problems}, operation_id="startJob")
 def start_job(request: HttpRequest, job_id: UUID) -> JobOut:
     """Cuts, from where the job stopped."""
-    return _out(jobs.start(job_id))
+    return job_out(jobs.start(job_id))
 
 
 @router.post("/jobs/{job_id}/pause", response={200: JobOut, **Problems}, operation_id="pauseJob")
 def pause_job(request: HttpRequest, job_id: UUID) -> JobOut:
     """Holds the cutter; start goes on."""
-    return _out(jobs.pause(job_id))
+    return job_out(jobs.pause(job_id))
 
 
 @router.post("/jobs/{job_id}/stop", response={200: JobOut, **Problems}, operation_id="stopJob")
 def stop_job(request: HttpRequest, job_id: UUID) -> JobOut:
     """Stops a job. It can be taken up again."""
-    return _out(jobs.stop(job_id))
+    return job_out(jobs.stop(job_id))
 
 
 @router.get("/cutter", response={200: CutterOut, **Problems}, operation_id="seeCutter")

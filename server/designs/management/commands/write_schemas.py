@@ -14,9 +14,11 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
+from pydantic import TypeAdapter
 
 from fulgen.joining.rating import rate
 from fulgen.lettering.catalogue import families
+from fulgen.orders.plan import OrderPlan
 from fulgen.parts.kinds import PART_KINDS
 from fulgen.recipe.model import Recipe
 
@@ -32,15 +34,17 @@ def schemas() -> dict[str, str]:
     return {
         "web/openapi.json": text(api.get_openapi_schema()),
         "docs/recipe.schema.json": text(Recipe.model_json_schema()),
-        "web/src/shared/api/model.json": text(model(Recipe.model_json_schema())),
+        "web/src/shared/api/model.json": text(
+            model(Recipe.model_json_schema(), TypeAdapter(OrderPlan).json_schema())
+        ),
         "docs/map.md": module_map(),
     }
 
 
-def model(schema: dict[str, Any]) -> dict[str, Any]:
-    """What the browser has to know of the recipe's model, by its types and fields: defaults, the limits of
-    numbers, and how many items rows hold at most; defaults of parts by their kind, too."""
-    types = {"Recipe": schema, **schema["$defs"]}
+def model(schema: dict[str, Any], order: dict[str, Any]) -> dict[str, Any]:
+    """What the browser has to know of the models of recipes and orders, by their types and fields: defaults,
+    the limits of numbers, and how many items rows hold at most; defaults of parts by their kind, too."""
+    types = {"Recipe": schema, "OrderPlan": order, **schema["$defs"], **order["$defs"]}
     rows = {name: type_["properties"] for name, type_ in types.items() if "properties" in type_}
 
     def of_each(of_field: Callable[[dict[str, Any]], Any]) -> dict[str, dict[str, Any]]:

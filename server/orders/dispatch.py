@@ -1,0 +1,402 @@
+"""Rows brought to the queue, and what became of them brought back: by one thread of the server, the only one
+that writes results.
+
+What a row's result hangs on has a digest, its key; a row whose result is of another key is sent. A result is
+kept with the key it was sent for: where that has changed meanwhile, the row is sent once more. So a task that
+is done twice, or for nothing, does no harm, and after a restart of whatever part it goes on where it was.
+"""
+
+from __future__ import annotations
+
+import base64
+import json
+import logging
+import threading
+import time
+from collections import defaultdict, deque
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass, field, replace
+from typing import Any
+from uuid import UUID
+
+import shapely
+from django.conf import settings
+from django.db import connections, transaction
+from django_tasks import default_task_backend
+from django_tasks.base import TaskResult, TaskResultStatus
+from django_tasks.exceptions import TaskResultDoesNotExist
+
+from computing.pool import workers
+from designs import revisions
+from designs.faces import OWN_PREFIX
+from designs.models import OwnFace
+from fulgen.bounded import digest
+from fulgen.geometry.polygons import Region
+from fulgen.orders.kept import unpacked
+from fulgen.orders.working import ROW_SECONDS
+from fulgen.problem import Problem
+from fulgen.recipe.versions import read_stored
+from orders import keeping
+from orders.crew import crew
+from orders.models import Order, OrderRow, RowResult
+from orders.parcels import parcels
+from orders.tasks import RowIn, RowOut, RowsIn, work_rows
+
+log = logging.getLogger("fulgen")
+
+ROWS_OF_A_TASK = 4
+MOST_TRIES = 3
+
+_ALONE = 4
+_TASKS_A_WORKER = 3
+"""So many tasks wait for each worker, so that none is idle and little is done for nothing."""
+
+_LOOK_S, _IDLE_S = 0.05, 2.0
+_LEASE_S = 90.0
+"""A task that was begun so much longer ago than its rows may take is lost with its worker."""
+
+_WATCHED_S = 30.0
+"""An order is looked at for so long after its rows were asked for: what has changed is worked out anew."""
+
+HAIR_MM = 0.1
+"""A row that differs by no more than this is as it was. (†)"""
+
+_SAME_SIZE = 0.002
+
+
+@dataclass(frozen=True)
+class _Wanted:
+    """A row to be worked out, by the key of its result, with letters of a size where all have one."""
+
+    row: int
+    number: int
+    key: str
+    letters_mm: float | None = None
+
+
+@dataclass(frozen=True)
+class _Sent:
+    """A task on its way: the rows that it is of, and since when."""
+
+    order: UUID
+    rows: tuple[_Wanted, ...]
+    since: float
+
+
+@dataclass(eq=False)
+class _Waiting:
+    """Rows of an order that are to be sent, as it looked then: rows that go together in a task."""
+
+    looks: tuple[object, ...]
+    groups: deque[tuple[_Wanted, ...]]
+
+
+@dataclass(eq=False)
+class Dispatch:
+    """What is on its way, and how often rows were tried in vain, by their keys."""
+
+    sent: dict[str, _Sent] = field(default_factory=dict)
+    tries: dict[str, int] = field(default_factory=lambda: defaultdict(int))
+    watched: dict[UUID, float] = field(default_factory=dict)
+    _wake: threading.Event = field(default_factory=threading.Event)
+    _lock: threading.Lock = field(default_factory=threading.Lock)
+    _waiting: dict[UUID, _Waiting] = field(default_factory=dict)
+
+    def start(self) -> None:
+        """Works from now on, in a thread of its own."""
+        threading.Thread(target=self._run, daemon=True, name="orders").start()
+
+    def watch(self, order: UUID) -> None:
+        """An order is looked at: what has changed in it is worked out anew."""
+        self.watched[order] = time.monotonic()
+        if workers.serves:
+            self._wake.set()
+        else:
+            self.all_at_once()
+
+    def all_at_once(self) -> None:
+        """Works out all that is to be worked out before it returns: where no server runs."""
+        while self.step():
+            pass
+
+    def _run(self) -> None:
+        while True:
+            try:
+                busy = self.step()
+            except Exception:
+                log.exception("orders")
+                busy = False
+            finally:
+                connections.close_all()
+            if busy:
+                time.sleep(_LOOK_S)
+            else:
+                self._wake.wait(_IDLE_S)
+                self._wake.clear()
+
+    def step(self) -> bool:
+        """Takes what has come back, and sends more. Returns whether anything is on its way."""
+        with self._lock:
+            for task_id in list(self.sent):
+                self._look_after(task_id)
+            most = _TASKS_A_WORKER * crew.size
+            for order in self._orders():
+                if len(self.sent) >= most:
+                    break
+                self._send(order, most - len(self.sent))
+            crew.keep(busy=bool(self.sent))
+            return bool(self.sent)
+
+    # --- what is wanted ---------------------------------------------------------------------------------
+
+    def _orders(self) -> Iterable[Order]:
+        """Those that are looked at, and those with rows that never were worked out."""
+        now = time.monotonic()
+        watched = {order for order, since in self.watched.items() if now - since < _WATCHED_S}
+        open_ones = Order.objects.filter(deleted=None, stopped=False).select_related("design")
+        for order in open_ones:
+            new = OrderRow.objects.filter(order=order, removed=False, made_key="")
+            if order.pk in watched or new.exists():
+                yield order
+
+    def _groups_of(self, order: Order) -> deque[tuple[_Wanted, ...]]:
+        """What of an order is to be sent: looked up when it has changed, and once more when all has come
+        back."""
+        hands = order.rows.filter(removed=False).exclude(by_hand=None).values_list("by_hand__head", flat=True)
+        looks = (order.said, order.edit, order.design.head, tuple(hands))
+        waiting = self._waiting.get(order.pk)
+        is_out = any(sent.order == order.pk for sent in self.sent.values())
+        if waiting is None or waiting.looks != looks or not (waiting.groups or is_out):
+            on_their_way = {one.key for sent in self.sent.values() for one in sent.rows}
+            wanted = [one for one in _wanted(order) if one.key not in on_their_way]
+            waiting = self._waiting[order.pk] = _Waiting(looks, deque(_groups(wanted)))
+        return waiting.groups
+
+    def _send(self, order: Order, most: int) -> None:
+        groups = self._groups_of(order)
+        if not groups:
+            return
+        design = parcels().lay_down(revisions.newest(order.design).encode())
+        while groups and most > 0:
+            group = groups.popleft()
+            try:
+                asked = _asked(order, design, group)
+            except Problem as problem:
+                keep_failures(order.pk, group, f"{problem.what} {problem.todo}".strip())
+                continue
+            self._enqueue(order.pk, group, asked)
+            most -= 1
+
+    def _enqueue(self, order: UUID, rows: tuple[_Wanted, ...], asked: RowsIn) -> None:
+        result = work_rows.enqueue(asked)
+        self.sent[str(result.id)] = _Sent(order, rows, time.monotonic())
+        if result.is_finished:
+            self._take(str(result.id), result)
+
+    # --- what comes back --------------------------------------------------------------------------------
+
+    def _look_after(self, task_id: str) -> None:
+        try:
+            result = default_task_backend.get_result(task_id)
+        except TaskResultDoesNotExist:
+            self._lost(task_id)
+            return
+        if result.is_finished:
+            self._take(task_id, result)
+        elif result.status == TaskResultStatus.RUNNING and self._is_lost(task_id, result):
+            self._lost(task_id)
+
+    def _is_lost(self, task_id: str, result: TaskResult[Any]) -> bool:
+        sent = self.sent[task_id]
+        if result.worker_ids and result.worker_ids[-1] in crew.dead:
+            return True
+        return time.monotonic() - sent.since > _LEASE_S + ROW_SECONDS * len(sent.rows)
+
+    def _take(self, task_id: str, result: TaskResult[Any]) -> None:
+        sent = self.sent[task_id]
+        if result.status != TaskResultStatus.SUCCESSFUL:
+            log.warning("rows %s failed: %s", [one.number for one in sent.rows], _why(result))
+            self._lost(task_id)
+            return
+        del self.sent[task_id]
+        keep_results(sent.order, {one.number: one for one in sent.rows}, result.return_value or [])
+
+    def _lost(self, task_id: str) -> None:
+        """A task that failed or never came back: its rows are tried again, each by itself, and given up after
+        three times."""
+        sent = self.sent.pop(task_id)
+        for one in sent.rows:
+            self.tries[one.key] += 1
+            if self.tries[one.key] >= MOST_TRIES:
+                keep_failures(sent.order, [one], GIVEN_UP)
+            elif sent.order in self._waiting:
+                self._waiting[sent.order].groups.append((one,))
+
+
+GIVEN_UP = "It could not be worked out, though it was tried three times. Change its words, or ask for less."
+
+dispatch = Dispatch()
+"""That of this server."""
+
+
+def _why(result: TaskResult[Any]) -> str:
+    return result.errors[-1].traceback.strip().splitlines()[-1] if result.errors else "no reason"
+
+
+def _wanted(order: Order) -> list[_Wanted]:
+    """The rows whose results are not what is asked for, in their order; those that were never worked out
+    first."""
+    rows = list(order.rows.filter(removed=False).select_related("by_hand").defer("began", "reasons"))
+    plan = keeping.plan_of(order)
+    give_way = json.dumps(asdict(plan.give_way), sort_keys=True)
+    about = f"{order.design_id} {order.design.head} {give_way}"
+
+    def key_of(row: OrderRow, *more: str) -> str:
+        hand = f"{row.by_hand.pk} {row.by_hand.head}" if row.by_hand else ""
+        return digest(about, json.dumps(row.values, sort_keys=True), hand, *more)
+
+    free = {row.pk: key_of(row) for row in rows}
+    found = [_Wanted(row.pk, row.number, free[row.pk]) for row in rows if row.free_key != free[row.pk]]
+    if not found and plan.same_size:
+        size = min((row.free_letters_mm for row in rows if row.free_letters_mm > 0), default=0.0)
+        for row in rows:
+            other = row.free_letters_mm > size * (1 + _SAME_SIZE) > 0
+            key = key_of(row, f"{size:.4f}") if other else free[row.pk]
+            if row.made_key != key:
+                found.append(_Wanted(row.pk, row.number, key, size if other else None))
+    elif not found:
+        found = [_Wanted(row.pk, row.number, free[row.pk]) for row in rows if row.made_key != free[row.pk]]
+    made = {row.pk: bool(row.made_key) for row in rows}
+    return sorted(found, key=lambda one: (made[one.row], one.number))
+
+
+def _groups(wanted: Sequence[_Wanted]) -> Iterable[tuple[_Wanted, ...]]:
+    """Rows that go together in a task; the first ones by themselves, so that something is seen soon."""
+    group: list[_Wanted] = []
+    for n, one in enumerate(wanted):
+        if n < _ALONE:
+            yield (one,)
+            continue
+        if group and (len(group) >= ROWS_OF_A_TASK or group[0].letters_mm != one.letters_mm):
+            yield tuple(group)
+            group = []
+        group.append(one)
+    if group:
+        yield tuple(group)
+
+
+def _asked(order: Order, design: str, group: Sequence[_Wanted]) -> RowsIn:
+    """A task for some rows. Raises Problem "no-face" where a face of the shop's own is not here any more."""
+    rows = {row.number: row for row in order.rows.filter(pk__in=[one.row for one in group])}
+    plan = keeping.plan_of(order)
+    give_way = replace(plan.give_way, letters_mm=group[0].letters_mm)
+    told: list[RowIn] = []
+    families = list(keeping.design_of(order).families)
+    for one in group:
+        row = rows[one.number]
+        hands = None
+        if row.by_hand is not None and row.began is not None:
+            texts = (revisions.unpacked(row.began), revisions.newest(row.by_hand))
+            hands = [parcels().lay_down(text.encode()) for text in texts]
+            families += read_stored(texts[1]).families
+        families += [value for key, value in row.values.items() if key == "face:"]
+        told.append({"number": row.number, "values": row.values, "by_hand": hands})
+    own = {family for family in families if family.startswith(OWN_PREFIX)}
+    return {"design": design, "give_way": asdict(give_way), "faces": _faces(own), "rows": told}
+
+
+def _faces(own: Iterable[str]) -> dict[str, list[str]]:
+    found = {}
+    for face in OwnFace.objects.filter(slug__in=list(own)):
+        found[face.slug] = [parcels().lay_down(bytes(face.data)), face.name, face.file_name]
+    return found
+
+
+# --- keeping results --------------------------------------------------------------------------------------
+
+
+def keep_results(order_id: UUID, wanted: dict[int, _Wanted], results: Sequence[RowOut]) -> None:
+    """Keeps what rows came to."""
+    with transaction.atomic():
+        order = Order.objects.filter(pk=order_id).first()
+        if order is None:
+            return
+        order.change += 1
+        for result in results:
+            one = wanted[result["number"]]
+            row = OrderRow.objects.filter(pk=one.row).first()
+            if row is None:
+                continue
+            data = base64.b64decode(result["packed"])
+            row.state, row.reasons, row.films = result["state"], result["reasons"], result["films"]
+            row.width_mm, row.height_mm, row.pieces = (
+                result["width_mm"],
+                result["height_mm"],
+                result["pieces"],
+            )
+            row.made_key, row.change = one.key, order.change
+            if one.letters_mm is None:
+                row.free_key, row.free_letters_mm = one.key, result["letters_mm"]
+            kept = RowResult.objects.filter(row=row).first() or RowResult(row=row)
+            _look_again(row, kept, data)
+            kept.packed, kept.picture = data, result["picture"]
+            kept.recipe = revisions.packed(result["recipe"]) if result["recipe"] else None
+            row.save()
+            kept.save()
+        order.save(update_fields=["change"])
+
+
+def _look_again(row: OrderRow, kept: RowResult, data: bytes) -> None:
+    """A row that was looked at is to be looked at again where it has changed by more than a hair."""
+    if row.looked_key and kept.looked is not None and row.looked_key != row.made_key:
+        said = keeping.row_as_said(row)
+        old, new = (_regions(unpacked(packed, said).motifs) for packed in (bytes(kept.looked), data))
+        row.look_again = differs(old, new)
+        if not row.look_again:
+            row.looked_key = row.made_key
+
+
+def _regions(motifs: Iterable[object]) -> list[Region]:
+    return [motif.whole.region for motif in motifs]  # type: ignore[attr-defined]
+
+
+def differs(old: Sequence[Region], new: Sequence[Region]) -> bool:
+    """Whether shapes differ by more than a hair anywhere (Hausdorff's distance, at their points)."""
+    if len(old) != len(new):
+        return True
+    return any(
+        bool(shapely.is_empty(one)) != bool(shapely.is_empty(other))
+        or shapely.hausdorff_distance(one, other) > HAIR_MM
+        for one, other in zip(old, new, strict=True)
+    )
+
+
+def keep_failures(order_id: UUID, rows: Sequence[_Wanted], why: str) -> None:
+    """Rows that nobody could work out say so."""
+    with transaction.atomic():
+        order = Order.objects.filter(pk=order_id).first()
+        if order is None:
+            return
+        order.change += 1
+        for one in rows:
+            OrderRow.objects.filter(pk=one.row).update(
+                state="cannot-be-made", reasons=[why], made_key=one.key, free_key=one.key,
+                free_letters_mm=0.0, pieces=0, films=[], change=order.change,
+            )  # fmt: skip
+        RowResult.objects.filter(row__in=[one.row for one in rows]).delete()
+        order.save(update_fields=["change"])
+
+
+def is_busy(order: Order) -> bool:
+    """Whether rows of an order are to be worked out still."""
+    return not order.stopped and bool(_wanted(order))
+
+
+def workers_there() -> int:
+    """How many workers there are for the queue; of other machines, too."""
+    if settings.QUEUE_URL:
+        import django_rq
+        from rq import Worker
+
+        return Worker.count(connection=django_rq.get_connection())
+    return crew.size
