@@ -16,7 +16,7 @@ from fulgen.cli.run import main
 from fulgen.orders.fields import fields_of, headings_of, matched
 from fulgen.orders.laying import pick_list, pick_list_csv, sheets_of_order
 from fulgen.orders.lists import MOST_LETTERS, MOST_ROWS, read_list, read_pasted
-from fulgen.orders.plan import GiveWay, OrderPlan, OrderSheet
+from fulgen.orders.plan import GiveWay, OrderPlan, OrderSheet, RowRoom
 from fulgen.orders.proof import write_proof
 from fulgen.orders.rows import recipe_of, rows_of
 from fulgen.orders.working import worked_out
@@ -311,11 +311,14 @@ class TestMade:
     @pytest.mark.parametrize(
         ("give_way", "said"),
         [
-            (GiveWay(narrower=0.4, room=(110.0, 200.0)), "Letters narrower by"),
-            (GiveWay(smaller=0.45, room=(110.0, 200.0)), "Smaller by"),
-            (GiveWay(narrower=0.1, smaller=0.35, room=(100.0, 200.0)), "Smaller by"),
-            (GiveWay(two_lines=True, room=(100.0, 200.0)), "In two lines."),
-            (GiveWay(faces=("Big Shoulders Display",), room=(130.0, 200.0)), "In Big Shoulders Display."),
+            (GiveWay(narrower=0.4, room=RowRoom(110.0, 200.0)), "Letters narrower by"),
+            (GiveWay(smaller=0.45, room=RowRoom(110.0, 200.0)), "Smaller by"),
+            (GiveWay(narrower=0.1, smaller=0.35, room=RowRoom(100.0, 200.0)), "Smaller by"),
+            (GiveWay(two_lines=True, room=RowRoom(100.0, 200.0)), "In two lines."),
+            (
+                GiveWay(faces=("Big Shoulders Display",), room=RowRoom(130.0, 200.0)),
+                "In Big Shoulders Display.",
+            ),
         ],
     )
     def test_what_is_too_large_gives_way_until_it_fits(self, give_way, said):
@@ -326,17 +329,17 @@ class TestMade:
         assert row.state == "gave-way"
         assert said in row.reasons[0]
         x0, y0, x1, y1 = shapely.total_bounds([motif.shape.region for motif in row.motifs])
-        assert x1 - x0 <= give_way.room[0] + 0.05
-        assert y1 - y0 <= give_way.room[1] + 0.05
-        assert x1 - x0 >= 0.5 * give_way.room[0]
+        assert x1 - x0 <= give_way.room.width_mm + 0.05
+        assert y1 - y0 <= give_way.room.height_mm + 0.05
+        assert x1 - x0 >= 0.5 * give_way.room.width_mm
 
     def test_more_than_may_give_way_is_refused(self):
-        (row,) = made(design(), "Maud Heron", GiveWay(narrower=0.05, smaller=0.05, room=(40.0, 200.0)))
+        (row,) = made(design(), "Maud Heron", GiveWay(narrower=0.05, smaller=0.05, room=RowRoom(40.0, 200.0)))
         assert row.state == "cannot-be-made"
         assert "Let it be narrower or smaller" in row.reasons[0]
 
     def test_what_fits_does_not_give_way(self):
-        every = GiveWay(0.4, 0.4, True, ("Anton",), room=(300.0, 300.0))
+        every = GiveWay(0.4, 0.4, True, ("Anton",), room=RowRoom(300.0, 300.0))
         (row,) = made(design(), "Maud", every)
         assert (row.state, row.reasons) == ("as-designed", ())
 

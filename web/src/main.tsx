@@ -6,9 +6,11 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { Problem } from './shared/api/client'
 import { system } from './shared/theme'
+import { Orders } from './shell/shelf/Orders'
 import { Shelf } from './shell/shelf/Shelf'
 import { Workbench } from './shell/workbench/Workbench'
 import { Ticket } from './stages/cut/Ticket'
+import { OrderBench } from './stages/orders/OrderBench'
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -25,6 +27,8 @@ const queries = new QueryClient({
 
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },
+  { path: '/orders', element: <Orders /> },
+  { path: '/order/:id', element: <OrderBench /> },
   { path: '/design/:id', element: <Workbench /> },
   { path: '/design/:id/ticket', element: <Ticket /> },
   { path: '*', element: <Shelf /> },

@@ -103,7 +103,7 @@ def _rows(design: Recipe, options: argparse.Namespace) -> Sequence[Row]:
 
 def _give_way(options: argparse.Namespace) -> GiveWay:
     from fulgen.lettering.catalogue import find_family
-    from fulgen.orders.plan import GiveWay
+    from fulgen.orders.plan import GiveWay, RowRoom
 
     return GiveWay(
         narrower=_share(options.narrower, "--narrower"),
@@ -111,7 +111,7 @@ def _give_way(options: argparse.Namespace) -> GiveWay:
         two_lines=options.two_lines,
         faces=tuple(find_family(name).name for name in options.other_face),
         ready=options.ready,
-        room=sheet_size(options.within, "--within") if options.within else None,
+        room=RowRoom(*sheet_size(options.within, "--within")) if options.within else None,
     )
 
 

@@ -24,11 +24,21 @@ FaceName = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 @dataclass(frozen=True)
+class RowRoom:
+    """How wide and high a row may be, in mm."""
+
+    __pydantic_config__ = STRICT
+
+    width_mm: Side = 100.0
+    height_mm: Side = 50.0
+
+
+@dataclass(frozen=True)
 class GiveWay:
     """What a row may do where it cannot be made as the design is, or is larger than the room: its letters
     narrower by a share at most, all of it smaller by a share at most, its words in two lines, other families
-    in turn; and whether it is made ready to cut. room is how wide and high a row may be, in mm; letters_mm is
-    the size of the face that all letters have instead of their own."""
+    in turn; and whether it is made ready to cut. room is how large a row may be; letters_mm is the size of
+    the face that all letters have instead of their own, in mm."""
 
     __pydantic_config__ = STRICT
 
@@ -37,7 +47,7 @@ class GiveWay:
     two_lines: Flag = False
     faces: Annotated[tuple[FaceName, ...], Field(max_length=6)] = ()
     ready: Flag = False
-    room: tuple[Side, Side] | None = None
+    room: RowRoom | None = None
     letters_mm: Annotated[float, Field(strict=True, gt=0.0, le=3000.0)] | None = None
 
 

@@ -161,7 +161,7 @@ def _given(evaluation: Evaluation) -> Iterator[str]:
 def _validate_room(evaluation: Evaluation, give_way: GiveWay) -> None:
     if give_way.room is None:
         return
-    wide, high = give_way.room
+    wide, high = give_way.room.width_mm, give_way.room.height_mm
     box, unit = evaluation.box, evaluation.recipe.unit
     if box.width > wide + _ROOM_MM or box.height > high + _ROOM_MM:
         size = f"{show_length(box.width, unit)} × {show_length(box.height, unit)}"
@@ -201,7 +201,7 @@ def _squeezed(one: _Try, give_way: GiveWay, faces: FaceSource) -> Iterator[_Try]
     """The same narrower and smaller, by just as much as its room asks for."""
     if give_way.room is None or not (give_way.narrower or give_way.smaller):
         return
-    wide, high = give_way.room
+    wide, high = give_way.room.width_mm, give_way.room.height_mm
     try:
         box = evaluate(one.recipe, faces).whole().box
     except Problem:

@@ -1,6 +1,6 @@
 """Orders and their rows: listed, made, changed, worked out and looked at."""
 
-from typing import cast, get_args
+from typing import Any, cast, get_args
 from uuid import UUID
 
 from django.db.models import Count, Q
@@ -51,14 +51,12 @@ Answers = {200: OrderOut, **Problems}
 def counts_of(order: Order) -> Counts:
     """How many rows an order has, by their states."""
     states: tuple[State, ...] = get_args(State)
-    each: dict[str, Count] = {
-        f"n_{name.replace('-', '_')}": Count("pk", filter=Q(state=name)) for name in states
+    each: dict[str, Any] = {name.replace("-", "_"): Count("pk", filter=Q(state=name)) for name in states}
+    each |= {
+        "waiting": Count("pk", filter=Q(made_key="")),
+        "look_again": Count("pk", filter=Q(look_again=True)),
     }
-    found = order.rows.filter(removed=False).aggregate(
-        rows=Count("pk"), waiting=Count("pk", filter=Q(made_key="")),
-        look_again=Count("pk", filter=Q(look_again=True)), **each,
-    )  # fmt: skip
-    return Counts(**{name.removeprefix("n_"): many for name, many in found.items()})
+    return Counts(**order.rows.filter(removed=False).aggregate(rows=Count("pk"), **each))
 
 
 def _picture(row: OrderRow) -> str:

@@ -4510,8 +4510,8 @@ export interface components {
          * GiveWay
          * @description What a row may do where it cannot be made as the design is, or is larger than the room: its letters
          *     narrower by a share at most, all of it smaller by a share at most, its words in two lines, other families
-         *     in turn; and whether it is made ready to cut. room is how wide and high a row may be, in mm; letters_mm is
-         *     the size of the face that all letters have instead of their own.
+         *     in turn; and whether it is made ready to cut. room is how large a row may be; letters_mm is the size of
+         *     the face that all letters have instead of their own, in mm.
          */
         GiveWay: {
             /**
@@ -4539,11 +4539,7 @@ export interface components {
              * @default false
              */
             ready: boolean;
-            /** Room */
-            room?: [
-                number,
-                number
-            ] | null;
+            room?: components["schemas"]["RowRoom"] | null;
             /** Letters Mm */
             letters_mm?: number | null;
         };
@@ -4682,6 +4678,22 @@ export interface components {
              * @default 5
              */
             margin_mm: number;
+        };
+        /**
+         * RowRoom
+         * @description How wide and high a row may be, in mm.
+         */
+        RowRoom: {
+            /**
+             * Width Mm
+             * @default 100
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @default 50
+             */
+            height_mm: number;
         };
         /** NewOrder */
         NewOrder: {

@@ -1,5 +1,5 @@
 import { Box, Center, chakra, Flex, Input, Text } from '@chakra-ui/react'
-import { Copy, Pencil, Tag, Trash2 } from 'lucide-react'
+import { Copy, ListOrdered, Pencil, Tag, Trash2 } from 'lucide-react'
 import { type ComponentProps, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../shared/api/client'
@@ -11,6 +11,7 @@ import { IconTool } from '../../shared/fields/IconTool'
 interface Props {
   card: Schemas['Card']
   onCopy: () => void
+  onOrder: () => void
   onDelete: () => void
   onRename: (name: string) => void
   onTag: (tags: string[]) => void
@@ -19,7 +20,7 @@ interface Props {
 const CardLink = chakra(Link)
 
 /** A design on the shelf: what it looks like, its size and pieces. */
-export function DesignCard({ card, onCopy, onDelete, onRename, onTag }: Props) {
+export function DesignCard({ card, onCopy, onOrder, onDelete, onRename, onTag }: Props) {
   const [typing, setTyping] = useState<'name' | 'tags' | null>(null)
   function rename(name: string) {
     setTyping(null)
@@ -89,6 +90,9 @@ export function DesignCard({ card, onCopy, onDelete, onRename, onTag }: Props) {
             </Tool>
             <Tool name={`Tag ${card.name}`} onClick={() => setTyping('tags')}>
               <Tag size={15} />
+            </Tool>
+            <Tool name={`Make an order of ${card.name}`} onClick={onOrder}>
+              <ListOrdered size={15} />
             </Tool>
             <Tool name={`Copy ${card.name}`} onClick={onCopy}>
               <Copy size={15} />

@@ -6,11 +6,12 @@ import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/design/counted'
 import { beginning } from '../../shared/design/rememberedChoices'
-import { Brand } from '../../shared/fields/Brand'
 import { Choice } from '../../shared/fields/Choice'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { DesignCard } from './DesignCard'
 import { type Card, found, ORDERS, type Order, tagsOf } from './find'
+import { OffTheShelf } from './OffTheShelf'
+import { ShelfBar } from './ShelfBar'
 
 /** What a new design begins with. */
 type Start = 'words' | 'frame'
@@ -83,6 +84,11 @@ export function Shelf() {
     onSettled: refresh,
   })
 
+  const makeOrder = useMutation({
+    mutationFn: (card: Card) => answer(api.POST('/api/orders', { body: { design: card.id } })),
+    onSuccess: (order) => navigate(`/order/${order.id}`),
+  })
+
   const [typed, setTyped] = useState('')
   const [chosenTag, chooseTag] = useState<string | null>(null)
   const [order, setOrder] = useState<Order>('changed')
@@ -98,21 +104,12 @@ export function Shelf() {
     restore.error ??
     rename.error ??
     tag.error ??
+    makeOrder.error ??
     shelf.error ??
     shelf.failureReason
   return (
     <Box height="full" overflowY="auto">
-      <Flex
-        as="header"
-        height="bar"
-        px="8"
-        align="center"
-        bg="card"
-        borderBottomWidth="1px"
-        borderColor="rule"
-      >
-        <Brand />
-      </Flex>
+      <ShelfBar />
       <Box as="main" maxWidth="1240px" mx="auto" px="8" pt="8" pb="24">
         <Flex justify="space-between" align="end" mb="6">
           <Box>
@@ -208,6 +205,7 @@ export function Shelf() {
               key={card.id}
               card={card}
               onCopy={() => copy.mutate(card)}
+              onOrder={() => makeOrder.mutate(card)}
               onDelete={() => remove.mutate(card)}
               onRename={(name) => rename.mutate({ card, name })}
               onTag={(tags) => tag.mutate({ card, tags })}
@@ -226,30 +224,11 @@ export function Shelf() {
         )}
       </Box>
       {deleted && (
-        <Flex
-          role="status"
-          position="fixed"
-          bottom="6"
-          left="50%"
-          transform="translateX(-50%)"
-          bg="ink"
-          color="card"
-          pl="5"
-          pr="2.5"
-          py="2.5"
-          gap="4"
-          borderRadius="lg"
-          align="center"
-          boxShadow="lg"
-        >
-          <Text>“{deleted.name}” is off the shelf.</Text>
-          <Button size="sm" bg="card" color="ink" onClick={() => restore.mutate(deleted)}>
-            Put it back
-          </Button>
-          <Button size="sm" variant="plain" color="railInk" onClick={() => setDeleted(null)}>
-            Fine
-          </Button>
-        </Flex>
+        <OffTheShelf
+          name={deleted.name}
+          onRestore={() => restore.mutate(deleted)}
+          onFine={() => setDeleted(null)}
+        />
       )}
     </Box>
   )

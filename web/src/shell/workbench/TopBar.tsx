@@ -1,6 +1,7 @@
 import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
-import { Download, Redo2, Undo2 } from 'lucide-react'
+import { ArrowLeft, Download, Redo2, Undo2 } from 'lucide-react'
 import { memo, useEffect } from 'react'
+import { Link } from 'react-router'
 import type { Unit } from '../../shared/design/recipe'
 import { editRecipeOnce, endStep, redo, undo, useDesign, useHistory } from '../../shared/design/store'
 import { useEvaluations, useTrouble } from '../../shared/evaluation/store'
@@ -16,7 +17,8 @@ const UNITS = [
   { value: 'in', label: 'in' },
 ] as const
 
-export const TopBar = memo(function TopBar() {
+/** `order`: that of which the design is a row. */
+export const TopBar = memo(function TopBar({ order }: { order: string | null }) {
   const name = useDesign((s) => s.name)
   const called = useEvaluations((s) => s.evaluation?.called ?? 'Untitled')
   const unit = useDesign((s) => s.recipe.unit)
@@ -56,6 +58,13 @@ export const TopBar = memo(function TopBar() {
         _placeholder={{ color: 'ink' }}
       />
       <SaveNote />
+      {order && (
+        <Button asChild size="sm" variant="outline">
+          <Link to={`/order/${order}`}>
+            <ArrowLeft size={16} /> To its order
+          </Link>
+        </Button>
+      )}
       <Flex flex="1" />
       <FinderButton />
       <Segments<Unit>

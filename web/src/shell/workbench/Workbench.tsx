@@ -87,7 +87,7 @@ export function Workbench() {
         <Spinner /> <Text>Opening the design…</Text>
       </Center>
     )
-  return <Bench />
+  return <Bench order={design.data?.order ?? null} />
 }
 
 function NotOpened({ problem }: { problem: Problem }) {
@@ -106,7 +106,8 @@ function NotOpened({ problem }: { problem: Problem }) {
   )
 }
 
-function Bench() {
+/** `order`: that of which the design is a row. */
+function Bench({ order }: { order: string | null }) {
   const stage = useView((s) => s.stage)
   const shaping = useOpenShape() !== null && stage === 'join'
   const lettering = useChosenPart()?.kind === 'lettering'
@@ -128,7 +129,7 @@ function Bench() {
   }, [stage])
   return (
     <Flex direction="column" height="full">
-      <TopBar />
+      <TopBar order={order} />
       <Finder />
       <Gate />
       <Flex flex="1" minHeight="0">

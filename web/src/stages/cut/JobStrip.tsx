@@ -5,7 +5,8 @@ import { type Sheet, type Sheets, showTime } from '../../shared/design/cutPlan'
 import { showCutLength } from '../../shared/design/units'
 import { useUnit } from '../../shared/evaluation/store'
 import { FindingMark } from '../../shared/fields/FindingMark'
-import { type Job, jobToTell, useCutting, useJobs, useWatched } from './useJobs'
+import { type Doing, GO_ON, type Job } from '../../shared/jobs/jobs'
+import { jobToTell, useCutting, useJobs, useWatched } from './useJobs'
 import { useSheet } from './useSheets'
 
 /** The film running under the knife: how far the cut is, and what can be done about it. */
@@ -97,14 +98,6 @@ const STOPPED: Partial<Record<Job['state'], string>> = {
   stopped: 'Stopped. What is cut is kept.',
 }
 
-const GO_ON: Partial<Record<Job['state'], string>> = {
-  paused: 'Go on',
-  lost: 'Go on where it stopped',
-  off: 'Go on where it stopped',
-  'no-film': 'Cut it anew',
-  stopped: 'Go on where it stopped',
-}
-
 function Ended({ job }: { job: Job }) {
   if (!job.outcome) return <Text>Cut. Working out what came off…</Text>
   if (job.outcome.failed) return <Text>Cut. What came off was too much to work out: count the pieces.</Text>
@@ -143,8 +136,6 @@ function Ended({ job }: { job: Job }) {
     </Flex>
   )
 }
-
-type Doing = 'start' | 'pause' | 'stop'
 
 function Buttons({ job, busy, onAsk }: { job: Job; busy: boolean; onAsk: (doing: Doing) => void }) {
   const goOn = GO_ON[job.state]

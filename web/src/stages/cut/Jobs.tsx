@@ -1,17 +1,7 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
 import { Section } from '../../shared/fields/Panel'
-import { type Job, useCutting, useJobs } from './useJobs'
-
-const WORDS: Record<Job['state'], string> = {
-  waiting: 'not begun',
-  cutting: 'being cut',
-  paused: 'paused',
-  lost: 'line lost',
-  off: 'cutter was off',
-  'no-film': 'film ran out',
-  stopped: 'stopped',
-  done: 'cut',
-}
+import { STATE_WORDS } from '../../shared/jobs/jobs'
+import { useCutting, useJobs } from './useJobs'
 
 const SHOWN = 8
 
@@ -30,7 +20,7 @@ export function Jobs() {
               {job.title}
               <Text as="span" color="softInk">
                 {', '}
-                {WORDS[job.state]}
+                {STATE_WORDS[job.state]}
                 {job.state !== 'done' && ` at ${Math.round(job.share * 100)} %`}
                 {job.outcome &&
                   !job.outcome.failed &&

@@ -1,10 +1,11 @@
 import { copyKey, motifOf, type Sheet, type Sheets, stockOf } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
+import type { Job, JobAtWork } from '../../shared/jobs/jobs'
 import { KNIFE_INK, PIECE_TINTS } from '../../shared/theme'
 import { useView } from '../../shared/view/view'
 import { Copy } from './Copy'
 import { chooseSheet } from './store'
-import { type Job, type JobAtWork, jobOf, useJobs, useLines, useWatched } from './useJobs'
+import { jobOf, useJobs, useLines, useWatched } from './useJobs'
 
 interface SheetProps {
   sheets: Sheets

@@ -1,20 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { answer, api, asProblem } from '../../shared/api/client'
 import type { Sheet } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
-
-export type Job = Schemas['JobOut']
-export type JobAtWork = Schemas['JobAtWork']
+import { type Doing, doTo, isMoving, type Job, type JobAtWork } from '../../shared/jobs/jobs'
 
 const LOOK_MS = 300
-
-const OPEN = new Set<Job['state']>(['cutting', 'paused', 'lost', 'off', 'no-film', 'stopped', 'waiting'])
-
-/** Whether a job can still go on. */
-export const isOpen = (job: Job) => OPEN.has(job.state)
-
-/** A job whose end is not worked out yet. */
-const isMoving = (job: Job) => job.state === 'cutting' || (job.state === 'done' && job.outcome === null)
 
 /** The jobs of the design that is open, newest first. */
 export function useJobs(): Job[] {
@@ -59,15 +49,6 @@ export function useLines(id: string | undefined) {
     enabled: id !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
   }).data
-}
-
-type Doing = 'start' | 'pause' | 'stop'
-
-async function doTo(id: string, doing: Doing): Promise<Job> {
-  const path = { params: { path: { job_id: id } } }
-  if (doing === 'start') return answer(api.POST('/api/jobs/{job_id}/start', path))
-  if (doing === 'pause') return answer(api.POST('/api/jobs/{job_id}/pause', path))
-  return answer(api.POST('/api/jobs/{job_id}/stop', path))
 }
 
 /** A sheet to cut, or a job to go on with, to pause or to stop. */
