@@ -123,5 +123,7 @@ LOGGING = {
     "loggers": {
         "django": {"handlers": ["stderr"], "level": "ERROR"},
         "fulgen": {"handlers": ["stderr"], "level": "WARNING"},
+        "django_tasks": {"handlers": ["stderr"], "level": "ERROR"},
+        "django_tasks_db": {"handlers": ["stderr"], "level": "ERROR"},
     },
 }

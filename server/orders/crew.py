@@ -24,6 +24,9 @@ MOST_BYTES = 3 * 2**29
 """Memory of one worker, as that of those that answer."""
 
 _LINGER_S = 10.0
+_AGAIN_S = 0.5
+"""Where one has ended of itself, the next is hired so much later: it may end just so."""
+
 _PARENT_S = 1.0
 _LOOK_S = 0.02
 
@@ -37,6 +40,7 @@ class Crew:
     dead: deque[str] = field(default_factory=lambda: deque(maxlen=1_000))
     _members: dict[str, BaseProcess] = field(default_factory=dict)
     _last_busy: float = 0.0
+    _hires_again: float = 0.0
 
     def start(self) -> None:
         """From now on workers are made when they are needed."""
@@ -53,7 +57,8 @@ class Crew:
             if not process.is_alive():
                 self.dead.append(name)
                 del self._members[name]
-        if busy:
+                self._hires_again = now + _AGAIN_S
+        if busy and now >= self._hires_again:
             while len(self._members) < self.size:
                 self._hire()
         elif now - self._last_busy > _LINGER_S:

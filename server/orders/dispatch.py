@@ -115,9 +115,13 @@ class Dispatch:
             self.all_at_once()
 
     def all_at_once(self) -> None:
-        """Works out all that is to be worked out before it returns: where no server runs."""
-        while self.step():
-            pass
+        """Works out all that is to be worked out: where no server runs; by a crew, where there is one."""
+        while crew.runs and self.step():
+            time.sleep(_LOOK_S)
+        with self._lock:
+            for order in self._orders():
+                while self._groups_of(order):
+                    self._send(order, 1)
 
     def _run(self) -> None:
         while True:
@@ -188,10 +192,11 @@ class Dispatch:
             most -= 1
 
     def _enqueue(self, order: UUID, rows: tuple[_Wanted, ...], asked: RowsIn) -> None:
+        if not crew.runs:
+            keep_results(order, {one.number: one for one in rows}, work_rows.call(asked))
+            return
         result = work_rows.enqueue(asked)
         self.sent[str(result.id)] = _Sent(order, rows, time.monotonic())
-        if result.is_finished:
-            self._take(str(result.id), result)
 
     # --- what comes back --------------------------------------------------------------------------------
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 from collections import Counter, defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict, replace
 from functools import cached_property
 from typing import Any
@@ -48,6 +48,17 @@ def said_key(row: OrderRow) -> str:
     return digest(json.dumps(row.values, sort_keys=True))
 
 
+def copies_cut(order: Order, rows: Mapping[int, OrderRow]) -> dict[tuple[int, str], int]:
+    """How many copies of rows, by their numbers, are on sheets that were cut, by the film of the design."""
+    found: Counter[tuple[int, str]] = Counter()
+    for sheet in order.cut_sheets.all():
+        for laid in sheet.laid:
+            row = rows.get(laid["row"])
+            if row is not None and laid["said"] == said_key(row):
+                found[laid["row"], laid["film"]] += 1
+    return found
+
+
 class OrderWork:
     """An order with its rows as they were worked out, and the sheets that they are cut from."""
 
@@ -62,13 +73,7 @@ class OrderWork:
     @cached_property
     def copies_cut(self) -> dict[tuple[int, str], int]:
         """How many copies of each row are on sheets that were cut, by the film of the design."""
-        found: Counter[tuple[int, str]] = Counter()
-        for sheet in self.order.cut_sheets.all():
-            for laid in sheet.laid:
-                row = self.rows.get(laid["row"])
-                if row is not None and laid["said"] == said_key(row):
-                    found[laid["row"], laid["film"]] += 1
-        return found
+        return copies_cut(self.order, self.rows)
 
     @cached_property
     def to_lay(self) -> list[WorkedRow]:
@@ -271,7 +276,11 @@ class OrderWork:
             order=self.order, number=number, film=sheet.film, key=sheet.cut_key(self.machine), laid=laid,
             width_mm=sheet.sheet.width_mm, height_mm=sheet.sheet.height_mm, job=job,
         )  # fmt: skip
-        Order.objects.filter(pk=self.order.pk).exclude(stage=Stage.DONE).update(stage=Stage.CUTTING)
+        order = Order.objects.get(pk=self.order.pk)
+        order.change += 1
+        order.stage = order.stage if order.stage == Stage.DONE else Stage.CUTTING
+        order.save(update_fields=["change", "stage"])
+        order.rows.filter(number__in={one["row"] for one in laid}).update(change=order.change)
         return kept
 
 
@@ -296,12 +305,10 @@ def _placed(one: LaidMotif) -> Placed:
 
 
 def outcome_of_rows(sheet: CutSheet) -> dict[int, tuple[int, int]]:
-    """For each row on a sheet that was cut: its pieces that were promised, and those that did not come off as
-    promised. Empty where nobody knows."""
-    job = sheet.job
-    if job is None or not job.outcome or "wrong" not in job.outcome:
-        return {}
-    wrong = [row["box"] for row in job.outcome["wrong"] if row["what"] == "missing"]
+    """For each row on a sheet that was cut: how many copies of it, and how many of these did not come off as
+    promised."""
+    outcome = sheet.job.outcome if sheet.job else None
+    wrong = [row["box"] for row in (outcome or {}).get("wrong", ()) if row["what"] == "missing"]
     found: dict[int, tuple[int, int]] = {}
     for laid in sheet.laid:
         left, top, right, bottom = laid["box"]

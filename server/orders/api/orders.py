@@ -1,5 +1,6 @@
 """Orders and their rows: listed, made, changed, worked out and looked at."""
 
+from collections import Counter
 from typing import Any, cast, get_args
 from uuid import UUID
 
@@ -39,13 +40,14 @@ from orders.api.schemas import (
 )
 from orders.dispatch import dispatch, is_busy, workers_there
 from orders.models import Order, OrderRow, RowResult, Stage
+from orders.sheets import copies_cut
 
 router = Router(tags=["orders"])
 
 _PICTURES = 4
 _SAMPLES = 4
 
-Answers = {200: OrderOut, **Problems}
+Answers: dict[Any, Any] = {200: OrderOut, **Problems}
 
 
 def counts_of(order: Order) -> Counts:
@@ -188,18 +190,22 @@ def _rows(order: Order, since: int) -> RowsOut:
     rows = order.rows.filter(change__gt=since).defer("began", "free_key", "free_letters_mm")
     if since < 0:
         rows = rows.filter(removed=False)
+    cut: Counter[int] = Counter()
+    for (number, film), copies in copies_cut(order, {row.number: row for row in rows}).items():
+        # Of a row in two films a copy is cut where both are.
+        cut[number] = min(cut.get(number, copies), copies) if film else copies
     return RowsOut(
         change=order.change, edit=order.edit, counts=counts_of(order), working=is_busy(order),
-        stopped=order.stopped, workers=workers_there(), rows=[_row(row) for row in rows],
+        stopped=order.stopped, workers=workers_there(), rows=[_row(row, cut[row.number]) for row in rows],
     )  # fmt: skip
 
 
-def _row(row: OrderRow) -> RowOut:
+def _row(row: OrderRow, cut: int) -> RowOut:
     return RowOut(
         number=row.number, values=row.values, notes=row.notes, state=cast(State, row.state),
         reasons=row.reasons,
         width_mm=row.width_mm, height_mm=row.height_mm, pieces=row.pieces, films=row.films,
-        picture=_picture(row), by_hand=row.by_hand_id is not None,
+        picture=_picture(row), by_hand=row.by_hand_id is not None, cut=cut,
         looked=bool(row.looked_key) and not row.look_again, look_again=row.look_again, removed=row.removed,
         change=row.change,
     )  # fmt: skip

@@ -95,7 +95,7 @@ class SaveOrder(Schema):
 class RowOut(Schema):
     """A row: what it says, what is to be known of it, and what it came to. picture is an address, which
     changes with the picture; change is what a change is based on. by_hand: it was opened and changed by
-    hand. waiting: it is not worked out as it is now."""
+    hand. cut: so many copies of it are on sheets that were cut."""
 
     number: int
     values: dict[str, str]
@@ -108,6 +108,7 @@ class RowOut(Schema):
     films: list[str]
     picture: str
     by_hand: bool
+    cut: int
     looked: bool
     look_again: bool
     removed: bool

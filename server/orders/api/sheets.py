@@ -96,14 +96,14 @@ def _sheet(work: OrderWork, index: int, sheet: LaidSheet) -> OrderSheetOut:
 
 
 def _cut(work: OrderWork, sheet: CutSheet) -> CutSheetOut:
-    outcome = outcome_of_rows(sheet)
+    told = sheet.job.outcome if sheet.job else None
     return CutSheetOut(
         number=sheet.number, film=sheet.film, film_name=film_name(work.design, sheet.film),
         width_mm=sheet.width_mm, height_mm=sheet.height_mm, copies=len(sheet.laid), made=sheet.made,
-        job=job_out(sheet.job, shop.ways()) if sheet.job else None, known=bool(outcome),
+        job=job_out(sheet.job, shop.ways()) if sheet.job else None, known=bool(told) and "wrong" in told,
         rows=[
             CutRow(row=row, copies=promised, not_as_promised=lost)
-            for row, (promised, lost) in outcome.items()
+            for row, (promised, lost) in outcome_of_rows(sheet).items()
         ],
     )  # fmt: skip
 

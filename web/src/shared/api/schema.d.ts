@@ -4763,7 +4763,7 @@ export interface components {
          * RowOut
          * @description A row: what it says, what is to be known of it, and what it came to. picture is an address, which
          *     changes with the picture; change is what a change is based on. by_hand: it was opened and changed by
-         *     hand. waiting: it is not worked out as it is now.
+         *     hand. cut: so many copies of it are on sheets that were cut.
          */
         RowOut: {
             /** Number */
@@ -4790,6 +4790,8 @@ export interface components {
             picture: string;
             /** By Hand */
             by_hand: boolean;
+            /** Cut */
+            cut: number;
             /** Looked */
             looked: boolean;
             /** Look Again */

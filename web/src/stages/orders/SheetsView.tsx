@@ -21,9 +21,9 @@ export function SheetsView() {
     <>
       <Panel name="Sheets">
         <Box overflowY="auto" flex="1" minHeight="0">
+          <CutSheets sheets={sheets} />
           <SheetFields sheets={sheets} />
           <OrderFiles sheets={sheets} />
-          <CutSheets sheets={sheets} />
         </Box>
       </Panel>
       <Flex direction="column" flex="1" minWidth="0">

@@ -13,6 +13,7 @@ const row = (number: number, words: string, more: Partial<Row> = {}): Row => ({
   films: ['#2B5674'],
   picture: '',
   by_hand: false,
+  cut: 0,
   looked: false,
   look_again: false,
   removed: false,
@@ -66,6 +67,7 @@ test('rows are found by words without accents, by number and by how they stand',
 
 test('a row says what gave way, else its size', () => {
   expect(told(row(1, 'Maud'), 'mm')).toBe('70 × 77.6 mm, 1 piece')
+  expect(told(row(1, 'Maud', { cut: 1 }), 'mm')).toBe('70 × 77.6 mm, 1 piece Cut.')
   expect(told(row(1, 'Maud', { reasons: ['Letters narrower by 9 %.'] }), 'mm')).toBe(
     'Letters narrower by 9 %.',
   )
@@ -88,6 +90,7 @@ test('what is cut are the copies of rows that can be made', () => {
     row(1, 'Piers', { values: { 'words:name': 'Piers', 'copies:': '3' } }),
     row(2, 'Maud'),
     row(3, 'X', { pieces: 0 }),
+    row(4, 'Jago', { cut: 1 }),
   ]
   expect(copiesToCut(rows)).toBe(4)
 })

@@ -94,8 +94,14 @@ export function rowsShown(rows: readonly Row[], shown: Shown, sorted: Sorted, ty
 export function told(row: Row, unit: Unit): string {
   if (row.state === '') return 'Being worked out…'
   const said = [...row.notes, ...row.reasons]
-  if (said.length > 0) return said.join(' ')
-  return sizeOf(row, unit)
+  return [...said, ...(said.length > 0 ? [] : [sizeOf(row, unit)]), cutOf(row)].filter(Boolean).join(' ')
+}
+
+/** How many of a row are cut, in words. */
+export function cutOf(row: Row): string {
+  const copies = copiesOf(row)
+  if (row.cut === 0) return ''
+  return row.cut >= copies ? 'Cut.' : `${row.cut} of ${copies} cut.`
 }
 
 export function sizeOf(row: Row, unit: Unit): string {
@@ -112,6 +118,6 @@ export const rowsFrom = (cells: readonly (readonly string[])[], fields: readonly
     ),
   )
 
-/** How many pieces of film are cut of rows that can be made. */
+/** How many copies of rows that can be made are not cut yet. */
 export const copiesToCut = (rows: readonly Row[]) =>
-  rows.reduce((sum, row) => sum + (row.pieces > 0 ? copiesOf(row) : 0), 0)
+  rows.reduce((sum, row) => sum + (row.pieces > 0 ? Math.max(0, copiesOf(row) - row.cut) : 0), 0)

@@ -6,9 +6,13 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
+from computing.pool import prepare
 from designs import cutting, shelf
 from designs.models import Design, PressNote, PressTest
 from fulgen.recipe.versions import read_recipe
+from orders import demo
+from orders.crew import crew
+from orders.models import Order
 
 
 class Command(BaseCommand):
@@ -26,6 +30,12 @@ class Command(BaseCommand):
                 for job in shop["job"]:
                     if job["design"] == row["file"]:
                         cutting.half_done(design, job["film"])
+        prepare("fulgen_server.worker")
+        crew.start()
+        for row in shop["order"]:
+            if not Order.objects.filter(demo=row["demo"]).exists():
+                demo.load_order(row)
+        crew.dismiss()
         if not known:
             for note in shop["press"]:
                 PressNote.objects.get_or_create(material=note["material"], defaults=note)
