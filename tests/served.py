@@ -46,7 +46,7 @@ class Server:
             return
         self.django("migrate", "--verbosity", "0")
         self.django("migrate", "--database", "queue", "--verbosity", "0")
-        self.django("load_demo")
+        self.django("load_demo", "--workers", "2")
         with closing(sqlite3.connect(database)) as shop:
             shop.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         Server._shop = database.read_bytes()

@@ -100,9 +100,8 @@ def recipe_of(design: Recipe, row: Row) -> Recipe:
     parts: dict[str, Part] = {part.id: part for part in design.parts}
     first = next((part for part in design.parts if isinstance(part, Lettering) and not part.hidden), None)
     for one, value in row.values.items():
-        if one.kind == "words":
-            part = parts[one.part]
-            assert isinstance(part, Lettering)
+        part = parts.get(one.part)
+        if one.kind == "words" and isinstance(part, Lettering):
             parts[one.part] = retyped(part, "\n".join(line.strip() for line in value.strip().split("\n")))
     for one, value in row.values.items():
         if one.kind == "film" and first is not None:
@@ -112,6 +111,13 @@ def recipe_of(design: Recipe, row: Row) -> Recipe:
         elif one.kind == "size" and first is not None:
             parts = _in_size(parts, first, parse_length(value, "mm", "size"))
     return design.model_copy(update={"parts": tuple(parts.values())})
+
+
+def words_without_place(design: Recipe, row: Row) -> tuple[str, ...]:
+    """What a row says in letterings that the design does not have any more."""
+    known = {part.id for part in design.parts if isinstance(part, Lettering)}
+    said = (value for one, value in row.values.items() if one.kind == "words" and one.part not in known)
+    return tuple(" ".join(value.split()) for value in said if value.strip())
 
 
 def film_of(design: Recipe, said: str) -> str:

@@ -13,7 +13,7 @@ from fulgen.lettering.catalogue import FaceSource, find_family, shipped_face
 from fulgen.lettering.setting import Size
 from fulgen.orders.by_hand import ByHand, with_changes
 from fulgen.orders.plan import NOTHING, GiveWay
-from fulgen.orders.rows import Row, in_family, recipe_of
+from fulgen.orders.rows import Row, in_family, recipe_of, words_without_place
 from fulgen.parts.frame import Frame
 from fulgen.parts.frame_builder import BuiltFrame
 from fulgen.parts.lettering import Lettering
@@ -74,6 +74,11 @@ def worked_out(
         with within(ROW_SECONDS):
             copies = row.copies
             recipe = recipe_of(design, row)
+            gone = (
+                f"The design has no place for “{words}” any more."
+                for words in words_without_place(design, row)
+            )
+            row = replace(row, notes=(*row.notes, *gone))
             if by_hand is not None:
                 recipe, lost = with_changes(by_hand, recipe)
                 row = replace(row, notes=(*row.notes, *lost))

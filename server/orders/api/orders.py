@@ -223,7 +223,7 @@ def add_rows(request: HttpRequest, order_id: UUID, said: RowsIn) -> RowsOut:
     return _after(order, order.change - 1)
 
 
-@router.put("/{order_id}/rows/{number}", response={200: RowsOut, **Problems}, operation_id="changeRow")
+@router.put("/{order_id}/rows/{int:number}", response={200: RowsOut, **Problems}, operation_id="changeRow")
 def change_row(request: HttpRequest, order_id: UUID, number: int, said: RowIn) -> RowsOut:
     """What a row says; refused with 409 when it has been changed since ``based_on``."""
     order = keeping.change_row(order_id, number, said.values, said.based_on)
@@ -251,13 +251,13 @@ def looked_at_rows(request: HttpRequest, order_id: UUID, which: NumbersIn) -> Ro
     return _after(order, order.change - 1)
 
 
-@router.post("/{order_id}/rows/{number}/open", response={200: OpenedRow, **Problems}, operation_id="openRow")
+@router.post("/{order_id}/rows/{int:number}/open", response={200: OpenedRow, **Problems}, operation_id="openRow")
 def open_row(request: HttpRequest, order_id: UUID, number: int) -> OpenedRow:
     """A row as a design to be worked on."""
     return OpenedRow(design=keeping.open_row(order_id, number).pk)
 
 
-@router.delete("/{order_id}/rows/{number}/by-hand", response={200: RowsOut, **Problems},
+@router.delete("/{order_id}/rows/{int:number}/by-hand", response={200: RowsOut, **Problems},
                operation_id="letGoOfHand")  # fmt: skip
 def let_go_of_hand(request: HttpRequest, order_id: UUID, number: int) -> RowsOut:
     """The row as the design and the list have it."""
@@ -266,7 +266,7 @@ def let_go_of_hand(request: HttpRequest, order_id: UUID, number: int) -> RowsOut
 
 
 @router.get(
-    "/{order_id}/rows/{number}/picture", response={200: None, **Problems}, operation_id="seeRow",
+    "/{order_id}/rows/{int:number}/picture", response={200: None, **Problems}, operation_id="seeRow",
     openapi_extra=files_of("image/svg+xml"),
 )  # fmt: skip
 def see_row(request: HttpRequest, order_id: UUID, number: int, of: str = "") -> HttpResponse:
@@ -295,7 +295,7 @@ def list_versions(request: HttpRequest, order_id: UUID) -> list[VersionOut]:
     ]  # fmt: skip
 
 
-@router.put("/{order_id}/versions/{version_id}", response={200: list[VersionOut], **Problems},
+@router.put("/{order_id}/versions/{int:version_id}", response={200: list[VersionOut], **Problems},
             operation_id="nameOrderVersion")  # fmt: skip
 def name_version(
     request: HttpRequest, order_id: UUID, version_id: int, said: VersionName
@@ -306,7 +306,7 @@ def name_version(
 
 
 @router.post(
-    "/{order_id}/versions/{version_id}/restore", response=Answers, operation_id="restoreOrderVersion"
+    "/{order_id}/versions/{int:version_id}/restore", response=Answers, operation_id="restoreOrderVersion"
 )
 def restore_version(request: HttpRequest, order_id: UUID, version_id: int) -> OrderOut:
     """The order as it was then; how it is now is a version, too."""

@@ -100,7 +100,7 @@ def _cut(work: OrderWork, sheet: CutSheet) -> CutSheetOut:
     return CutSheetOut(
         number=sheet.number, film=sheet.film, film_name=film_name(work.design, sheet.film),
         width_mm=sheet.width_mm, height_mm=sheet.height_mm, copies=len(sheet.laid), made=sheet.made,
-        job=job_out(sheet.job, shop.ways()) if sheet.job else None, known=bool(told) and "wrong" in told,
+        job=job_out(sheet.job, shop.ways()) if sheet.job else None, known="wrong" in (told or {}),
         rows=[
             CutRow(row=row, copies=promised, not_as_promised=lost)
             for row, (promised, lost) in outcome_of_rows(sheet).items()

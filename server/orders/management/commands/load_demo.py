@@ -1,5 +1,6 @@
 """Puts the demo shop on the shelf, once: what the maker changed or deleted stays so."""
 
+import argparse
 import tomllib
 from typing import Any
 
@@ -18,6 +19,9 @@ from orders.models import Order
 class Command(BaseCommand):
     help = "Loads the demo designs that were not loaded before."
 
+    def add_arguments(self, parser: argparse.ArgumentParser) -> None:
+        parser.add_argument("--workers", type=int, default=0, help="processes that work out its order")
+
     def handle(self, *args: Any, **options: Any) -> None:
         shop = tomllib.loads((settings.DEMO_DIR / "shop.toml").read_text("utf-8"))
         known = set(Design.objects.exclude(demo=None).values_list("demo", flat=True))
@@ -30,8 +34,10 @@ class Command(BaseCommand):
                 for job in shop["job"]:
                     if job["design"] == row["file"]:
                         cutting.half_done(design, job["film"])
-        prepare("fulgen_server.worker")
-        crew.start()
+        if options["workers"]:
+            prepare("fulgen_server.worker")
+            crew.size = options["workers"]
+            crew.start()
         for row in shop["order"]:
             if not Order.objects.filter(demo=row["demo"]).exists():
                 demo.load_order(row)
