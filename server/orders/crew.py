@@ -13,7 +13,7 @@ import threading
 import time
 from collections import deque
 from dataclasses import dataclass, field
-from multiprocessing import get_context
+from multiprocessing import get_context, parent_process
 from multiprocessing.process import BaseProcess
 from uuid import uuid4
 
@@ -27,7 +27,6 @@ _LINGER_S = 10.0
 _AGAIN_S = 0.5
 """Where one has ended of itself, the next is hired so much later: it may end just so."""
 
-_PARENT_S = 1.0
 _LOOK_S = 0.02
 
 
@@ -35,7 +34,7 @@ _LOOK_S = 0.02
 class Crew:
     """So many workers at most; ``dead`` names some that ended with a task in their hands."""
 
-    size: int = field(default_factory=lambda: max(1, os.cpu_count() or 1))
+    size: int = field(default_factory=lambda: int(os.environ.get("FULGEN_CREW", os.cpu_count() or 1)))
     runs: bool = False
     dead: deque[str] = field(default_factory=lambda: deque(maxlen=1_000))
     _members: dict[str, BaseProcess] = field(default_factory=dict)
@@ -101,17 +100,18 @@ def work(name: str) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_DATA, (MOST_BYTES, MOST_BYTES))
-    threading.Thread(target=_end_with_parent, args=(os.getppid(),), daemon=True).start()
+    threading.Thread(target=_end_with_server, daemon=True).start()
     if settings.QUEUE_URL:
         _work_in_redis(name)
     else:
         _work_here(name)
 
 
-def _end_with_parent(parent: int) -> None:
-    while os.getppid() == parent:
-        time.sleep(_PARENT_S)
-    os._exit(0)
+def _end_with_server() -> None:
+    server = parent_process()
+    if server is not None:
+        server.join()
+        os._exit(0)
 
 
 def _work_here(name: str) -> None:

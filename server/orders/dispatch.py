@@ -13,8 +13,8 @@ import json
 import logging
 import threading
 import time
-from collections import defaultdict, deque
-from collections.abc import Iterable, Sequence
+from collections import deque
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 from uuid import UUID
@@ -96,7 +96,7 @@ class Dispatch:
     """What is on its way, and how often rows were tried in vain, by their keys."""
 
     sent: dict[str, _Sent] = field(default_factory=dict)
-    tries: dict[str, int] = field(default_factory=lambda: defaultdict(int))
+    tries: dict[str, int] = field(default_factory=dict)
     watched: dict[UUID, float] = field(default_factory=dict)
     _wake: threading.Event = field(default_factory=threading.Event)
     _lock: threading.Lock = field(default_factory=threading.Lock)
@@ -143,7 +143,7 @@ class Dispatch:
         with self._lock:
             for task_id in list(self.sent):
                 self._look_after(task_id)
-            most = _TASKS_A_WORKER * crew.size
+            most = _TASKS_A_WORKER * max(1, crew.size)
             for order in self._orders():
                 if len(self.sent) >= most:
                     break
@@ -173,7 +173,7 @@ class Dispatch:
         if waiting is None or waiting.looks != looks or not (waiting.groups or is_out):
             on_their_way = {one.key for sent in self.sent.values() for one in sent.rows}
             wanted = [one for one in _wanted(order) if one.key not in on_their_way]
-            waiting = self._waiting[order.pk] = _Waiting(looks, deque(_groups(wanted)))
+            waiting = self._waiting[order.pk] = _Waiting(looks, deque(_groups(wanted, self.tries)))
         return waiting.groups
 
     def _send(self, order: Order, most: int) -> None:
@@ -204,7 +204,8 @@ class Dispatch:
         try:
             result = default_task_backend.get_result(task_id)
         except TaskResultDoesNotExist:
-            self._lost(task_id)
+            # The queue was emptied: no fault of its rows.
+            self._sent_again(self.sent.pop(task_id).order)
             return
         if result.is_finished:
             self._take(task_id, result)
@@ -231,11 +232,14 @@ class Dispatch:
         three times."""
         sent = self.sent.pop(task_id)
         for one in sent.rows:
-            self.tries[one.key] += 1
+            self.tries[one.key] = self.tries.get(one.key, 0) + 1
             if self.tries[one.key] >= MOST_TRIES:
                 keep_failures(sent.order, [one], GIVEN_UP)
-            elif sent.order in self._waiting:
-                self._waiting[sent.order].groups.append((one,))
+        self._sent_again(sent.order)
+
+    def _sent_again(self, order: UUID) -> None:
+        """What of an order has no result and is not on its way is looked up anew."""
+        self._waiting.pop(order, None)
 
 
 GIVEN_UP = "It could not be worked out, though it was tried three times. Change its words, or ask for less."
@@ -275,11 +279,12 @@ def _wanted(order: Order) -> list[_Wanted]:
     return sorted(found, key=lambda one: (made[one.row], one.number))
 
 
-def _groups(wanted: Sequence[_Wanted]) -> Iterable[tuple[_Wanted, ...]]:
-    """Rows that go together in a task; the first ones by themselves, so that something is seen soon."""
+def _groups(wanted: Sequence[_Wanted], tries: Mapping[str, int]) -> Iterable[tuple[_Wanted, ...]]:
+    """Rows that go together in a task: the first ones by themselves, so that something is seen soon, and
+    those that were tried in vain, so that they take no other along."""
     group: list[_Wanted] = []
     for n, one in enumerate(wanted):
-        if n < _ALONE:
+        if n < _ALONE or one.key in tries:
             yield (one,)
             continue
         if group and (len(group) >= ROWS_OF_A_TASK or group[0].letters_mm != one.letters_mm):

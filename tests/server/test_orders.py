@@ -247,7 +247,9 @@ class TestByHand:
 
     def test_it_is_told_what_no_longer_fits(self, api, design, order):
         two = recipe()
-        two["parts"].append({**two["parts"][0], "id": "second", "text": "Reed", "place": {"x": 0.0, "y": 40.0}})
+        two["parts"].append(
+            {**two["parts"][0], "id": "second", "text": "Reed", "place": {"x": 0.0, "y": 40.0}}
+        )
         api.put(f"/designs/{design}", {"name": "", "recipe": two, "based_on": 1})
         added(api, order, {WORDS: "Maud", "words:second": "Lee"})
         opened = self.opened(api, order)

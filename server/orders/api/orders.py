@@ -251,7 +251,9 @@ def looked_at_rows(request: HttpRequest, order_id: UUID, which: NumbersIn) -> Ro
     return _after(order, order.change - 1)
 
 
-@router.post("/{order_id}/rows/{int:number}/open", response={200: OpenedRow, **Problems}, operation_id="openRow")
+@router.post(
+    "/{order_id}/rows/{int:number}/open", response={200: OpenedRow, **Problems}, operation_id="openRow"
+)
 def open_row(request: HttpRequest, order_id: UUID, number: int) -> OpenedRow:
     """A row as a design to be worked on."""
     return OpenedRow(design=keeping.open_row(order_id, number).pk)
