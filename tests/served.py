@@ -22,8 +22,8 @@ ROOT = Path(__file__).parents[1]
 class Server:
     """Fulgen served as ./fulgen start serves it; can be stopped and started again."""
 
-    _shop: bytes | None = None
-    """The database of a new shop: it is the same for every server of these tests."""
+    _shop: dict[str, bytes] | None = None
+    """The databases of a new shop: they are the same for every server of these tests."""
 
     def __init__(self, data_dir, **env):
         self.env = {
@@ -37,19 +37,22 @@ class Server:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        self._open_shop(Path(data_dir) / "fulgen.sqlite3")
+        self._open_shop(Path(data_dir))
         self.process = None
 
-    def _open_shop(self, database):
+    def _open_shop(self, folder):
         if Server._shop is not None:
-            database.write_bytes(Server._shop)
+            for name, data in Server._shop.items():
+                (folder / name).write_bytes(data)
             return
         self.django("migrate", "--verbosity", "0")
         self.django("migrate", "--database", "queue", "--verbosity", "0")
         self.django("load_demo", "--workers", "2")
-        with closing(sqlite3.connect(database)) as shop:
-            shop.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        Server._shop = database.read_bytes()
+        Server._shop = {}
+        for name in ("fulgen.sqlite3", "queue.sqlite3"):
+            with closing(sqlite3.connect(folder / name)) as database:
+                database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            Server._shop[name] = (folder / name).read_bytes()
 
     def django(self, *command):
         subprocess.run([sys.executable, "-m", "django", *command], env=self.env, check=True)

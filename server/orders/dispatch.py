@@ -25,6 +25,7 @@ from django.db import connections, transaction
 from django_tasks import default_task_backend
 from django_tasks.base import TaskResult, TaskResultStatus
 from django_tasks.exceptions import TaskResultDoesNotExist
+from django_tasks_db.models import DBTaskResult
 
 from computing.pool import workers
 from designs import revisions
@@ -85,10 +86,12 @@ class _Sent:
 
 @dataclass(eq=False)
 class _Waiting:
-    """Rows of an order that are to be sent, as it looked then: rows that go together in a task."""
+    """Rows of an order that are to be sent, as it looked then: rows that go together in a task; and whether
+    all of it is done."""
 
     looks: tuple[object, ...]
     groups: deque[tuple[_Wanted, ...]]
+    is_done: bool
 
 
 @dataclass(eq=False)
@@ -103,7 +106,10 @@ class Dispatch:
     _waiting: dict[UUID, _Waiting] = field(default_factory=dict)
 
     def start(self) -> None:
-        """Works from now on, in a thread of its own."""
+        """Works from now on, in a thread of its own. What lies in the queue was asked for by nobody who is
+        here still."""
+        if not settings.QUEUE_URL:
+            DBTaskResult.objects.all().delete()
         threading.Thread(target=self._run, daemon=True, name="orders").start()
 
     def watch(self, order: UUID) -> None:
@@ -166,15 +172,23 @@ class Dispatch:
     def _groups_of(self, order: Order) -> deque[tuple[_Wanted, ...]]:
         """What of an order is to be sent: looked up when it has changed, and once more when all has come
         back."""
-        hands = order.rows.filter(removed=False).exclude(by_hand=None).values_list("by_hand__head", flat=True)
-        looks = (order.said, order.edit, order.design.head, tuple(hands))
+        looks = _looks(order)
         waiting = self._waiting.get(order.pk)
         is_out = any(sent.order == order.pk for sent in self.sent.values())
-        if waiting is None or waiting.looks != looks or not (waiting.groups or is_out):
+        is_over = waiting is not None and not (waiting.is_done or waiting.groups or is_out)
+        if waiting is None or waiting.looks != looks or is_over:
             on_their_way = {one.key for sent in self.sent.values() for one in sent.rows}
-            wanted = [one for one in _wanted(order) if one.key not in on_their_way]
-            waiting = self._waiting[order.pk] = _Waiting(looks, deque(_groups(wanted, self.tries)))
+            wanted = _wanted(order)
+            groups = deque(_groups([one for one in wanted if one.key not in on_their_way], self.tries))
+            waiting = self._waiting[order.pk] = _Waiting(looks, groups, not wanted)
         return waiting.groups
+
+    def is_busy(self, order: Order) -> bool:
+        """Whether rows of an order are to be worked out still."""
+        if order.stopped or not crew.runs:
+            return is_busy(order)
+        waiting = self._waiting.get(order.pk)
+        return waiting is None or not waiting.is_done or waiting.looks != _looks(order)
 
     def _send(self, order: Order, most: int) -> None:
         groups = self._groups_of(order)
@@ -225,6 +239,8 @@ class Dispatch:
             self._lost(task_id)
             return
         del self.sent[task_id]
+        if not settings.QUEUE_URL:
+            DBTaskResult.objects.filter(pk=task_id).delete()
         keep_results(sent.order, {one.number: one for one in sent.rows}, result.return_value or [])
 
     def _lost(self, task_id: str) -> None:
@@ -250,6 +266,12 @@ dispatch = Dispatch()
 
 def _why(result: TaskResult[Any]) -> str:
     return result.errors[-1].traceback.strip().splitlines()[-1] if result.errors else "no reason"
+
+
+def _looks(order: Order) -> tuple[object, ...]:
+    """What of an order changes where its rows are to be worked out anew."""
+    hands = order.rows.filter(removed=False).exclude(by_hand=None).values_list("by_hand__head", flat=True)
+    return order.said, order.edit, order.design.head, tuple(hands)
 
 
 def _wanted(order: Order) -> list[_Wanted]:
@@ -398,8 +420,8 @@ def keep_failures(order_id: UUID, rows: Sequence[_Wanted], why: str) -> None:
 
 
 def is_busy(order: Order) -> bool:
-    """Whether rows of an order are to be worked out still."""
-    return not order.stopped and bool(_wanted(order))
+    """Whether rows of an order are to be worked out still, as its rows say."""
+    return bool(_wanted(order))
 
 
 def workers_there() -> int:

@@ -4,6 +4,7 @@ import random
 import subprocess
 import sys
 from types import SimpleNamespace
+from uuid import uuid4
 
 import psutil
 import pytest
@@ -130,7 +131,7 @@ class FakeQueue:
         self.sizes.append(len(numbers))
         failed = self.poison in numbers
         result = SimpleNamespace(
-            id=len(self.results), is_finished=True, errors=[], worker_ids=[],
+            id=uuid4(), is_finished=True, errors=[], worker_ids=[],
             status=TaskResultStatus.FAILED if failed else TaskResultStatus.SUCCESSFUL,
             return_value=None if failed else work_rows.call(asked),
         )  # fmt: skip
@@ -141,7 +142,7 @@ class FakeQueue:
         return self.results[task_id]
 
 
-@pytest.mark.django_db
+@pytest.mark.django_db(databases=["default", "queue"])
 def test_a_poisoned_row_is_given_up_after_three_and_takes_no_other_along(api, monkeypatch):
     design = api.post("/designs", {"name": "Strip", "recipe": RECIPE})[1]["id"]
     order = keeping.make(design)

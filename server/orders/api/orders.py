@@ -38,7 +38,7 @@ from orders.api.schemas import (
     VersionName,
     VersionOut,
 )
-from orders.dispatch import dispatch, is_busy, workers_there
+from orders.dispatch import dispatch, workers_there
 from orders.models import Order, OrderRow, RowResult, Stage
 from orders.sheets import copies_cut
 
@@ -186,6 +186,8 @@ def list_rows(request: HttpRequest, order_id: UUID, since: int = -1) -> RowsOut:
 
 
 def _rows(order: Order, since: int) -> RowsOut:
+    # First of all: what is told of rows is never older than what is told of the work on them.
+    busy = dispatch.is_busy(order)
     order.refresh_from_db()
     rows = order.rows.filter(change__gt=since).defer("began", "free_key", "free_letters_mm")
     if since < 0:
@@ -195,7 +197,7 @@ def _rows(order: Order, since: int) -> RowsOut:
         # Of a row in two films a copy is cut where both are.
         cut[number] = min(cut.get(number, copies), copies) if film else copies
     return RowsOut(
-        change=order.change, edit=order.edit, counts=counts_of(order), working=is_busy(order),
+        change=order.change, edit=order.edit, counts=counts_of(order), working=busy,
         stopped=order.stopped, workers=workers_there(), rows=[_row(row, cut[row.number]) for row in rows],
     )  # fmt: skip
 
