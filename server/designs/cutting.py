@@ -81,7 +81,8 @@ class CutWork:
         abouts += [about_of(other.name, other.evaluation) for other in self.others]
         about = replace(about_all(abouts, film), material=self.material(index))
         width = self.machine.hairline_mm if hairline is None else hairline
-        return drawn_sheet(self.file_names[index], sheet.job(self.machine), about, width)
+        drawn = drawn_sheet(self.file_names[index], sheet.job(self.machine), about, width)
+        return replace(drawn, design=None if self.others else self.evaluation.recipe)
 
     def material(self, index: int) -> str:
         return self.evaluation.recipe.material_of(self.sheets[index].film).name

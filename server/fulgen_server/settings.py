@@ -94,6 +94,7 @@ MAX_UPLOAD_BYTES = 13 * 2**20  # a file and its envelope
 FILE_UPLOAD_MAX_MEMORY_SIZE = MAX_UPLOAD_BYTES
 UPLOADS = {
     "/api/own-faces": "Choose a smaller face file.",
+    "/api/artwork/open": "Choose a smaller file.",
     "/api/artwork/read": "Choose a smaller drawing, or leave out what is not needed.",
     "/api/photos": "Save the photograph smaller and choose it again.",
     "/api/artwork/pages": "Choose a smaller drawing, or save the page you need by itself.",

@@ -61,10 +61,11 @@ def write_results(evaluation: Evaluation, output: Path, options: argparse.Namesp
 
 def write_outline(evaluation: Evaluation, output: Path, anyway: bool) -> None:
     """Writes the outline; nothing of one that is not ready to cut, unless that is asked for."""
+    from fulgen.formats.carried import svg_with_recipe
     from fulgen.formats.svg import write_svg
     from fulgen.readiness.gate import faults
 
-    outline = write_svg(evaluation)
+    outline = svg_with_recipe(write_svg(evaluation), output.stem, evaluation.recipe)
     if not anyway:
         for stop in faults(evaluation):
             raise Problem(

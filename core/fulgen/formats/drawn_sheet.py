@@ -13,6 +13,7 @@ from fulgen.geometry.polygons import Region
 from fulgen.parts.built_part import Mark, MarkUse
 from fulgen.parts.part import Use
 from fulgen.recipe.evaluation import Evaluation
+from fulgen.recipe.model import Recipe
 from fulgen.sheet.sheets import Job, with_kerf
 from fulgen.units import show_length
 
@@ -51,7 +52,8 @@ class DrawnSheet:
     """A sheet for a file: its name, size in mm, the colour of its film, its pieces in the order of the cut,
     each an outline with its holes first, the cuts that only help weeding (N, 2), what is to be said of it,
     the job that it is cut by, which of its cuts frees each piece, and what is not cut. hairline_mm: where it
-    is not 0, pieces are drawn as lines so wide, and not filled."""
+    is not 0, pieces are drawn as lines so wide, and not filled. design: the recipe that files carry, where it
+    is the sheet of one design."""
 
     name: str
     width: float
@@ -64,6 +66,7 @@ class DrawnSheet:
     frees: tuple[int, ...]
     uncut: tuple[Mark, ...] = ()
     hairline_mm: float = 0.0
+    design: Recipe | None = None
 
     def marks(self, use: MarkUse) -> list[Mark]:
         """What is not cut, of one use."""

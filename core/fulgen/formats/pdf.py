@@ -12,6 +12,7 @@ from fpdf.drawing import PaintedPath
 from fpdf.enums import PathPaintRule
 
 from fulgen.formats import pdf_in
+from fulgen.formats.carried import FILE_IN_PDF, for_pdf
 from fulgen.formats.drawn_path import ReadRequest
 from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet, as_steps
 from fulgen.formats.read_back import read_back
@@ -37,7 +38,21 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
             "A page of a PDF can be up to 5 m long.",
             "Cut fewer copies at once, or take another kind of file.",
         )
+    plain = _page(drawn)
+    if drawn.design is None:
+        return plain
+    seen = pdf_in.read(plain, drawn.name, ReadRequest()).drawn
+    return _page(drawn, for_pdf(drawn.about.title, drawn.design, seen))
+
+
+def _page(drawn: DrawnSheet, carried: bytes | None = None) -> bytes:
+    """The page of a sheet, with the recipe that it carries."""
     page = new_document(drawn.about.title, (drawn.width, drawn.height))
+    if carried is not None:
+        page.embed_file(
+            basename=FILE_IN_PDF, bytes=carried, mime_type="application/json", modification_date=MADE,
+            creation_date=MADE, desc="The recipe of this design, for Fulgen",
+        )  # fmt: skip
     page.set_subject(drawn.about.description)
     page.add_page()
     with page.drawing_context() as context:

@@ -92,6 +92,22 @@ def pages(
         return count, found
 
 
+def file_within(data: bytes, name: str, wanted: str, most_bytes: int) -> bytes | None:
+    """A file that a PDF carries, by its name; None where it carries none. Raises Problem "bad-artwork"."""
+    with _document(data, name) as document:
+        for index in range(min(document.count_attachments(), _MOST_FILES)):
+            file = document.get_attachment(index)
+            if file.get_name() == wanted:
+                found = bytes(file.get_data())
+                if len(found) > most_bytes:
+                    raise bad(f"{name} carries more than Fulgen reads.", "Take another copy of it.")
+                return found
+        return None
+
+
+_MOST_FILES = 20
+
+
 def page_size(data: bytes) -> tuple[float, float]:
     """How large the first page is, in mm."""
     with _document(data, "the file") as document:

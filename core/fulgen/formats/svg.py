@@ -16,6 +16,7 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 
 from fulgen.formats import svg_in
+from fulgen.formats.carried import svg_with_recipe
 from fulgen.formats.drawn_path import ReadRequest
 from fulgen.formats.drawn_sheet import HAIRLINE_MM, USE_COLOURS, USES, DrawnSheet, ReadSheet
 from fulgen.formats.read_back import read_back
@@ -85,7 +86,10 @@ def write_sheet(drawn: DrawnSheet, _tolerance: float) -> bytes:
             verbs[0] = MOVE
             lines.append(f'<path d="{path_data(Outline(verbs, line), closed=False)}"/>')
         lines.append("</g>")
-    return "\n".join([*lines, "</svg>", ""]).encode()
+    document = "\n".join([*lines, "</svg>", ""])
+    if drawn.design is not None:
+        document = svg_with_recipe(document, drawn.about.title, drawn.design)
+    return document.encode()
 
 
 def _not_cut(uncut: Sequence[Mark], width: float) -> Iterator[str]:

@@ -31,7 +31,9 @@ from fulgen.parts.artwork import MAX_ART_DATA
 from fulgen.problem import Problem
 from fulgen.units import MM_PER_INCH
 
-_BOUNDS = Bounds(MAX_FILE_BYTES, elements=30_000, data=3 * MAX_ART_DATA, path=3 * MAX_ART_DATA, sides=40_000)
+READ_BOUNDS = Bounds(
+    MAX_FILE_BYTES, elements=30_000, data=3 * MAX_ART_DATA, path=3 * MAX_ART_DATA, sides=40_000
+)
 
 _LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?)\s*(mm|cm|in|pt|pc|px|q|Q|)\s*")
 _MM = {
@@ -50,9 +52,9 @@ _MM = {
 def read(data: bytes, name: str, request: ReadRequest) -> ReadDrawing:
     """An SVG file. Raises Problem "bad-artwork"."""
     with _as_artwork():
-        root = parsed(data, name, _BOUNDS)
+        root = parsed(data, name, READ_BOUNDS)
         scale, stated = _scale(root, request.units)
-        walk = Walk(root, name, _BOUNDS, with_lines=True)
+        walk = Walk(root, name, READ_BOUNDS, with_lines=True)
         drawn: list[DrawnPath] = []
         for shape in walk.shapes():
             outline = shape.outline.placed(0.0, 0.0, scale)
@@ -72,11 +74,11 @@ def read_cuts(data: bytes, name: str, tolerance: float) -> tuple[list[Floats], l
     and the pieces that the file shows: what is filled. Groups that are named by another use than to be cut
     are passed over. Raises Problem "bad-artwork"."""
     with _as_artwork():
-        root = parsed(data, name, _BOUNDS)
+        root = parsed(data, name, READ_BOUNDS)
         scale, _ = _scale(root, None)
         cuts: list[Floats] = []
         shown: list[Region] = []
-        for shape in Walk(root, name, _BOUNDS, with_lines=True).shapes():
+        for shape in Walk(root, name, READ_BOUNDS, with_lines=True).shapes():
             if shape.group in USES:
                 continue
             outline = shape.outline.placed(0.0, 0.0, scale)
@@ -90,7 +92,7 @@ def read_cuts(data: bytes, name: str, tolerance: float) -> tuple[list[Floats], l
 
 def stated_size(data: bytes) -> tuple[float, float]:
     """The width and height that a file states, in mm; 0 where it states none."""
-    root = parsed(data, "the file", _BOUNDS)
+    root = parsed(data, "the file", READ_BOUNDS)
     sides = [_LENGTH.fullmatch(root.get(name, "")[:60]) for name in ("width", "height")]
     width, height = (float(side[1]) * _MM.get(side[2], 0.0) if side else 0.0 for side in sides)
     return width, height

@@ -9,9 +9,11 @@ from ninja.files import UploadedFile
 
 from designs.api.values import Problems
 from fulgen.formats.artwork import read_artwork
+from fulgen.formats.carried import read_carried
 from fulgen.formats.drawn_path import MAX_FILE_BYTES, ReadRequest
 from fulgen.formats.readers import reader_for
 from fulgen.parts.artwork import Artwork
+from fulgen.recipe.model import Recipe
 
 router = Router(tags=["artwork"])
 
@@ -27,6 +29,15 @@ class ArtworkOut(Schema):
     width_mm: float
     height_mm: float
     notes: list[str]
+
+
+class OpenedFile(Schema):
+    """What a file holds: the design that it carries, or is, with its name; and what it draws, where it
+    carries none, or was changed since Fulgen wrote it."""
+
+    name: str
+    recipe: Recipe | None
+    drawing: ArtworkOut | None
 
 
 class PageOut(Schema):
@@ -53,9 +64,24 @@ def read(
     units: Form[Units] = "",
 ) -> ArtworkOut:
     """A drawing from a file of a kind that is read."""
-    found = read_artwork(
-        file.read(MAX_FILE_BYTES + 1), file.name or "The file", ReadRequest(page, units or None)
-    )
+    return _drawing(file.read(MAX_FILE_BYTES + 1), file.name or "The file", ReadRequest(page, units or None))
+
+
+@router.post("/artwork/open", response={200: OpenedFile, **Problems}, operation_id="openFile")
+def open_file(request: HttpRequest, file: File[UploadedFile]) -> OpenedFile:
+    """A file that Fulgen wrote is the design again; any other is a drawing. Nothing is kept of it."""
+    data, name = file.read(MAX_FILE_BYTES + 1), file.name or "The file"
+    carried = read_carried(data, name)
+    if carried is None:
+        return OpenedFile(
+            name=name.rsplit(".", 1)[0], recipe=None, drawing=_drawing(data, name, ReadRequest())
+        )
+    drawing = _drawing(data, name, ReadRequest()) if carried.is_changed else None
+    return OpenedFile(name=carried.name, recipe=carried.recipe, drawing=drawing)
+
+
+def _drawing(data: bytes, name: str, wanted: ReadRequest) -> ArtworkOut:
+    found = read_artwork(data, name, wanted)
     return ArtworkOut(
         artwork=found.artwork,
         size_stated=found.size_stated,

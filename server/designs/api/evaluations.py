@@ -14,6 +14,7 @@ from designs.api.seam_answers import joint_out
 from designs.api.values import Problems, answered, files_of
 from designs.faces import face_of
 from fulgen.bounded import digest
+from fulgen.formats.carried import svg_with_recipe
 from fulgen.formats.file_names import safe_names
 from fulgen.formats.svg import write_svg
 from fulgen.parts.built_lettering import BuiltLettering
@@ -58,7 +59,7 @@ def measure_seams(request: HttpRequest, wanted: EvaluateIn) -> list[SeamsOut]:
 def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
     """The design as an SVG file, once nothing stands at the gate, or anyway."""
     evaluation = evaluate(file.recipe, face_of)
-    document = write_svg(evaluation)
+    document = svg_with_recipe(write_svg(evaluation), file.name.strip(), file.recipe)
     if not file.anyway:
         validate_ready(evaluation)
     name = f"{safe_names([file.name.strip() or file.recipe.display_name])[0]}.svg"

@@ -11,6 +11,7 @@ import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { DesignCard } from './DesignCard'
 import { type Card, found, ORDERS, type Order, tagsOf } from './find'
 import { OffTheShelf } from './OffTheShelf'
+import { OpenFile } from './OpenFile'
 import { ShelfBar } from './ShelfBar'
 
 /** What a new design begins with. */
@@ -121,6 +122,7 @@ export function Shelf() {
             </Text>
           </Box>
           <Flex gap="3">
+            <OpenFile />
             <Button
               size="lg"
               variant="outline"

@@ -4,7 +4,7 @@ import { Download, FileText } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, asProblem, type Schemas } from '../../shared/api/client'
-import { download } from '../../shared/api/download'
+import { download, saveAs } from '../../shared/api/download'
 import { whenKept } from '../../shared/api/keeping'
 import { useFileKinds } from '../../shared/api/useFileKinds'
 import type { Sheets } from '../../shared/design/cutPlan'
@@ -23,6 +23,13 @@ type Kind = NonNullable<Schemas['FileIn']['kind']>
 const HAIRLINE_MM = 0.25
 
 type Which = 'sheet' | 'film' | 'all'
+
+/** Saves the design itself as a file. */
+function saveRecipe(words: string) {
+  const { name, recipe } = useDesign.getState()
+  const called = (name || words).replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'design'
+  saveAs(`${called}.json`, new Blob([JSON.stringify(recipe, null, 1)], { type: 'application/json' }))
+}
 
 /** Files for machines, by sheet, by film or all as one; and the ticket that goes with the job. */
 export function Files({ sheets }: { sheets: Sheets }) {
@@ -126,6 +133,14 @@ export function Files({ sheets }: { sheets: Sheets }) {
       <Text fontSize="sm" color="softInk">
         Each file is read back, and its sheet cut on a model of the machine, before you get it.
       </Text>
+      <Button
+        size="sm"
+        variant="outline"
+        onClick={() => saveRecipe(sheets.words)}
+        title="The design itself, to be opened again on any shelf; SVG and PDF files carry it, too"
+      >
+        The recipe as a file
+      </Button>
       <Flex gap="2">
         <Button asChild size="sm" variant="outline" flex="1">
           <Link to={`/design/${id}/ticket`}>
