@@ -99,8 +99,8 @@ class LongText(models.Model):
 
 
 class Revision(models.Model):
-    """A design's recipe at one moment (see ``revisions``), the window that saved it, and the number of the
-    edit in that window."""
+    """A design's recipe at one moment (see ``revisions``), the window that saved it, the number of the edit
+    in that window, and its own name, by which it is kept for good."""
 
     design = models.ForeignKey(Design, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
@@ -108,6 +108,7 @@ class Revision(models.Model):
     texts = models.ManyToManyField(LongText)
     window = models.CharField(max_length=40, default="")
     edit = models.PositiveBigIntegerField(default=0)
+    name = models.CharField(max_length=80, blank=True)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

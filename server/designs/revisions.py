@@ -4,8 +4,8 @@ A recipe is kept compressed (zlib: RFC 1950), and its long texts, which are draw
 once, by their digest: a thousand saves of a design with a large drawing keep the drawing once. Nothing is
 rewritten: what is read back is the very text that was kept.
 
-What is let go (``let_go``): a design's newest revision and its first stay; of the others all of the last day,
-the last of each hour for a week, and the last of each day for a quarter of a year."""
+What is let go (``let_go``): a design's newest revision, its first and those with a name stay; of the others
+all of the last day, the last of each hour for a week, and the last of each day for a quarter of a year."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ def newest(design: Design) -> str:
 
 def let_go(design: Design, now: datetime | None = None) -> None:
     """Lets old revisions of a design go, by the rule above, and drawings that none has any more."""
-    rows = list(design.revisions.order_by("number").values_list("number", "made"))
+    rows = list(design.revisions.filter(name="").order_by("number").values_list("number", "made"))
     old = [number for number, _ in rows if number not in _kept(rows, design.head, now or timezone.now())]
     if old:
         design.revisions.filter(number__in=old).delete()

@@ -27,6 +27,7 @@ from designs.api import (
     shapes,
     shop,
     touch_ups,
+    versions,
 )
 from designs.problems import StrictJson, handle_problems, problem_response
 from fulgen import __version__
@@ -53,6 +54,7 @@ _COMPUTING = (
 )
 
 api.add_router("/designs", designs.router)
+api.add_router("/designs", versions.router)
 # First those whose addresses are whole words: the others take a word for an order.
 api.add_router("/orders", sheets.router)
 api.add_router("/orders", orders.router)

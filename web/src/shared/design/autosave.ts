@@ -3,7 +3,8 @@
 
 import { create } from 'zustand'
 import { aboutDesign, answer, api, type Schemas } from '../api/client'
-import { type Draft, Drafts, Windows } from './drafts'
+import { type Draft, Drafts, Windows, type Work } from './drafts'
+import { keepSteps, keptSteps } from './keptSteps'
 import type { Recipe } from './recipe'
 import { remember } from './rememberedChoices'
 import { SaveQueue, type SaveState, type Send } from './saveQueue'
@@ -47,6 +48,8 @@ export async function openDesign(design: Schemas['DesignOut']) {
   now.open = keeper
   aboutDesign.id = design.id
   useDesign.getState().open({ id: design.id, ...keeper.work })
+  const steps = keptSteps(sessionStorage, design.id, keeper.work)
+  if (steps) useDesign.temporal.setState({ pastStates: [...steps.past], futureStates: [...steps.future] })
   keeper.tell((state) => useSaving.setState({ state }))
 }
 
@@ -106,6 +109,10 @@ export function startAutosave(): () => void {
     if (now.open && id === now.open.design) now.open.change({ name, recipe })
   })
   const hide = () => {
+    const { id, name, recipe } = useDesign.getState()
+    const { pastStates, futureStates } = useDesign.temporal.getState()
+    const steps = { past: pastStates as Work[], future: futureStates as Work[] }
+    if (id) keepSteps(sessionStorage, id, { name, recipe }, steps)
     remember(useDesign.getState().recipe)
     now.open?.flush(true)
   }

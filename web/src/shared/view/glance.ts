@@ -12,7 +12,11 @@ import { evaluationOf } from '../evaluation/driver'
 import type { Evaluation } from '../evaluation/evaluation'
 
 type Way = NonNullable<SeamAfter['way']>
-type Comparison = { kind: 'before' } | { kind: 'as-made' } | { kind: 'way'; left: number; way: Way | null }
+type Comparison =
+  | { kind: 'before' }
+  | { kind: 'as-made' }
+  | { kind: 'way'; left: number; way: Way | null }
+  | { kind: 'version'; recipe: Recipe }
 
 export const useGlance = create<{ glance: Comparison | null }>()(() => ({ glance: null }))
 
@@ -35,6 +39,7 @@ export function withWay(part: Lettering, left: number, way: Way | null): Letteri
 
 function glimpsed(recipe: Recipe, part: string, glance: Comparison): Recipe {
   if (glance.kind === 'as-made') return { ...recipe, ready: null }
+  if (glance.kind === 'version') return glance.recipe
   const change = (p: Lettering) => (glance.kind === 'before' ? asSet(p) : withWay(p, glance.left, glance.way))
   return {
     ...recipe,

@@ -1,5 +1,5 @@
 import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
-import { ArrowLeft, Download, Redo2, Undo2 } from 'lucide-react'
+import { ArrowLeft, Download, History, Redo2, Undo2 } from 'lucide-react'
 import { memo, useEffect } from 'react'
 import { Link } from 'react-router'
 import type { Unit } from '../../shared/design/recipe'
@@ -11,6 +11,7 @@ import { useView } from '../../shared/view/view'
 import { FinderButton } from './Finder'
 import { SaveNote } from './SaveNote'
 import { saveSvg, useSavingFile } from './saving'
+import { showVersions, useVersions } from './Versions'
 
 const UNITS = [
   { value: 'mm', label: 'mm' },
@@ -26,6 +27,8 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
     document.title = `${name || called} – Fulgen`
   }, [name, called])
   const rename = useDesign((s) => s.rename)
+  const versions = useVersions((s) => s.open)
+  const { stage, setStage } = useView()
   const canUndo = useHistory((h) => h.pastStates.length > 0)
   const canRedo = useHistory((h) => h.futureStates.length > 0)
   return (
@@ -96,6 +99,21 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
         onClick={redo}
       >
         <Redo2 size={17} />
+      </IconButton>
+      <IconButton
+        aria-label="Versions"
+        title="Versions: what the design was before"
+        size="sm"
+        variant="outline"
+        aria-pressed={versions}
+        bg={versions ? 'ink' : undefined}
+        color={versions ? 'card' : undefined}
+        onClick={() => {
+          if (stage === 'cut') setStage('letter')
+          showVersions(!versions)
+        }}
+      >
+        <History size={17} />
       </IconButton>
       <SaveSvg />
     </Flex>

@@ -5,6 +5,7 @@ import { usePart } from '../../shared/design/store'
 import { showLength } from '../../shared/design/units'
 import { type Evaluation, piecesOf } from '../../shared/evaluation/evaluation'
 import { useEvaluation, useStale, useUnit } from '../../shared/evaluation/store'
+import { Difference } from '../../shared/view/Difference'
 import { Ground } from '../../shared/view/Ground'
 import { useGlimpse } from '../../shared/view/glance'
 import { Outlines } from '../../shared/view/Outlines'
@@ -26,6 +27,7 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
   const glimpse = useGlimpse()
   const before =
     glimpse !== null && glimpse.kind !== 'way' ? { ...glimpse, said: BEFORE[glimpse.kind] } : null
+  const compared = before?.kind === 'version' ? before.evaluation : null
   const { look, side, fitted, fitTo, window: size } = view
   const box = evaluation?.box
   // In Build the ruler begins where places are typed from; elsewhere at the work's own corner, to read its size.
@@ -48,7 +50,8 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
       {evaluation && (
         <g transform={transformOfView(view)} opacity={stale ? 0.35 : 1}>
           <PhotoGround />
-          <Outlines evaluation={before?.evaluation ?? evaluation} look={look} />
+          <Outlines evaluation={compared ? evaluation : (before?.evaluation ?? evaluation)} look={look} />
+          {compared && <Difference now={evaluation} then={compared} />}
           {before === null && inMm}
         </g>
       )}
@@ -60,7 +63,11 @@ export const Work = memo(function Work({ inMm, inPx }: Props) {
 
 const NOWHERE = { x: 0, y: 0 }
 
-const BEFORE = { before: 'As the face sets it', 'as-made': 'Without what makes it ready' }
+const BEFORE = {
+  before: 'As the face sets it',
+  'as-made': 'Without what makes it ready',
+  version: 'Green is what that version has more; pale is what it has not',
+}
 
 /** What is seen while the maker compares. */
 function BeforeTag({ children }: { children: ReactNode }) {

@@ -41,6 +41,7 @@ import { StageHelp } from './StageHelp'
 import { StageRail } from './StageRail'
 import { useSavingFile } from './saving'
 import { TopBar } from './TopBar'
+import { showVersions, useVersions, Versions } from './Versions'
 import { ViewControls } from './ViewControls'
 import { Work } from './Work'
 import { WorkingNote } from './WorkingNote'
@@ -74,6 +75,7 @@ export function Workbench() {
     const stops = [startAutosave(), startEvaluating()]
     return () => {
       for (const stop of stops) stop()
+      showVersions(false)
       useDesign.setState({ id: '' })
       queries.removeQueries({ queryKey: ['design'] })
     }
@@ -112,6 +114,7 @@ function Bench({ order }: { order: string | null }) {
   const shaping = useOpenShape() !== null && stage === 'join'
   const lettering = useChosenPart()?.kind === 'lettering'
   const mirror = useDesign((s) => s.recipe.mirror)
+  const versions = useVersions((s) => s.open)
   useEffect(() => useView.getState().turnOver(mirror), [mirror])
   useKeys()
   useDroppedFiles()
@@ -158,6 +161,7 @@ function Bench({ order }: { order: string | null }) {
             {((stage === 'join' && !shaping && lettering) || stage === 'build') && <SeamStrip />}
           </Flex>
         )}
+        {versions && stage !== 'cut' && <Versions />}
       </Flex>
     </Flex>
   )
