@@ -154,6 +154,19 @@ export async function takeTheirs() {
   if (now.open === keeper) await openDesign(design)
 }
 
+/** Waits until the design that is open is kept as it is, or cannot be just now. */
+export function whenSaved(): Promise<void> {
+  const waits = () => useSaving.getState().state.kind === 'saving'
+  if (!waits()) return Promise.resolve()
+  return new Promise((resolve) => {
+    const stop = useSaving.subscribe(() => {
+      if (waits()) return
+      stop()
+      resolve()
+    })
+  })
+}
+
 /** In a conflict: keep this window's work as a design of its own. Returns the new design's id. */
 export async function keepMineAsCopy(): Promise<string> {
   const keeper = now.open

@@ -1,7 +1,10 @@
 import { Button, Flex, IconButton, Input } from '@chakra-ui/react'
-import { ArrowLeft, Download, History, Redo2, Undo2 } from 'lucide-react'
+import { useMutation } from '@tanstack/react-query'
+import { ArrowLeft, Download, History, ListOrdered, Redo2, Undo2 } from 'lucide-react'
 import { memo, useEffect } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
+import { answer, api, asProblem } from '../../shared/api/client'
+import { whenSaved } from '../../shared/design/autosave'
 import type { Unit } from '../../shared/design/recipe'
 import { editRecipeOnce, endStep, redo, undo, useDesign, useHistory } from '../../shared/design/store'
 import { useEvaluations, useTrouble } from '../../shared/evaluation/store'
@@ -52,6 +55,7 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
         maxLength={120}
         size="sm"
         width="260px"
+        minWidth="90px"
         ml="3"
         fontWeight="600"
         fontSize="md"
@@ -69,6 +73,7 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
         </Button>
       )}
       <Flex flex="1" />
+      {order === null && <MakeOrder />}
       <FinderButton />
       <Segments<Unit>
         label="Unit"
@@ -119,6 +124,32 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
     </Flex>
   )
 })
+
+/** A list of names becomes cut sheets, each made as this design is. */
+function MakeOrder() {
+  const design = useDesign((s) => s.id)
+  const navigate = useNavigate()
+  const making = useMutation({
+    mutationFn: async () => {
+      await whenSaved()
+      return answer(api.POST('/api/orders', { body: { design } }))
+    },
+    onSuccess: ({ id }) => navigate(`/order/${id}`),
+    onError: (error) => useSavingFile.setState({ problem: asProblem(error) }),
+  })
+  return (
+    <IconButton
+      aria-label="Make an order of it"
+      title="Make an order of it: a list of names, each made as this design is"
+      size="sm"
+      variant="outline"
+      loading={making.isPending}
+      onClick={() => making.mutate()}
+    >
+      <ListOrdered size={17} />
+    </IconButton>
+  )
+}
 
 function SaveSvg() {
   const trouble = useTrouble()

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { create } from 'zustand'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
-import { whenKept } from '../../shared/api/keeping'
+import { whenSaved } from '../../shared/design/autosave'
 import type { Recipe } from '../../shared/design/recipe'
 import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { evaluationOf } from '../../shared/evaluation/driver'
@@ -56,7 +56,7 @@ export function Versions() {
   const list = useQuery({
     queryKey: ['versions', design],
     queryFn: async () => {
-      await whenKept(queries)
+      await whenSaved()
       const params = { path: { design_id: design } }
       return answer(api.GET('/api/designs/{design_id}/versions', { params }))
     },

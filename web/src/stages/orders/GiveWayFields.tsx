@@ -14,9 +14,14 @@ const MOST = limitsOf('GiveWay', 'narrower').max * 100
 /** What a name may do where it does not go as the design is: asked once for all of them. */
 export function GiveWayFields() {
   const { in_frame, unit } = useOrder()
-  const { plan, change } = usePlan()
+  const { plan, change, changeBy } = usePlan()
   const give = plan.give_way
-  const allow = (more: Partial<GiveWay>) => change({ give_way: { ...give, ...more } })
+  const allow = (more: Partial<GiveWay>) =>
+    changeBy(({ give_way }) => ({ give_way: { ...give_way, ...more } }))
+  const roomier = (more: Partial<NonNullable<GiveWay['room']>>) =>
+    changeBy(({ give_way }) => ({
+      give_way: { ...give_way, room: { ...(give_way.room ?? defaultsOf('RowRoom')), ...more } },
+    }))
   const faces = useFaces().filter(({ slug }) => !slug.startsWith('own-'))
   const { room } = give
   return (
@@ -46,7 +51,7 @@ export function GiveWayFields() {
                 min={1}
                 max={20_000}
                 stepMm={1}
-                onChange={(mm) => allow({ room: { ...room, width_mm: mm } })}
+                onChange={(mm) => roomier({ width_mm: mm })}
               />
               <LengthRow
                 label="Height at most"
@@ -55,7 +60,7 @@ export function GiveWayFields() {
                 min={1}
                 max={20_000}
                 stepMm={1}
-                onChange={(mm) => allow({ room: { ...room, height_mm: mm } })}
+                onChange={(mm) => roomier({ height_mm: mm })}
               />
               <NumberRow
                 label="Smaller, to"

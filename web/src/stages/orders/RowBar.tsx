@@ -1,15 +1,15 @@
-import { Box, Flex, Input } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
 import { Search } from 'lucide-react'
 import { Choice } from '../../shared/fields/Choice'
 import { Segments } from '../../shared/fields/Segments'
 import { SHOWN, type Shown, SORTED } from './order'
 import { look, useOrderView } from './store'
-import { useRows } from './useOrder'
+import { useRowChanges, useRows } from './useOrder'
 
 /** Which rows are shown, and in which order. */
 export function RowBar() {
   const { counts } = useRows()
-  const { shown, sorted, typed } = useOrderView()
+  const { shown, sorted, typed, removed } = useOrderView()
   const many: Record<Shown, number> = {
     all: counts.rows,
     'gave-way': counts.gave_way,
@@ -19,7 +19,8 @@ export function RowBar() {
   const options = SHOWN.filter(({ value }) => value === 'all' || value === shown || many[value] > 0).map(
     ({ value, label }) => ({ value, label: `${label} ${many[value]}` }),
   )
-  if (counts.rows === 0) return null
+  const { putBack } = useRowChanges()
+  if (counts.rows === 0 && removed === null) return null
   return (
     <Flex px="5" pt="4" pb="1" gap="3" align="center" wrap="wrap">
       <Segments<Shown>
@@ -52,6 +53,21 @@ export function RowBar() {
           onChange={(sorted) => look({ sorted })}
         />
       </Box>
+      {removed !== null && (
+        <Flex role="status" align="center" gap="2">
+          <Text>Row {removed} is out.</Text>
+          <Button
+            size="sm"
+            variant="outline"
+            onClick={() => {
+              putBack([removed])
+              look({ removed: null, row: removed })
+            }}
+          >
+            Put it back
+          </Button>
+        </Flex>
+      )}
     </Flex>
   )
 }

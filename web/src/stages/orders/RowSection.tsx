@@ -110,7 +110,7 @@ function TakeOut({ row }: { row: Row }) {
       variant="outline"
       onClick={() => {
         changes.remove([row.number])
-        look({ row: null })
+        look({ row: null, removed: row.number })
       }}
     >
       Take it out

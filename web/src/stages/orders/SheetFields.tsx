@@ -37,7 +37,7 @@ const NUMBERS = [
 /** What the rows are cut from, how they lie there, and what is put beside them. */
 export function SheetFields({ sheets }: { sheets: Sheets | undefined }) {
   const { unit } = useOrder()
-  const { plan, change } = usePlan()
+  const { plan, change, changeBy } = usePlan()
   const machines = useMachines()
   const first = sheets?.sheets[0]
   const sheet: SheetPlan = plan.sheet ?? {
@@ -46,7 +46,8 @@ export function SheetFields({ sheets }: { sheets: Sheets | undefined }) {
       ? { width_mm: first.width_mm, height_mm: first.height_mm, margin_mm: first.margin_mm, roll: first.roll }
       : {}),
   }
-  const other = (more: Partial<SheetPlan>) => change({ sheet: { ...sheet, ...more } })
+  const other = (more: Partial<SheetPlan>) =>
+    changeBy((now) => ({ sheet: { ...(now.sheet ?? sheet), ...more } }))
   const sides = [
     { key: 'width_mm', label: 'Width' },
     { key: 'height_mm', label: sheet.roll ? 'Longest' : 'Height' },

@@ -4,7 +4,7 @@ import { api } from '../../shared/api/client'
 import { download } from '../../shared/api/download'
 import { counted } from '../../shared/design/counted'
 import { FindingMark } from '../../shared/fields/FindingMark'
-import { copiesToCut, type Shown } from './order'
+import { copiesToCut, rowsShown, type Shown } from './order'
 import { look } from './store'
 import { problemOf, useOrderId, useRowChanges, useRows } from './useOrder'
 
@@ -109,7 +109,9 @@ interface ToldProps {
 
 /** So many rows stand like that: pressed, those are shown. */
 function Told({ many, says, shown, isLook = false, blocks = false }: ToldProps) {
+  const { rows } = useRows()
   if (many === 0) return null
+  const first = shown === 'all' ? null : (rowsShown(rows, shown, 'list', '')[0]?.number ?? null)
   return (
     <Button
       variant="plain"
@@ -117,7 +119,7 @@ function Told({ many, says, shown, isLook = false, blocks = false }: ToldProps) 
       px="0"
       gap="2"
       fontWeight="450"
-      onClick={() => look({ shown, row: null })}
+      onClick={() => look({ shown, row: first })}
     >
       <FindingMark blocks={blocks} look={isLook} />
       <Text as="strong" fontSize="lg">

@@ -14,9 +14,19 @@ interface OrderView {
   shown: Shown
   sorted: Sorted
   typed: string
+  /** The number of the row that was taken out last. */
+  removed: number | null
 }
 
-const FRESH: OrderView = { view: 'names', row: null, sheet: null, shown: 'all', sorted: 'list', typed: '' }
+const FRESH: OrderView = {
+  view: 'names',
+  row: null,
+  sheet: null,
+  shown: 'all',
+  sorted: 'list',
+  typed: '',
+  removed: null,
+}
 
 export const useOrderView = create<OrderView>()(() => FRESH)
 

@@ -139,16 +139,19 @@ export function useRowChanges() {
 }
 
 type Asked = Partial<Pick<Order, 'name' | 'customer' | 'due' | 'stage' | 'plan'>>
+/** A change of the order as it is when its turn comes: two quick ones are both kept. */
+type Change = Asked | ((now: Order) => Asked)
 
 /** Changes what an order asks for. */
 export function useSaveOrder() {
   const id = useOrderId()
   const queries = useQueryClient()
   const saving = useMutation({
-    mutationFn: async (change: Asked) => {
+    mutationFn: async (change: Change) => {
       const now = queries.getQueryData<Order>(keyOf(id))
       if (!now) throw new Error('no order is open')
-      const { name, customer, due, stage, plan } = { ...now, ...change }
+      const asked = typeof change === 'function' ? change(now) : change
+      const { name, customer, due, stage, plan } = { ...now, ...asked }
       const body = { name, customer, due, stage, plan, based_on: now.edit }
       return answer(api.PUT('/api/orders/{order_id}', { params: { path: { order_id: id } }, body }))
     },
@@ -168,7 +171,9 @@ export function useSaveOrder() {
 export function usePlan() {
   const { plan } = useOrder()
   const { save } = useSaveOrder()
-  return { plan, change: (change: Partial<OrderPlan>) => save({ plan: { ...plan, ...change } }) }
+  const changeBy = (change: (plan: OrderPlan) => Partial<OrderPlan>) =>
+    save(({ plan }) => ({ plan: { ...plan, ...change(plan) } }))
+  return { plan, changeBy, change: (change: Partial<OrderPlan>) => changeBy(() => change) }
 }
 
 /** The sheets of the order; only while they are looked at. */
