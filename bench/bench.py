@@ -15,7 +15,9 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench edits [N]    whether what is kept is what would be made anew, over N random edits (5,000)
     ./fulgen bench kills [N]    whether what is promised comes off over N kills of server and machine each
     ./fulgen bench saving       how long a save takes while a job runs and a machine stalls
-    ./fulgen bench orders [N]   whether it does whatever happens at the cutter, in N random orders (2,000)
+    ./fulgen bench orders [N]   how N names (500) become cut sheets (see orders.py)
+    ./fulgen bench faults [N]   whether rows of orders come out right over N kills each (50)
+    ./fulgen bench events [N]   whether it does whatever happens at the cutter, in N random orders (2,000)
     ./fulgen bench judged [N]   whether stages judge the joints of N words (2,000) and N / 10 frames alike
     ./fulgen bench mutants [N]  how many of N small faults in the core its tests notice (200; see mutants.py)
 """
@@ -50,6 +52,7 @@ import mutants  # noqa: E402
 import pairs  # noqa: E402
 import ready  # noqa: E402
 
+import orders  # noqa: E402
 from fulgen.bounded import clear_all_caches  # noqa: E402
 from fulgen.formats.artwork import read_artwork  # noqa: E402
 from fulgen.geometry import measure  # noqa: E402
@@ -71,7 +74,7 @@ from fulgen.recipe import evaluation as evaluation_module  # noqa: E402
 from fulgen.recipe.evaluate import evaluate  # noqa: E402
 from fulgen.recipe.evaluation import Evaluation  # noqa: E402
 from fulgen.recipe.model import Recipe  # noqa: E402
-from tests import judged, kills, warm_and_cold  # noqa: E402
+from tests import judged, kills, order_faults, warm_and_cold  # noqa: E402
 from tests.served import Server  # noqa: E402
 
 WORD = "Willowmereby"  # twelve letters
@@ -624,7 +627,12 @@ def _stalled_job(server: Server, machine: dict[str, object], reached: dict[str, 
     return path
 
 
-def orders(arguments: list[str]) -> int:
+def faults(arguments: list[str]) -> None:
+    count, *seed = map(int, arguments or ["50"])
+    order_faults.main(count, *seed or [1])
+
+
+def events(arguments: list[str]) -> int:
     """Imported when it is run: it needs the server's models."""
     from tests import job_orders
 
@@ -640,7 +648,9 @@ RUNS: dict[str, Callable[[list[str]], int | None]] = {
     "edits": lambda numbers: warm_and_cold.main(*map(int, numbers)),
     "kills": lambda numbers: kills.main(*map(int, numbers)),
     "saving": lambda _: saving(),
-    "orders": orders,
+    "orders": orders.main,
+    "faults": faults,
+    "events": events,
     "judged": lambda numbers: judged.main(*map(int, numbers)),
     "mutants": lambda numbers: mutants.main(*map(int, numbers)),
 }

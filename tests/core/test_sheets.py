@@ -18,11 +18,12 @@ from fulgen.recipe.cutting import CutPlan, LaidCopy
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import recipe_from
 from fulgen.sheet.machines import MACHINES, machine
-from fulgen.sheet.motifs import Motif, marks_around
+from fulgen.sheet.motifs import Motif, marks_around, motifs_of
 from fulgen.sheet.nest import nested
 from fulgen.sheet.plan import sheets_of
 from fulgen.sheet.sheets import LaidMotif, Sheet, turning
 from fulgen.sheet.sheets import laid_out as laid_out_by
+from fulgen.sheet.skyline import laid_by_skyline
 from fulgen.sheet.verification import verify_job
 from tests.figures import disc, rectangle, ring, shape
 
@@ -266,3 +267,40 @@ def test_names_with_lowered_dots_one_under_the_other_are_laid_and_cut():
     (laid,) = sheets_of("names", evaluation)
     assert len(laid.promised) == len(evaluation.pieces)
     assert laid.job(machine("drag knife")).strokes
+
+
+class TestBySkyline:
+    """Pieces laid by their profiles; distances and areas by GEOS."""
+
+    @staticmethod
+    def words(count):
+        names = [f"{a}{b}{c}" for a in ("Bel", "Gwy", "Tam", "Jo", "Pe") for b in ("i", "lly", "na", "fo")
+                 for c in ("th", "g", "den", "ra")]  # fmt: skip
+        found = []
+        for number, name in enumerate(names[:count]):
+            part = {"kind": "lettering", "id": "w", "text": name, "join": {"how": "auto"}}
+            recipe = recipe_from({"format": "fulgen-recipe", "version": 12, "parts": [part]})
+            found += motifs_of(f"{number} {name}", evaluate(recipe), recipe.cut)
+        return [LaidMotif(motif, 0.0, 0.0) for motif in found]
+
+    @pytest.mark.parametrize("angles", [(0.0,), (0.0, 180.0), (0.0, 90.0, 180.0, 270.0)])
+    def test_pieces_keep_their_distance_and_stay_on_their_sheets(self, angles):
+        sheet = Sheet(300.0, 260.0, 5.0, 3.0)
+        laid = laid_by_skyline(self.words(60), sheet.usable, 3.0, angles)
+        assert sum(map(len, laid)) == 60
+        usable = shapely.box(5, 5, 295, 255).buffer(2e-3)
+        for there in laid:
+            for one in there:
+                assert one.turn in angles
+                assert usable.covers(one.covers)
+            for n, one in enumerate(there):
+                assert all(one.covers.distance(other.covers) >= 3 - 2e-3 for other in there[:n])
+
+    def test_it_takes_less_film_than_rows_and_the_same_for_the_same(self):
+        sheet, words = Sheet(400.0, 5_000.0, 5.0, 3.0), self.words(80)
+        (close,) = laid_by_skyline(words, sheet.usable, 3.0, (0.0, 180.0))
+        rows = laid_out_by([one.motif for one in words], lambda _film: sheet)
+        reach = max(one.covers.bounds[3] for one in close)
+        assert reach < 0.95 * sum(one.reach_mm for one in rows)
+        (again,) = laid_by_skyline(words, sheet.usable, 3.0, (0.0, 180.0))
+        assert [(one.x, one.y, one.turn) for one in again] == [(one.x, one.y, one.turn) for one in close]

@@ -34,7 +34,7 @@ def sheets_of_order(
     worked: Sequence[WorkedRow], design: Recipe, plan: OrderPlan = AS_THE_DESIGN
 ) -> list[LaidSheet]:
     """All rows that could be made, on as many sheets of their films as they need. Raises Problem as
-    ``laid_out`` does, and "nesting"."""
+    ``laid_out`` does."""
     motifs = motifs_to_lay(worked, plan)
     cut = replace(design.cut, laid=())
     if plan.arrangement == "closely":

@@ -1,7 +1,7 @@
-"""Nesting: parts arranged to use little film, by the strip packing of spyrrow (Gardeyn and Wauters,
-"sparrow").
+"""Nesting: parts arranged to use little film: by their profiles (``skyline``), and few parts by the strip
+packing of spyrrow (Gardeyn and Wauters, "sparrow"), too.
 
-It packs outlines without holes into a strip of a given height that is to be as short as can be; here the
+That packs outlines without holes into a strip of a given height that is to be as short as can be; here the
 strip runs down the sheet. Parts of a motif stay together: what is packed is the outline around all of them.
 """
 
@@ -10,6 +10,7 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import replace
 
 import numpy as np
@@ -20,10 +21,10 @@ from shapely.geometry import Polygon
 from fulgen.budget import check
 from fulgen.geometry.measure import Box
 from fulgen.geometry.polygons import polygonal
-from fulgen.problem import Problem
 from fulgen.recipe.cutting import CutPlan, Turns
 from fulgen.sheet.motifs import Motif
 from fulgen.sheet.sheets import LaidMotif, LaidSheet, Sheet, in_rows, sheet_with, validate_fit
+from fulgen.sheet.skyline import laid_by_skyline
 from fulgen.units import Unit
 
 _ANGLES: dict[Turns, Sequence[float] | None] = {
@@ -44,14 +45,40 @@ _LOOK_S = 0.1
 def nested(
     motifs: Sequence[LaidMotif], sheet: Sheet, turns: Turns, seconds: int = 3, unit: Unit = "mm"
 ) -> list[list[LaidMotif]]:
-    """The motifs on as few sheets as are found within so many seconds, and far up on each. What time is too
-    short for lies in rows on sheets of its own.
+    """The motifs on as few sheets as are found, and far up on each: by their profiles in a moment; where they
+    are few, by strip packing, too, within so many seconds.
 
-    Raises Problem "no-room", "no-sheet", and "nesting" where no arrangement is found.
+    Raises Problem "no-room", "no-sheet".
     """
     usable = sheet.usable
     for one in motifs:
         validate_fit(one.motif, usable, unit)
+    found = [laid_by_skyline(motifs, usable, sheet.spacing_mm, _ANGLES[turns] or _QUARTERS)]
+    if len({id(one.motif) for one in motifs}) <= _FEW:
+        with suppress(_NotFound):
+            found.append(_by_strips(motifs, usable, sheet.spacing_mm, turns, seconds))
+    return min(found, key=lambda sheets: (len(sheets), sum(map(_reach, sheets))))
+
+
+_QUARTERS = (0.0, 90.0, 180.0, 270.0)
+
+_FEW = 40
+"""Strip packing takes long for more motifs than so many, and finds nothing better then."""
+
+
+def _reach(laid: Sequence[LaidMotif]) -> float:
+    return max((float(one.covers.bounds[3]) for one in laid), default=0.0)
+
+
+class _NotFound(Exception):
+    """No arrangement was found in time."""
+
+
+def _by_strips(
+    motifs: Sequence[LaidMotif], usable: Box, spacing: float, turns: Turns, seconds: int
+) -> list[list[LaidMotif]]:
+    """The motifs by strip packing, sheet by sheet. What time is too short for lies in rows on sheets of its
+    own."""
     left = sorted(motifs, key=lambda one: -_area(one.motif))
     sheets: list[list[LaidMotif]] = []
     covered = sum(_area(one.motif) for one in left) / (_FULL * usable.width * usable.height)
@@ -59,9 +86,9 @@ def nested(
     ends = time.monotonic() + 1.5 * seconds
     while left:
         if time.monotonic() > ends:
-            sheets += in_rows(left, usable, sheet.spacing_mm, [])
+            sheets += in_rows(left, usable, spacing, [])
             break
-        taken = _as_many_as_fit(left, usable, sheet.spacing_mm, turns, each)
+        taken = _as_many_as_fit(left, usable, spacing, turns, each)
         sheets.append(taken)
         placed = {(id(one.motif), one.copy) for one in taken}
         left = [one for one in left if (id(one.motif), one.copy) not in placed]
@@ -102,7 +129,7 @@ def _as_many_as_fit(
         if found is not None:
             return found
         count = count - max(1, count // 12) if count > 1 else 0
-    raise _not_found()
+    raise _NotFound
 
 
 def _packed(
@@ -153,7 +180,7 @@ def _solved(
         thread.join(_LOOK_S)
         check()
     if not found:
-        raise _not_found()
+        raise _NotFound
     return found[0]
 
 
@@ -177,12 +204,3 @@ def _outline_of(motif: Motif) -> Polygon:
 
 def _area(motif: Motif) -> float:
     return float(_outline_of(motif).area)
-
-
-def _not_found() -> Problem:
-    return Problem(
-        "nesting",
-        "No close arrangement was found.",
-        "Take a larger sheet or fewer copies, or leave the parts in rows.",
-        "sheet",
-    )
