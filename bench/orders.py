@@ -175,14 +175,16 @@ def _order(server: Server, words: Sequence[str]) -> str:
 
 def _watched(server: Server, order: str) -> tuple[float, float]:
     """Seconds until the first picture, and until all rows are worked out."""
-    began, first = time.perf_counter(), 0.0
+    began, first, since = time.perf_counter(), 0.0, -1
     while True:
-        told = server.call("GET", f"/orders/{order}/rows")
+        told = server.call("GET", f"/orders/{order}/rows?since={since}")
+        since = told["change"]
         if not first and any(row["picture"] for row in told["rows"]):
             first = time.perf_counter() - began
         if not told["working"]:
             return first, time.perf_counter() - began
-        time.sleep(0.1)
+        # As often as the screen asks.
+        time.sleep(0.25)
 
 
 def queue(count: int) -> None:
@@ -204,9 +206,9 @@ def queue(count: int) -> None:
 def _typing_beside(server: Server, words: Sequence[str]) -> None:
     """What a key in another design costs while an order is being worked out."""
 
-    def typed(count: int) -> list[float]:
+    def typed(first: int, count: int) -> list[float]:
         seconds = []
-        for n in range(count):
+        for n in range(first, first + count):
             text = "".join(random.Random(n).choices("Wilowmeraent", k=8))
             part = {"kind": "lettering", "id": "w", "text": text, "join": {"how": "auto"}}
             body = {"recipe": {"format": "fulgen-recipe", "version": 12, "parts": [part]}, "have": []}
@@ -216,10 +218,10 @@ def _typing_beside(server: Server, words: Sequence[str]) -> None:
             time.sleep(0.05)
         return seconds
 
-    typed(60)
-    alone = typed(150)
+    typed(0, 100)
+    alone = typed(1_000, 150)
     order = _order(server, [f"{word} {word[::-1]}" for word in words])
-    beside = typed(150)
+    beside = typed(2_000, 150)
     is_at_work = server.call("GET", f"/orders/{order}/rows")["working"]
     one, other = (statistics.quantiles(took, n=20)[-1] * 1e3 for took in (alone, beside))
     ended = "" if is_at_work else ", which ended before"

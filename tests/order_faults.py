@@ -14,8 +14,11 @@ import socket
 import subprocess
 import sys
 import tempfile
+import threading
 import time
+import urllib.error
 from collections.abc import Callable
+from contextlib import nullcontext
 from pathlib import Path
 from typing import Any
 
@@ -148,6 +151,85 @@ def rounds(
     return right, met
 
 
+def two_windows(server: Server, count: int, seed: int) -> int:
+    """So many orders, each changed by two windows at once: rows added, changed and taken out. How many hold
+    in the end just what was accepted."""
+    right = 0
+    for number in range(count):
+        order = make(server, NAMES[:6])
+        accepted: list[tuple[str, Any]] = []
+        lock = threading.Lock()
+
+        def window(name: str, dice: random.Random, order: str = order, lock: Any = lock,
+                   accepted: list[tuple[str, Any]] = accepted) -> None:  # fmt: skip
+            for step in range(8):
+                words = f"{name} {step}"
+                seen = server.call("GET", f"/orders/{order}/rows")["change"]
+                row = dice.randrange(1, 7)
+                with lock if dice.random() < 0.3 else nullcontext():
+                    try:
+                        if dice.random() < 0.5:
+                            body = {"rows": [{"words:name": words}]}
+                            server.call("POST", f"/orders/{order}/rows", body)
+                            accepted.append(("added", words))
+                        else:
+                            body = {"values": {"words:name": words}, "based_on": seen}
+                            server.call("PUT", f"/orders/{order}/rows/{row}", body)
+                            accepted.append((f"row {row}", words))
+                    except urllib.error.HTTPError as refused:
+                        if refused.code != 409:
+                            raise
+
+        threads = [threading.Thread(target=window, args=(name, random.Random(f"{seed} {number} {name}")))
+                   for name in ("port", "starboard")]  # fmt: skip
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        rows = {row["number"]: row for row in finished(server, order)}
+        words = [row["values"]["words:name"] for row in rows.values()]
+        added = sorted(said for what, said in accepted if what == "added")
+        are_added = sorted(words[6:]) == added
+        changed = {n: [said for what, said in accepted if what == f"row {n}"] for n in range(1, 7)}
+        are_changed = all(words[n - 1] in (said or [NAMES[n - 1]]) for n, said in changed.items())
+        right += are_added and are_changed and all(row["state"] for row in rows.values())
+    return right
+
+
+def disk_full(folder: Path, count: int, seed: int) -> int:
+    """So many orders to which rows are added until the disk is full, on a disk of memory (needs root). How
+    many hold in the end just the rows that were accepted, all worked out once there is room."""
+    subprocess.run(["mount", "-t", "tmpfs", "-o", "size=160m", "tmpfs", folder], check=True)
+    right = 0
+    try:
+        server = Server(folder)
+        server.start()
+        filler = folder / "filler"
+        for _ in range(count):
+            order = make(server, NAMES[:4])
+            finished(server, order)
+            room = shutil.disk_usage(folder).free
+            filler.write_bytes(b"\0" * max(0, room - 300_000))
+            accepted = 4
+            for step in range(60):
+                try:
+                    body = {"rows": [{"words:name": f"{name} {step}"} for name in NAMES]}
+                    server.call("POST", f"/orders/{order}/rows", body)
+                    accepted += len(NAMES)
+                except urllib.error.HTTPError as refused:
+                    if refused.code != 507:
+                        raise
+                    break
+            filler.unlink()
+            rows = finished(server, order, 400)
+            right += len(rows) == accepted and all(row["state"] == "as-designed" for row in rows)
+            server.call("DELETE", f"/orders/{order}")
+        server.stop()
+    finally:
+        subprocess.run(["umount", "-l", folder], check=True)
+    return right
+
+
 def main(count: int, seed: int) -> None:
     with tempfile.TemporaryDirectory() as work:
         redis = Redis(Path(work))
@@ -170,8 +252,15 @@ def main(count: int, seed: int) -> None:
                 name = f"{fault.__name__}, queue {'in Redis' if queue else 'here'}"
                 seconds = time.monotonic() - began
                 print(f"{name}: {right} of {count} right, {met} met it at work, {seconds:.0f} s", flush=True)
+            if not queue:
+                right = two_windows(server, count, seed)
+                print(f"two windows on one order: {right} of {count} right", flush=True)
             server.stop()
         redis.kill()
+        (Path(work) / "full").mkdir()
+        if os.geteuid() == 0:
+            right = disk_full(Path(work) / "full", count, seed)
+            print(f"disk full: {right} of {count} right", flush=True)
 
 
 if __name__ == "__main__":

@@ -22,6 +22,7 @@ from uuid import UUID
 import shapely
 from django.conf import settings
 from django.db import connections, transaction
+from django.db.models import Exists, OuterRef, Q
 from django_tasks import default_task_backend
 from django_tasks.base import TaskResult, TaskResultStatus
 from django_tasks.exceptions import TaskResultDoesNotExist
@@ -52,7 +53,11 @@ _ALONE = 4
 _TASKS_A_WORKER = 3
 """So many tasks wait for each worker, so that none is idle and little is done for nothing."""
 
-_LOOK_S, _IDLE_S = 0.05, 2.0
+_SOON_S, _LOOK_S, _IDLE_S = 0.05, 0.25, 2.0
+_BEGINNING_S = 2.0
+"""What is on its way is looked after often in the beginning, for somebody waits to see the first rows; later
+less, for looking takes from what is looked for."""
+
 _LEASE_S = 90.0
 """A task that was begun so much longer ago than its rows may take is lost with its worker."""
 
@@ -123,25 +128,30 @@ class Dispatch:
     def all_at_once(self) -> None:
         """Works out all that is to be worked out: where no server runs; by a crew, where there is one."""
         while crew.runs and self.step():
-            time.sleep(_LOOK_S)
+            time.sleep(_SOON_S)
         with self._lock:
             for order in self._orders():
                 while self._groups_of(order):
                     self._send(order, 1)
 
     def _run(self) -> None:
+        began = time.monotonic()
         while True:
             try:
                 busy = self.step()
-            except Exception:
-                log.exception("orders")
+            except Exception as error:
+                # Mostly a queue that does not answer: it is asked again until it does.
+                log.warning("orders: %s", error)
                 busy = False
             finally:
                 connections.close_all()
+            now = time.monotonic()
+            began = now if not busy else began
+            pause = (_SOON_S if now - began < _BEGINNING_S else _LOOK_S) if busy else _IDLE_S
+            # A change is heard at once; while rows are on their way it waits for the next look.
             if busy:
-                time.sleep(_LOOK_S)
-            else:
-                self._wake.wait(_IDLE_S)
+                time.sleep(pause)
+            elif self._wake.wait(pause):
                 self._wake.clear()
 
     def step(self) -> bool:
@@ -162,12 +172,10 @@ class Dispatch:
     def _orders(self) -> Iterable[Order]:
         """Those that are looked at, and those with rows that never were worked out."""
         now = time.monotonic()
-        watched = {order for order, since in self.watched.items() if now - since < _WATCHED_S}
+        watched = [order for order, since in self.watched.items() if now - since < _WATCHED_S]
+        new = OrderRow.objects.filter(order=OuterRef("pk"), removed=False, made_key="")
         open_ones = Order.objects.filter(deleted=None, stopped=False).select_related("design")
-        for order in open_ones:
-            new = OrderRow.objects.filter(order=order, removed=False, made_key="")
-            if order.pk in watched or new.exists():
-                yield order
+        return open_ones.filter(Q(pk__in=watched) | Exists(new))
 
     def _groups_of(self, order: Order) -> deque[tuple[_Wanted, ...]]:
         """What of an order is to be sent: looked up when it has changed, and once more when all has come
@@ -425,10 +433,14 @@ def is_busy(order: Order) -> bool:
 
 
 def workers_there() -> int:
-    """How many workers there are for the queue; of other machines, too."""
-    if settings.QUEUE_URL:
-        import django_rq
-        from rq import Worker
+    """How many workers there are for the queue; of other machines, too. None, where it does not answer."""
+    if not settings.QUEUE_URL:
+        return crew.size
+    import django_rq
+    from redis.exceptions import RedisError
+    from rq import Worker
 
-        return Worker.count(connection=django_rq.get_connection())
-    return crew.size
+    try:
+        return max(crew.size, Worker.count(connection=django_rq.get_connection()))
+    except RedisError:
+        return 0

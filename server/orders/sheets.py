@@ -190,7 +190,7 @@ class OrderWork:
     @cached_property
     def picks(self) -> list[Pick]:
         """Where each copy of each row lies, on sheets that are to be cut and on those that were."""
-        names = dict(zip(self.file_names, self.sheets, strict=True))
+        names = {f"sheet {n}": sheet for n, sheet in enumerate(self.sheets, self.first_number)}
         picks = {
             (pick.row, pick.copy, pick.film): pick for pick in pick_list(list(self.worked.values()), names)
         }

@@ -87,12 +87,14 @@ def new_document(title: str, paper: str | tuple[float, float]) -> FPDF:
 
 
 def set_in_our_face(page: FPDF) -> None:
-    """Text of a page is set in "nunito", which ships with Fulgen, so that names can be written as they
-    are."""
+    """Text of a page is set in "nunito", which ships with Fulgen, and what that has not in another that does,
+    so that names can be written as they are: Cyrillic and Greek ones, too."""
     for family, subset in (("nunito", "latin"), ("nunito-ext", "latin-ext")):
         file = FACES_DIR / "nunito" / f"nunito-{subset}-wght-normal.woff2"
         page.add_font(family, fname=file, variations={"": {"wght": 450.0}, "B": {"wght": 750.0}})
-    page.set_fallback_fonts(["nunito-ext"], exact_match=True)
+    for style in ("", "B"):
+        page.add_font("lobster", style, FACES_DIR / "lobster" / "Lobster_400Regular.ttf")
+    page.set_fallback_fonts(["nunito-ext", "lobster"], exact_match=True)
 
 
 def filled(path: PaintedPath, colour: str) -> PaintedPath:
