@@ -1,6 +1,7 @@
 """Rows through the queue, by both backends: in this folder, and in a Redis."""
 
 import random
+import shutil
 import subprocess
 import sys
 from types import SimpleNamespace
@@ -32,18 +33,20 @@ from tests.served import Server
 
 @pytest.fixture(scope="module")
 def redis(tmp_path_factory):
+    if shutil.which("redis-server") is None:
+        pytest.skip("there is no Redis here: ./fulgen test installs it where it can")
     redis = Redis(tmp_path_factory.mktemp("redis"))
     yield redis
     redis.kill()
 
 
 @pytest.fixture(scope="module", params=["here", "redis"])
-def queued(request, redis, tmp_path_factory):
+def queued(request, tmp_path_factory):
     """A server whose queue is in its folder, and one with a Redis."""
-    queue = redis.url if request.param == "redis" else ""
+    redis = request.getfixturevalue("redis") if request.param == "redis" else None
+    queue = redis.url if redis else ""
     server = Server(tmp_path_factory.mktemp(f"shop-{request.param}"), FULGEN_QUEUE=queue)
     server.start()
-    server.redis = redis if queue else None
     yield server
     server.stop()
 
@@ -168,8 +171,10 @@ def test_a_poisoned_row_is_given_up_after_three_and_takes_no_other_along(api, mo
 
 class TestParcels:
     @pytest.fixture(params=["folder", "redis"])
-    def parcels(self, request, redis, tmp_path):
-        return ParcelFolder(tmp_path) if request.param == "folder" else ParcelsInRedis(redis.url)
+    def parcels(self, request, tmp_path):
+        if request.param == "folder":
+            return ParcelFolder(tmp_path)
+        return ParcelsInRedis(request.getfixturevalue("redis").url)
 
     def test_what_was_laid_down_is_fetched(self, parcels):
         digest = parcels.lay_down(b"a design")
