@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from django.utils import timezone
 
-from designs.models import LongText, Revision
+from designs.models import Design, LongText, Revision
 from designs.revisions import let_go, newest, recipe_of, taken_apart
 
 NOON = datetime(2026, 6, 3, 12, 0, tzinfo=UTC)
@@ -124,3 +124,38 @@ class TestLettingGo:
         Revision.objects.update(made=timezone.now() - timedelta(days=100))
         saved(api, told, drawing(1_000, seed=6), 2)
         assert sorted(Revision.objects.values_list("number", flat=True)) == [1, 3]
+
+
+@pytest.mark.django_db
+class TestVersions:
+    """The API of a design's versions."""
+
+    def words(self, text):
+        return {"format": "fulgen-recipe", "version": 12,
+                "parts": [{"kind": "lettering", "id": "one", "text": text}]}  # fmt: skip
+
+    @pytest.fixture
+    def design(self, api):
+        design = api.post("/designs", {"name": "Yard", "recipe": self.words("Heron")})[1]["id"]
+        for number, text in enumerate(("Tern", "Wren"), 1):
+            body = {"name": "Yard", "recipe": self.words(text), "based_on": number}
+            assert api.put(f"/designs/{design}", body)[0] == 200
+        return design
+
+    def test_they_say_what_was_changed_and_are_opened(self, api, design):
+        told = api.get(f"/designs/{design}/versions")[1]
+        assert [(one["number"], one["changes"]) for one in told] == [
+            (3, ["“Tern” is now “Wren”"]), (2, ["“Heron” is now “Tern”"]), (1, ["begun"]),
+        ]  # fmt: skip
+        opened = api.get(f"/designs/{design}/versions/1")[1]
+        assert opened["recipe"]["parts"][0]["text"] == "Heron"
+
+    def test_one_with_a_name_is_kept_for_good(self, api, design):
+        told = api.put(f"/designs/{design}/versions/2", {"name": "  As\tsigned "})[1]
+        assert told[1]["name"] == "As signed"
+        let_go(Design.objects.get(pk=design), timezone.now() + timedelta(days=400))
+        kept = api.get(f"/designs/{design}/versions")[1]
+        assert [one["number"] for one in kept] == [3, 2, 1]
+
+    def test_what_is_not_kept_is_said(self, api, design):
+        assert api.get(f"/designs/{design}/versions/9")[1]["what"] == "This version is not kept any more."
