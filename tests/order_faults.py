@@ -1,7 +1,7 @@
 """Orders while servers, workers and queues are killed at any moment: in the end every row has the result that
 it has where nothing is killed, once. Used by the tests, and run for many rounds by hand:
 
-    python -m tests.order_faults 50 [seed]
+    python -m tests.order_faults 50 [seed] [kinds of faults]
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ import tempfile
 import threading
 import time
 import urllib.error
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import nullcontext
 from pathlib import Path
 from typing import Any
@@ -230,39 +230,44 @@ def disk_full(folder: Path, count: int, seed: int) -> int:
     return right
 
 
-def main(count: int, seed: int) -> None:
+def run(name: str, count: int, seed: int) -> str:
+    """One kind of fault so many times; what came of it."""
     with tempfile.TemporaryDirectory() as work:
-        redis = Redis(Path(work))
+        folder = Path(work) / "shop"
+        folder.mkdir()
+        if name == "disk full":
+            return f"{disk_full(folder, count, seed)} of {count} right"
+        redis = Redis(Path(work)) if name.endswith("redis") else None
 
         def kill_redis(_server: Server, _rng: random.Random) -> None:
+            assert redis is not None
             redis.kill()
             redis.start()
 
-        for queue, faults in (
-            ("", (kill_worker, kill_server)),
-            (redis.url, (kill_worker, kill_server, kill_redis)),
-        ):
-            folder = Path(work) / ("redis" if queue else "here")
-            folder.mkdir()
-            server = Server(folder, FULGEN_QUEUE=queue)
-            server.start()
-            for fault in faults:
-                began = time.monotonic()
-                right, met = rounds(server, fault, count, seed)
-                name = f"{fault.__name__}, queue {'in Redis' if queue else 'here'}"
-                seconds = time.monotonic() - began
-                print(f"{name}: {right} of {count} right, {met} met it at work, {seconds:.0f} s", flush=True)
-            if not queue:
-                right = two_windows(server, count, seed)
-                print(f"two windows on one order: {right} of {count} right", flush=True)
+        server = Server(folder, FULGEN_QUEUE=redis.url if redis else "")
+        server.start()
+        try:
+            if name == "two windows":
+                return f"{two_windows(server, count, seed)} of {count} right"
+            faults = {"worker": kill_worker, "server": kill_server, "queue": kill_redis}
+            right, met = rounds(server, faults[name.split()[0]], count, seed)
+            return f"{right} of {count} right, {met} met it at work"
+        finally:
             server.stop()
-        redis.kill()
-        (Path(work) / "full").mkdir()
-        if os.geteuid() == 0:
-            right = disk_full(Path(work) / "full", count, seed)
-            print(f"disk full: {right} of {count} right", flush=True)
+            if redis:
+                redis.kill()
+
+
+RUNS = ("worker", "server", "worker, redis", "server, redis", "queue, redis", "two windows", "disk full")
+
+
+def main(count: int, seed: int, names: Sequence[str] = RUNS) -> None:
+    for name in names:
+        began = time.monotonic()
+        told = run(name.replace(",", ""), count, seed)
+        print(f"{name}: {told}, {time.monotonic() - began:.0f} s", flush=True)
 
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
-    main(int(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 1)
+    main(int(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 1, sys.argv[3:] or RUNS)

@@ -70,6 +70,7 @@ const config = defineConfig({
         help: { value: '58px' },
         partsList: { value: '312px' },
         strip: { value: '150px' },
+        rowCard: { value: '206px' },
         seamCard: { value: '96px' },
         seamCardWidest: { value: '128px' },
       },

@@ -1,16 +1,17 @@
-import { Box, Center, chakra, Flex, Text } from '@chakra-ui/react'
+import { chakra } from '@chakra-ui/react'
 import { memo } from 'react'
 import type { Unit } from '../../shared/design/recipe'
 import { copiesOf, type Row, told, wordsOf } from './order'
 import { RowMark } from './RowMark'
 import { look } from './store'
 
+/** All of a card in one style: many cards come into sight at once while rows are scrolled. */
 const Card = chakra('button', {
   base: {
     display: 'flex',
     flexDirection: 'column',
     width: '100%',
-    height: '206px',
+    height: 'rowCard',
     textAlign: 'left',
     bg: 'card',
     borderWidth: '1px',
@@ -18,8 +19,34 @@ const Card = chakra('button', {
     borderRadius: 'lg',
     overflow: 'hidden',
     cursor: 'pointer',
+    contain: 'strict',
     _hover: { borderColor: 'edge', boxShadow: 'md' },
     '&[aria-pressed=true]': { borderColor: 'ink', boxShadow: '0 0 0 1px {colors.ink}' },
+    '& .picture': {
+      flex: '1',
+      minHeight: '0',
+      width: '100%',
+      display: 'grid',
+      placeItems: 'center',
+      bg: 'paper',
+      px: '4',
+      py: '3',
+      color: 'softInk',
+      fontSize: 'sm',
+    },
+    '& img': { width: '100%', height: '100%', objectFit: 'contain', minHeight: '0' },
+    '& .about': { width: '100%', px: '3', pt: '2', pb: '2.5' },
+    '& .name': { display: 'flex', alignItems: 'center', gap: '2' },
+    '& .number': { color: 'softInk', fontSize: 'sm', fontVariantNumeric: 'tabular-nums' },
+    '& .words': { flex: '1', minWidth: '0', fontWeight: '650', truncate: true },
+    '& .copies': { fontSize: 'sm', fontWeight: '600' },
+    '& .told': {
+      fontSize: 'sm',
+      color: 'softInk',
+      lineClamp: '2',
+      lineHeight: '1.3',
+      minHeight: '2.6em',
+    },
   },
 })
 
@@ -34,50 +61,38 @@ export const RowCard = memo(function RowCard({ row, unit, chosen }: Props) {
   const words = wordsOf(row) || 'no name'
   const copies = copiesOf(row)
   return (
-    <Box role="listitem" minWidth="0" data-row={row.number} data-state={row.state}>
+    // biome-ignore lint/a11y/useSemanticElements: only the rows in sight are in the document, placed by their lines
+    <div role="listitem" style={ANY_WIDTH} data-row={row.number} data-state={row.state}>
       <Card
         type="button"
         aria-label={`Row ${row.number}, ${words}`}
         aria-pressed={chosen}
         onClick={() => look({ row: chosen ? null : row.number })}
       >
-        <Center flex="1" minHeight="0" width="full" bg="paper" px="4" py="3">
+        <span className="picture">
           {row.picture ? (
-            <chakra.img
-              src={row.picture}
-              alt=""
-              width="full"
-              height="full"
-              objectFit="contain"
-              decoding="async"
-            />
+            <img src={row.picture} alt="" decoding="async" />
+          ) : row.state === '' ? (
+            'Being worked out…'
           ) : (
-            <Text color="softInk" fontSize="sm">
-              {row.state === '' ? 'Being worked out…' : 'Nothing to cut'}
-            </Text>
+            'Nothing to cut'
           )}
-        </Center>
-        <Box px="3" pt="2" pb="2.5" width="full">
-          <Flex align="center" gap="2">
-            <Text color="softInk" fontSize="sm" fontVariantNumeric="tabular-nums" flexShrink="0">
-              {row.number}
-            </Text>
-            <Text fontWeight="650" truncate flex="1" minWidth="0">
-              {words}
-            </Text>
-            {copies > 1 && (
-              <Text fontSize="sm" fontWeight="600">
-                ×{copies}
-              </Text>
-            )}
+        </span>
+        <span className="about">
+          <span className="name">
+            <span className="number">{row.number}</span>
+            <span className="words">{words}</span>
+            {copies > 1 && <span className="copies">×{copies}</span>}
             <RowMark row={row} />
-          </Flex>
-          <Text fontSize="sm" color="softInk" lineClamp="2" lineHeight="1.3" minHeight="2.6em">
+          </span>
+          <span className="told">
             {row.look_again ? 'Changed since you looked at it. ' : ''}
             {row.state === '' ? '' : told(row, unit)}
-          </Text>
-        </Box>
+          </span>
+        </span>
       </Card>
-    </Box>
+    </div>
   )
 })
+
+const ANY_WIDTH = { minWidth: 0 }
