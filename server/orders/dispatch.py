@@ -15,6 +15,7 @@ import threading
 import time
 from collections import deque
 from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 from uuid import UUID
@@ -60,6 +61,10 @@ less, for looking takes from what is looked for."""
 
 _LEASE_S = 90.0
 """A task that was begun so much longer ago than its rows may take is lost with its worker."""
+
+_OVERTAKEN_S, _STANDS_S = 3.0, 30.0
+"""Tasks are taken in the order in which they were sent, but for so much; and one comes back so often at
+least, where there is a worker."""
 
 _WATCHED_S = 30.0
 """An order is looked at for so long after its rows were asked for: what has changed is worked out anew."""
@@ -109,6 +114,9 @@ class Dispatch:
     _wake: threading.Event = field(default_factory=threading.Event)
     _lock: threading.Lock = field(default_factory=threading.Lock)
     _waiting: dict[UUID, _Waiting] = field(default_factory=dict)
+    _newest_done: float = 0.0
+    """When the newest of the tasks was sent that have come back; and when the last one came."""
+    _last_done: float = 0.0
 
     def start(self) -> None:
         """Works from now on, in a thread of its own. What lies in the queue was asked for by nobody who is
@@ -231,8 +239,13 @@ class Dispatch:
             return
         if result.is_finished:
             self._take(task_id, result)
-        elif result.status == TaskResultStatus.RUNNING and self._is_lost(task_id, result):
-            self._lost(task_id)
+        elif result.status == TaskResultStatus.RUNNING:
+            if self._is_lost(task_id, result):
+                self._lost(task_id)
+        elif self._is_forgotten(self.sent[task_id]):
+            # A worker died with it before it had begun: no fault of its rows.
+            _withdraw(task_id)
+            self._sent_again(self.sent.pop(task_id).order)
 
     def _is_lost(self, task_id: str, result: TaskResult[Any]) -> bool:
         sent = self.sent[task_id]
@@ -240,8 +253,18 @@ class Dispatch:
             return True
         return time.monotonic() - sent.since > _LEASE_S + ROW_SECONDS * len(sent.rows)
 
+    def _is_forgotten(self, sent: _Sent) -> bool:
+        """Whether a task that waits was overtaken by tasks that were sent after it, or all has come to a
+        stop though there are workers."""
+        now = time.monotonic()
+        overtaken = sent.since < self._newest_done - _OVERTAKEN_S
+        stands = now - max(sent.since, self._last_done) > _STANDS_S
+        return overtaken or (stands and workers_there() > 0)
+
     def _take(self, task_id: str, result: TaskResult[Any]) -> None:
         sent = self.sent[task_id]
+        self._newest_done = max(self._newest_done, sent.since)
+        self._last_done = time.monotonic()
         if result.status != TaskResultStatus.SUCCESSFUL:
             log.warning("rows %s failed: %s", [one.number for one in sent.rows], _why(result))
             self._lost(task_id)
@@ -270,6 +293,19 @@ GIVEN_UP = "It could not be worked out, though it was tried three times. Change 
 
 dispatch = Dispatch()
 """That of this server."""
+
+
+def _withdraw(task_id: str) -> None:
+    """Takes a task that waits from the queue."""
+    if not settings.QUEUE_URL:
+        DBTaskResult.objects.filter(pk=task_id, status=TaskResultStatus.READY).delete()
+        return
+    import django_rq
+    from django_tasks_rq import Job
+    from rq.exceptions import NoSuchJobError
+
+    with suppress(NoSuchJobError):
+        Job.fetch(task_id, connection=django_rq.get_connection()).delete()
 
 
 def _why(result: TaskResult[Any]) -> str:

@@ -97,23 +97,26 @@ def test_it_goes_on_when_the_queue_was_lost(redis, tmp_path):
 
 
 def test_a_worker_of_another_machine_has_only_the_queue_in_common(redis, tmp_path):
-    """The server is stopped from hiring; a worker started beside it does the work."""
-    (tmp_path / "shop").mkdir()
-    (tmp_path / "elsewhere").mkdir()
-    server = Server(tmp_path / "shop", FULGEN_QUEUE=redis.url, FULGEN_CREW="0")
-    server.start()
+    """The server is kept from hiring; a worker started beside it does the work."""
+    for name in ("shop", "elsewhere", "redis"):
+        (tmp_path / name).mkdir()
+    own = Redis(tmp_path / "redis")
+    server = Server(tmp_path / "shop", FULGEN_QUEUE=own.url, FULGEN_CREW="0")
     elsewhere = {**server.env, "FULGEN_DATA": str(tmp_path / "elsewhere")}
-    order = make(server)
-    assert server.call("GET", f"/orders/{order}/rows")["workers"] == 0
     command = [sys.executable, "-m", "django", "work", "--workers", "1"]
-    worker = subprocess.Popen(command, env=elsewhere, stdout=subprocess.DEVNULL)
     try:
-        rows = finished(server, order)
+        server.start()
+        order = make(server)
+        assert server.call("GET", f"/orders/{order}/rows")["workers"] == 0
+        with subprocess.Popen(command, env=elsewhere, stdout=subprocess.DEVNULL) as worker:
+            try:
+                rows = finished(server, order)
+            finally:
+                worker.terminate()
         assert {row["state"] for row in rows} == {"as-designed"}
     finally:
-        worker.terminate()
-        worker.wait(timeout=30)
         server.stop()
+        own.kill()
 
 
 def test_a_queue_that_does_not_answer_is_said(tmp_path):
