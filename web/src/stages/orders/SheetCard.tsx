@@ -68,6 +68,7 @@ export const SheetCard = memo(function SheetCard({ sheets, sheet, large }: Props
               {motif.marks && (
                 <path
                   d={motif.marks}
+                  data-numbers
                   fill="none"
                   stroke="var(--chakra-colors-ink)"
                   strokeWidth={Math.max(0.25, 0.8 / scale)}

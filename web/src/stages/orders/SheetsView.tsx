@@ -41,7 +41,11 @@ export function SheetsView() {
               <ProblemNote what={problem.message} todo={problem.todo} />
             </Box>
           )}
-          {sheets && <Laid sheets={sheets} />}
+          {sheets && (
+            <Box opacity={waiting ? 0.5 : 1} data-stale={waiting}>
+              <Laid sheets={sheets} />
+            </Box>
+          )}
         </Box>
         {sheets && <SheetsSummary sheets={sheets} />}
       </Flex>

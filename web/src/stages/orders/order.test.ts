@@ -67,7 +67,9 @@ test('rows are found by words without accents, by number and by how they stand',
 
 test('a row says what gave way, else its size', () => {
   expect(told(row(1, 'Maud'), 'mm')).toBe('70 × 77.6 mm, 1 piece')
-  expect(told(row(1, 'Maud', { cut: 1 }), 'mm')).toBe('70 × 77.6 mm, 1 piece Cut.')
+  expect(told(row(1, 'Maud', { cut: 1 }), 'mm')).toBe('70 × 77.6 mm, 1 piece, cut')
+  const twice = { values: { 'words:name': 'Maud', 'copies:': '2' }, cut: 1, notes: ['The same as row 2.'] }
+  expect(told(row(1, 'Maud', twice), 'mm')).toBe('The same as row 2. 1 of 2 cut.')
   expect(told(row(1, 'Maud', { reasons: ['Letters narrower by 9 %.'] }), 'mm')).toBe(
     'Letters narrower by 9 %.',
   )

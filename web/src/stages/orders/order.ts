@@ -94,14 +94,15 @@ export function rowsShown(rows: readonly Row[], shown: Shown, sorted: Sorted, ty
 export function told(row: Row, unit: Unit): string {
   if (row.state === '') return 'Being worked out…'
   const said = [...row.notes, ...row.reasons]
-  return [...said, ...(said.length > 0 ? [] : [sizeOf(row, unit)]), cutOf(row)].filter(Boolean).join(' ')
+  if (said.length > 0) return [...said, cutOf(row, 'Cut', '.')].filter(Boolean).join(' ')
+  return [sizeOf(row, unit), cutOf(row, 'cut')].filter(Boolean).join(', ')
 }
 
 /** How many of a row are cut, in words. */
-export function cutOf(row: Row): string {
+function cutOf(row: Row, all: string, end = ''): string {
   const copies = copiesOf(row)
   if (row.cut === 0) return ''
-  return row.cut >= copies ? 'Cut.' : `${row.cut} of ${copies} cut.`
+  return `${row.cut >= copies ? all : `${row.cut} of ${copies} cut`}${end}`
 }
 
 export function sizeOf(row: Row, unit: Unit): string {

@@ -1,6 +1,6 @@
 // An order from the server, its rows as they come, and what is done to both.
 
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useParams } from 'react-router'
 import { answer, api, asProblem, type Problem } from '../../shared/api/client'
 import { merged, type Order, type OrderPlan, type Rows, type RowsTold, type Sheets } from './order'
@@ -179,15 +179,19 @@ export function usePlan() {
 /** The sheets of the order; only while they are looked at. */
 export function useOrderSheets(isMoving: (sheets: Sheets) => boolean = () => false) {
   const id = useOrderId()
-  const { working } = useRows()
+  const { edit } = useOrder()
+  const { working, change } = useRows()
   const query = useQuery({
-    queryKey: sheetsKey(id),
+    // Of what is asked for, and of the rows, as they are now.
+    queryKey: [...sheetsKey(id), edit, change],
     queryFn: ({ signal }) => answer(api.POST('/api/orders/sheets', { body: { order: id }, signal })),
     enabled: !working,
+    placeholderData: keepPreviousData,
     staleTime: 0,
     refetchInterval: ({ state }) => (state.data && isMoving(state.data) ? 700 : false),
   })
-  return { sheets: query.data, waiting: query.isFetching, problem: problemOf(query.error) }
+  const waiting = query.isPending || query.isPlaceholderData
+  return { sheets: query.data, waiting, problem: problemOf(query.error) }
 }
 
 /** Has the sheets laid anew. */
