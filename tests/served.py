@@ -45,9 +45,7 @@ class Server:
             for name, data in Server._shop.items():
                 (folder / name).write_bytes(data)
             return
-        self.django("migrate", "--verbosity", "0")
-        self.django("migrate", "--database", "queue", "--verbosity", "0")
-        self.django("load_demo", "--workers", "2")
+        self.django("set_up", "--workers", "2")
         Server._shop = {}
         for name in ("fulgen.sqlite3", "queue.sqlite3"):
             with closing(sqlite3.connect(folder / name)) as database:

@@ -34,13 +34,13 @@ class Command(BaseCommand):
                 for job in shop["job"]:
                     if job["design"] == row["file"]:
                         cutting.half_done(design, job["film"])
-        if options["workers"]:
+        orders = [row for row in shop["order"] if not Order.objects.filter(demo=row["demo"]).exists()]
+        if orders and options["workers"]:
             prepare("fulgen_server.worker")
             crew.size = options["workers"]
             crew.start()
-        for row in shop["order"]:
-            if not Order.objects.filter(demo=row["demo"]).exists():
-                demo.load_order(row)
+        for row in orders:
+            demo.load_order(row)
         crew.dismiss()
         if not known:
             for note in shop["press"]:
