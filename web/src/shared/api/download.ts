@@ -11,6 +11,10 @@ export function saveAs(name: string, content: Blob) {
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
 }
 
+/** A name for a file, of what is called so. */
+export const fileName = (called: string, otherwise: string) =>
+  called.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || otherwise
+
 /** Saves the file that a call answers, under the name it comes with. Throws a Problem. */
 export async function download(
   call: Promise<{ data?: unknown; error?: unknown; response: Response }>,

@@ -13,6 +13,7 @@ export function Brand() {
       fontSize="xl"
       letterSpacing="-0.02em"
       position="relative"
+      width="fit-content"
       pb="1"
       _hover={{ color: 'knifeDeep' }}
     >

@@ -7,6 +7,7 @@ import { counted } from '../../shared/design/counted'
 import type { Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 import { IconTool } from '../../shared/fields/IconTool'
+import { CardBox } from './CardBox'
 
 interface Props {
   card: Schemas['Card']
@@ -31,17 +32,7 @@ export function DesignCard({ card, onCopy, onOrder, onDelete, onRename, onTag }:
     if (text !== card.tags.join(', ')) onTag(text.split(','))
   }
   return (
-    <Box
-      role="listitem"
-      aria-label={card.name}
-      bg="card"
-      borderWidth="1px"
-      borderColor="rule"
-      borderRadius="lg"
-      overflow="hidden"
-      transition="box-shadow .15s, border-color .15s"
-      _hover={{ borderColor: 'edge', boxShadow: 'md' }}
-    >
+    <CardBox name={card.name}>
       <CardLink to={`/design/${card.id}`} aria-label={`Open ${card.name}`} display="block">
         <Center height="176px" bg="paper" px="8" py="7">
           <Thumbnail card={card} />
@@ -103,7 +94,7 @@ export function DesignCard({ card, onCopy, onOrder, onDelete, onRename, onTag }:
           </Flex>
         </Flex>
       </Box>
-    </Box>
+    </CardBox>
   )
 }
 

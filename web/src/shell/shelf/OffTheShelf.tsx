@@ -1,4 +1,39 @@
 import { Button, Flex, Text } from '@chakra-ui/react'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+
+interface Card {
+  id: string
+  name: string
+}
+
+/** Takes cards off the shelf, and puts the last one back. `list`: the key under which the cards are asked for. */
+export function useOffTheShelf(
+  list: string,
+  calls: { remove: (id: string) => Promise<unknown>; restore: (id: string) => Promise<unknown> },
+) {
+  const queries = useQueryClient()
+  const [card, setCard] = useState<Card | null>(null)
+  const refresh = (taken: Card | null) => {
+    setCard(taken)
+    return queries.invalidateQueries({ queryKey: [list] })
+  }
+  const remove = useMutation({
+    mutationFn: ({ id }: Card) => calls.remove(id),
+    onSuccess: (_, taken) => refresh(taken),
+  })
+  const restore = useMutation({
+    mutationFn: ({ id }: Card) => calls.restore(id),
+    onSuccess: () => refresh(null),
+  })
+  return {
+    remove: (taken: Card) => remove.mutate(taken),
+    error: remove.error ?? restore.error,
+    note: card && (
+      <OffTheShelf name={card.name} onRestore={() => restore.mutate(card)} onFine={() => setCard(null)} />
+    ),
+  }
+}
 
 interface Props {
   name: string
@@ -7,7 +42,7 @@ interface Props {
 }
 
 /** Says that something was taken away, and offers to put it back. */
-export function OffTheShelf({ name, onRestore, onFine }: Props) {
+function OffTheShelf({ name, onRestore, onFine }: Props) {
   return (
     <Flex
       role="status"

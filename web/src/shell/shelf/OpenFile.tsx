@@ -4,6 +4,7 @@ import { FolderOpen } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { upload } from '../../shared/api/upload'
 import { useFileKinds } from '../../shared/api/useFileKinds'
 import { beginning } from '../../shared/design/rememberedChoices'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
@@ -23,12 +24,7 @@ export function OpenFile() {
     onSuccess: ({ id }) => navigate(`/design/${id}`),
   })
   const opening = useMutation({
-    mutationFn: (file: File) => {
-      const form = new FormData()
-      form.append('file', file)
-      const body = form as never
-      return answer(api.POST('/api/artwork/open', { body, bodySerializer: (sent: unknown) => sent as never }))
-    },
+    mutationFn: (file: File) => answer(api.POST('/api/artwork/open', upload(file))),
     onSuccess: (opened) => {
       if (opened.recipe && opened.drawing) setBoth(opened)
       else making.mutate(opened.recipe ? asDesign(opened) : asDrawing(opened))

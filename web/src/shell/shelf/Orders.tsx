@@ -1,13 +1,14 @@
 import { Box, chakra, Flex, Grid, Heading, Skeleton, Text } from '@chakra-ui/react'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Trash2 } from 'lucide-react'
-import { useEffect, useState } from 'react'
+import { useEffect } from 'react'
 import { Link } from 'react-router'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/design/counted'
 import { IconTool } from '../../shared/fields/IconTool'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
-import { OffTheShelf } from './OffTheShelf'
+import { CardBox } from './CardBox'
+import { useOffTheShelf } from './OffTheShelf'
 import { ShelfBar } from './ShelfBar'
 
 type Card = Schemas['OrderCard']
@@ -25,35 +26,21 @@ const OrderLink = chakra(Link)
 
 /** All orders, newest change first. */
 export function Orders() {
-  const queries = useQueryClient()
-  const [deleted, setDeleted] = useState<Card | null>(null)
   const orders = useQuery({
     queryKey: ['orders'],
     queryFn: () => answer(api.GET('/api/orders')),
     staleTime: 0,
     refetchInterval: ({ state }) => (state.data?.some(({ counts }) => counts.waiting > 0) ? 1_000 : false),
   })
-  const refresh = () => queries.invalidateQueries({ queryKey: ['orders'] })
-  const remove = useMutation({
-    mutationFn: (card: Card) =>
-      answer(api.DELETE('/api/orders/{order_id}', { params: { path: { order_id: card.id } } })),
-    onSuccess: (_, card) => {
-      setDeleted(card)
-      return refresh()
-    },
-  })
-  const restore = useMutation({
-    mutationFn: (card: Card) =>
-      answer(api.POST('/api/orders/{order_id}/restore', { params: { path: { order_id: card.id } } })),
-    onSuccess: () => {
-      setDeleted(null)
-      return refresh()
-    },
+  const taken = useOffTheShelf('orders', {
+    remove: (id) => answer(api.DELETE('/api/orders/{order_id}', { params: { path: { order_id: id } } })),
+    restore: (id) =>
+      answer(api.POST('/api/orders/{order_id}/restore', { params: { path: { order_id: id } } })),
   })
   useEffect(() => {
     document.title = 'Orders – Fulgen'
   }, [])
-  const trouble = remove.error ?? restore.error ?? orders.error ?? orders.failureReason
+  const trouble = taken.error ?? orders.error ?? orders.failureReason
   return (
     <Box height="full" overflowY="auto">
       <ShelfBar />
@@ -74,7 +61,7 @@ export function Orders() {
             !trouble &&
             [1, 2].map((n) => <Skeleton key={n} height="230px" borderRadius="lg" />)}
           {orders.data?.map((card) => (
-            <OrderOnShelf key={card.id} card={card} onDelete={() => remove.mutate(card)} />
+            <OrderOnShelf key={card.id} card={card} onDelete={() => taken.remove(card)} />
           ))}
         </Grid>
         {orders.data?.length === 0 && (
@@ -84,13 +71,7 @@ export function Orders() {
           </Text>
         )}
       </Box>
-      {deleted && (
-        <OffTheShelf
-          name={deleted.name}
-          onRestore={() => restore.mutate(deleted)}
-          onFine={() => setDeleted(null)}
-        />
-      )}
+      {taken.note}
     </Box>
   )
 }
@@ -100,16 +81,7 @@ function OrderOnShelf({ card, onDelete }: { card: Card; onDelete: () => void }) 
   const { counts } = card
   const about = [card.customer, card.due && `by ${DAY.format(new Date(card.due))}`].filter(Boolean).join(', ')
   return (
-    <Box
-      role="listitem"
-      aria-label={card.name}
-      bg="card"
-      borderWidth="1px"
-      borderColor="rule"
-      borderRadius="lg"
-      overflow="hidden"
-      _hover={{ borderColor: 'edge', boxShadow: 'md' }}
-    >
+    <CardBox name={card.name}>
       <OrderLink to={`/order/${card.id}`} aria-label={`Open ${card.name}`} display="block">
         <Flex height="132px" bg="paper" px="6" py="5" gap="4" align="center" justify="center">
           {card.pictures.map((picture) => (
@@ -164,6 +136,6 @@ function OrderOnShelf({ card, onDelete }: { card: Card; onDelete: () => void }) 
           <Trash2 size={15} />
         </IconTool>
       </Flex>
-    </Box>
+    </CardBox>
   )
 }

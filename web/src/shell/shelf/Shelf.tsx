@@ -10,7 +10,7 @@ import { Choice } from '../../shared/fields/Choice'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { DesignCard } from './DesignCard'
 import { type Card, found, ORDERS, type Order, tagsOf } from './find'
-import { OffTheShelf } from './OffTheShelf'
+import { useOffTheShelf } from './OffTheShelf'
 import { OpenFile } from './OpenFile'
 import { ShelfBar } from './ShelfBar'
 
@@ -24,7 +24,6 @@ const DRAWING_MS = 700
 export function Shelf() {
   const navigate = useNavigate()
   const queries = useQueryClient()
-  const [deleted, setDeleted] = useState<Card | null>(null)
   const shelf = useQuery({
     queryKey: ['shelf'],
     queryFn: () => answer(api.GET('/api/designs')),
@@ -51,21 +50,10 @@ export function Shelf() {
       answer(api.POST('/api/designs/{design_id}/copy', { params: { path: { design_id: card.id } } })),
     onSuccess: refresh,
   })
-  const remove = useMutation({
-    mutationFn: (card: Card) =>
-      answer(api.DELETE('/api/designs/{design_id}', { params: { path: { design_id: card.id } } })),
-    onSuccess: (_, card) => {
-      setDeleted(card)
-      return refresh()
-    },
-  })
-  const restore = useMutation({
-    mutationFn: (card: Card) =>
-      answer(api.POST('/api/designs/{design_id}/restore', { params: { path: { design_id: card.id } } })),
-    onSuccess: () => {
-      setDeleted(null)
-      return refresh()
-    },
+  const taken = useOffTheShelf('shelf', {
+    remove: (id) => answer(api.DELETE('/api/designs/{design_id}', { params: { path: { design_id: id } } })),
+    restore: (id) =>
+      answer(api.POST('/api/designs/{design_id}/restore', { params: { path: { design_id: id } } })),
   })
   const rename = useMutation({
     mutationFn: async ({ card, name }: { card: Card; name: string }) => {
@@ -101,8 +89,7 @@ export function Shelf() {
   const trouble =
     make.error ??
     copy.error ??
-    remove.error ??
-    restore.error ??
+    taken.error ??
     rename.error ??
     tag.error ??
     makeOrder.error ??
@@ -208,7 +195,7 @@ export function Shelf() {
               card={card}
               onCopy={() => copy.mutate(card)}
               onOrder={() => makeOrder.mutate(card)}
-              onDelete={() => remove.mutate(card)}
+              onDelete={() => taken.remove(card)}
               onRename={(name) => rename.mutate({ card, name })}
               onTag={(tags) => tag.mutate({ card, tags })}
             />
@@ -225,13 +212,7 @@ export function Shelf() {
           </Text>
         )}
       </Box>
-      {deleted && (
-        <OffTheShelf
-          name={deleted.name}
-          onRestore={() => restore.mutate(deleted)}
-          onFine={() => setDeleted(null)}
-        />
-      )}
+      {taken.note}
     </Box>
   )
 }

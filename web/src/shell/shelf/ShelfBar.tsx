@@ -1,6 +1,6 @@
 import { chakra, Flex } from '@chakra-ui/react'
 import { NavLink } from 'react-router'
-import { Brand } from '../../shared/fields/Brand'
+import { Bar } from '../../shared/fields/Bar'
 
 const Tab = chakra(NavLink, {
   base: {
@@ -17,23 +17,13 @@ const Tab = chakra(NavLink, {
 /** What is kept in the shop: designs and orders. */
 export function ShelfBar() {
   return (
-    <Flex
-      as="header"
-      height="bar"
-      px="8"
-      gap="6"
-      align="center"
-      bg="card"
-      borderBottomWidth="1px"
-      borderColor="rule"
-    >
-      <Brand />
+    <Bar px="8" gap="6">
       <Flex as="nav" aria-label="The shop" gap="1">
         <Tab to="/" end>
           Designs
         </Tab>
         <Tab to="/orders">Orders</Tab>
       </Flex>
-    </Flex>
+    </Bar>
   )
 }

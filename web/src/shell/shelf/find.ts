@@ -1,6 +1,7 @@
 // Which designs of the shelf are shown, and in which order.
 
 import type { Schemas } from '../../shared/api/client'
+import { plainly } from '../../shared/design/plainly'
 
 export type Card = Schemas['Card']
 
@@ -18,9 +19,6 @@ const BY: Record<Order, (a: Card, b: Card) => number> = {
 }
 
 const area = (card: Card) => (card.width_mm ?? 0) * (card.height_mm ?? 0)
-
-/** Signs without their accents, in small letters: as they are typed when something is looked for. */
-export const plainly = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLocaleLowerCase()
 
 /** The designs of which every typed word is in their name, their words, their faces or their tags; and, where
  * one is chosen, that have the tag. */

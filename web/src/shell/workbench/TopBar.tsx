@@ -8,7 +8,7 @@ import { whenSaved } from '../../shared/design/autosave'
 import type { Unit } from '../../shared/design/recipe'
 import { editRecipeOnce, endStep, redo, undo, useDesign, useHistory } from '../../shared/design/store'
 import { useEvaluations, useTrouble } from '../../shared/evaluation/store'
-import { Brand } from '../../shared/fields/Brand'
+import { Bar } from '../../shared/fields/Bar'
 import { Segments } from '../../shared/fields/Segments'
 import { useView } from '../../shared/view/view'
 import { FinderButton } from './Finder'
@@ -35,18 +35,7 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
   const canUndo = useHistory((h) => h.pastStates.length > 0)
   const canRedo = useHistory((h) => h.futureStates.length > 0)
   return (
-    <Flex
-      as="header"
-      height="bar"
-      flexShrink="0"
-      px="4"
-      gap="3"
-      align="center"
-      bg="card"
-      borderBottomWidth="1px"
-      borderColor="rule"
-    >
-      <Brand />
+    <Bar>
       <Input
         aria-label="Name of the design"
         value={name}
@@ -121,7 +110,7 @@ export const TopBar = memo(function TopBar({ order }: { order: string | null }) 
         <History size={17} />
       </IconButton>
       <SaveSvg />
-    </Flex>
+    </Bar>
   )
 })
 

@@ -1,16 +1,15 @@
-import { Box, Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
+import { Box, Center, Flex, Spinner, Text } from '@chakra-ui/react'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type ComponentProps, memo, useEffect } from 'react'
-import { Link, useLocation, useParams } from 'react-router'
-import { answer, api, asProblem, type Problem } from '../../shared/api/client'
+import { useLocation, useParams } from 'react-router'
+import { answer, api, asProblem } from '../../shared/api/client'
 import { openDesign, startAutosave } from '../../shared/design/autosave'
 import { isBlank } from '../../shared/design/recipe'
 import { useOpenShape } from '../../shared/design/selection'
 import { useChosenPart, useDesign } from '../../shared/design/store'
 import { startEvaluating } from '../../shared/evaluation/driver'
 import { useEvaluations } from '../../shared/evaluation/store'
-import { Brand } from '../../shared/fields/Brand'
-import { ProblemNote } from '../../shared/fields/ProblemNote'
+import { NotOpened } from '../../shared/notes/NotOpened'
 import { type Stage, useView } from '../../shared/view/view'
 import { chooseLettering } from '../../stages/build/actions'
 import { BuildOverlay, LetteringBox } from '../../stages/build/BuildOverlay'
@@ -82,7 +81,7 @@ export function Workbench() {
   }, [queries])
 
   const problem = design.error ?? design.failureReason
-  if (problem && !design.data) return <NotOpened problem={asProblem(problem)} />
+  if (problem && !design.data) return <NotOpened problem={asProblem(problem)} to="/" label="To the shelf" />
   if (opened !== id || !heard)
     return (
       <Center height="full" gap="3" color="softInk">
@@ -90,22 +89,6 @@ export function Workbench() {
       </Center>
     )
   return <Bench order={design.data?.order ?? null} />
-}
-
-function NotOpened({ problem }: { problem: Problem }) {
-  return (
-    <Flex direction="column" p="6" gap="6" maxWidth="560px">
-      <Brand />
-      <ProblemNote
-        what={problem.message}
-        todo={problem.away ? 'It is opened as soon as the server is back.' : problem.todo}
-      >
-        <Button asChild size="sm" variant="outline" mt="3">
-          <Link to="/">To the shelf</Link>
-        </Button>
-      </ProblemNote>
-    </Flex>
-  )
 }
 
 /** `order`: that of which the design is a row. */

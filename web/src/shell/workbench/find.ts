@@ -1,6 +1,6 @@
 // Finds actions by a few letters of what they do.
 
-import { plainly } from '../shelf/find'
+import { plainly } from '../../shared/design/plainly'
 
 export interface Findable {
   does: string

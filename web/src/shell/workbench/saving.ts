@@ -2,7 +2,7 @@
 
 import { create } from 'zustand'
 import { answer, api, asProblem, type Problem } from '../../shared/api/client'
-import { saveAs } from '../../shared/api/download'
+import { fileName, saveAs } from '../../shared/api/download'
 import { useDesign } from '../../shared/design/store'
 import { evaluationNow } from '../../shared/evaluation/store'
 import { showGate } from '../../shared/ready/gate'
@@ -19,7 +19,7 @@ export async function saveSvg(anyway = false) {
   useSavingFile.setState({ busy: true })
   try {
     const document = await answer(api.POST('/api/svg', { body: { name, recipe, anyway }, parseAs: 'text' }))
-    saveAs(`${fileName(called)}.svg`, new Blob([document], { type: 'image/svg+xml' }))
+    saveAs(`${fileName(called, 'lettering')}.svg`, new Blob([document], { type: 'image/svg+xml' }))
     useSavingFile.setState({ problem: null })
   } catch (error) {
     const go = () => saveSvg(true)
@@ -29,5 +29,3 @@ export async function saveSvg(anyway = false) {
     useSavingFile.setState({ busy: false })
   }
 }
-
-const fileName = (name: string) => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'lettering'

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { FileInput } from 'lucide-react'
 import { type DragEvent, useEffect, useRef, useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { upload } from '../../shared/api/upload'
 import { useFileKinds } from '../../shared/api/useFileKinds'
 import { counted } from '../../shared/design/counted'
 import { useDesign } from '../../shared/design/store'
@@ -45,13 +46,6 @@ const PageButton = chakra(Tile, {
   },
 })
 
-function formOf(file: File, fields: Record<string, string | number>) {
-  const body = new FormData()
-  body.append('file', file)
-  for (const [key, value] of Object.entries(fields)) body.append(key, String(value))
-  return { body: body as never, bodySerializer: (form: unknown) => form as never }
-}
-
 const OR = new Intl.ListFormat('en-GB', { type: 'disjunction' })
 
 /** A drawing of the maker's own: chosen or dropped, its page chosen by picture, its size asked where it is not
@@ -64,11 +58,11 @@ export function DrawingPicker() {
   const { pick } = useBuild.getState()
   const read = useMutation({
     mutationFn: ({ file, page, units }: { file: File; page: number; units: Units }) =>
-      answer(api.POST('/api/artwork/read', formOf(file, { page, units }))),
+      answer(api.POST('/api/artwork/read', upload(file, { page, units }))),
   })
   const pages = useMutation({
     mutationFn: ({ file, start }: { file: File; start: number }) =>
-      answer(api.POST('/api/artwork/pages', formOf(file, { start }))),
+      answer(api.POST('/api/artwork/pages', upload(file, { start }))),
   })
 
   async function take(chosen: File | undefined) {

@@ -2,6 +2,7 @@
 
 import { answer, api } from '../../shared/api/client'
 import { download } from '../../shared/api/download'
+import { upload } from '../../shared/api/upload'
 import type { Recipe } from '../../shared/design/recipe'
 import { editRecipeOnce, useDesign } from '../../shared/design/store'
 import { evaluationNow } from '../../shared/evaluation/store'
@@ -25,11 +26,7 @@ export function takePhotoAway() {
 
 /** Keeps a photograph and lays it under the work. Throws the Problem that it has. */
 export async function layPhoto(file: File) {
-  const body = new FormData()
-  body.append('file', file)
-  const kept = await answer(
-    api.POST('/api/photos', { body: body as never, bodySerializer: (form) => form as never }),
-  )
+  const kept = await answer(api.POST('/api/photos', upload(file)))
   const box = evaluationNow()?.box
   const wide = box && box.width > 0 ? box.width * TIMES_THE_WORK : USUAL_MM
   const photo: Photo = {

@@ -2,13 +2,14 @@ import { Button, Flex, Text } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { useMachines } from '../../shared/api/useMachines'
 import { useDesign } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
 import { Expander } from '../../shared/fields/Expander'
 import { FindingMark } from '../../shared/fields/FindingMark'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
-import { machineOf, useMachines } from './MachineSection'
+import { machineOf } from './MachineSection'
 
 type Touch = Schemas['PanelIn']
 type Cutter = Schemas['CutterOut']

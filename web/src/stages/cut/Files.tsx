@@ -4,7 +4,7 @@ import { Download, FileText } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, asProblem, type Schemas } from '../../shared/api/client'
-import { download, saveAs } from '../../shared/api/download'
+import { download, fileName, saveAs } from '../../shared/api/download'
 import { whenKept } from '../../shared/api/keeping'
 import { useFileKinds } from '../../shared/api/useFileKinds'
 import type { Sheets } from '../../shared/design/cutPlan'
@@ -27,7 +27,7 @@ type Which = 'sheet' | 'film' | 'all'
 /** Saves the design itself as a file. */
 function saveRecipe(words: string) {
   const { name, recipe } = useDesign.getState()
-  const called = (name || words).replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'design'
+  const called = fileName(name || words, 'design')
   saveAs(`${called}.json`, new Blob([JSON.stringify(recipe, null, 1)], { type: 'application/json' }))
 }
 

@@ -1,9 +1,10 @@
 import { Button, Flex, Input, Text } from '@chakra-ui/react'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { isLastOne, KEEPING } from '../../shared/api/keeping'
 import { useFileKinds } from '../../shared/api/useFileKinds'
+import { useMachines } from '../../shared/api/useMachines'
 import type { Machine } from '../../shared/design/cutPlan'
 import { useDesign } from '../../shared/design/store'
 import { useUnit } from '../../shared/evaluation/store'
@@ -39,15 +40,6 @@ const LENGTHS = {
   saw: [{ key: 'kerf_mm', label: 'Blade width †', min: 0 }, LINES_IN_FILES],
   pen: [LINES_IN_FILES, APART],
 } as const
-
-/** The machines of the shop. */
-export function useMachines() {
-  return useQuery({
-    queryKey: ['machines'],
-    queryFn: () => answer(api.GET('/api/machines')),
-    staleTime: Number.POSITIVE_INFINITY,
-  }).data
-}
 
 type MachineRow = NonNullable<ReturnType<typeof useMachines>>[number]
 

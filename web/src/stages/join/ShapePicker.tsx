@@ -2,6 +2,7 @@ import { Button, chakra, Flex, SimpleGrid, Text } from '@chakra-ui/react'
 import { useMutation } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { answer, api, asProblem, type Schemas } from '../../shared/api/client'
+import { upload } from '../../shared/api/upload'
 import { LibraryShapePicture, useLibraryShapes } from '../../shared/fields/LibraryShapePicture'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { Segments } from '../../shared/fields/Segments'
@@ -29,13 +30,7 @@ export function ShapePicker({ label, value, fits, onChange }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const forms = useLibraryShapes()
   const own = useMutation({
-    mutationFn: (file: File) => {
-      const body = new FormData()
-      body.append('file', file)
-      return answer(
-        api.POST('/api/shapes/read', { body: body as never, bodySerializer: (form) => form as never }),
-      )
-    },
+    mutationFn: (file: File) => answer(api.POST('/api/shapes/read', upload(file))),
     onSuccess: (shape) => onChange({ ...shape, to: value?.to ?? 'height' }),
   })
   const problem = own.error ? asProblem(own.error) : null

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Plus } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
+import { upload } from '../../shared/api/upload'
 import type { FaceOut } from '../../shared/design/recipe'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 
@@ -15,14 +16,7 @@ export function AddFace({ onAdded }: { onAdded: (face: FaceOut) => void }) {
   const [open, setOpen] = useState(false)
   const [licence, setLicence] = useState('')
   const add = useMutation({
-    mutationFn: (file: File) => {
-      const body = new FormData()
-      body.append('file', file)
-      body.append('licence', licence)
-      return answer(
-        api.POST('/api/own-faces', { body: body as never, bodySerializer: (form) => form as never }),
-      )
-    },
+    mutationFn: (file: File) => answer(api.POST('/api/own-faces', upload(file, { licence }))),
     onSuccess: async (face) => {
       setOpen(false)
       setLicence('')

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { FileSpreadsheet } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { answer, api, type Schemas } from '../../shared/api/client'
+import { upload } from '../../shared/api/upload'
 import { counted } from '../../shared/design/counted'
 import { Section } from '../../shared/fields/Panel'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
@@ -115,14 +116,7 @@ export function AddNames() {
 const readPasted = (order: string, text: string): Promise<List> =>
   answer(api.POST('/api/orders/read-list', { body: { order, text } }))
 
-function readFile(order: string, file: File): Promise<List> {
-  const form = new FormData()
-  form.append('file', file)
-  return answer(
-    api.POST('/api/orders/{order_id}/read-file', {
-      params: { path: { order_id: order } },
-      body: form as never,
-      bodySerializer: (body: unknown) => body as never,
-    }),
+const readFile = (order: string, file: File): Promise<List> =>
+  answer(
+    api.POST('/api/orders/{order_id}/read-file', { params: { path: { order_id: order } }, ...upload(file) }),
   )
-}

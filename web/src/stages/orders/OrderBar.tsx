@@ -2,7 +2,7 @@ import { Button, Flex, Input, Text } from '@chakra-ui/react'
 import { History } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { Brand } from '../../shared/fields/Brand'
+import { Bar } from '../../shared/fields/Bar'
 import { Segments } from '../../shared/fields/Segments'
 import { look, useOrderView, type View } from './store'
 import { useOrder, useSaveOrder } from './useOrder'
@@ -24,18 +24,7 @@ export function OrderBar() {
     document.title = `${name} – Fulgen`
   }, [name])
   return (
-    <Flex
-      as="header"
-      height="bar"
-      flexShrink="0"
-      px="4"
-      gap="3"
-      align="center"
-      bg="card"
-      borderBottomWidth="1px"
-      borderColor="rule"
-    >
-      <Brand />
+    <Bar>
       <Input
         key={name}
         aria-label="Name of the order"
@@ -84,6 +73,6 @@ export function OrderBar() {
         <Link to="/orders">All orders</Link>
       </Button>
       {versions && <Versions onClose={() => setVersions(false)} />}
-    </Flex>
+    </Bar>
   )
 }

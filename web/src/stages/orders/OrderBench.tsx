@@ -1,8 +1,6 @@
-import { Button, Center, Flex, Spinner, Text } from '@chakra-ui/react'
+import { Center, Flex, Spinner, Text } from '@chakra-ui/react'
 import { useEffect } from 'react'
-import { Link } from 'react-router'
-import { Brand } from '../../shared/fields/Brand'
-import { ProblemNote } from '../../shared/fields/ProblemNote'
+import { NotOpened } from '../../shared/notes/NotOpened'
 import { NamesView } from './NamesView'
 import { OrderBar } from './OrderBar'
 import { PickList } from './PickList'
@@ -18,20 +16,7 @@ export function OrderBench() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another order is looked at anew
   useEffect(lookAnew, [id])
   const problem = problemOf(order.error ?? order.failureReason)
-  if (problem && !order.data)
-    return (
-      <Flex direction="column" p="6" gap="6" maxWidth="560px">
-        <Brand />
-        <ProblemNote
-          what={problem.message}
-          todo={problem.away ? 'It is opened as soon as the server is back.' : problem.todo}
-        >
-          <Button asChild size="sm" variant="outline" mt="3">
-            <Link to="/orders">To the orders</Link>
-          </Button>
-        </ProblemNote>
-      </Flex>
-    )
+  if (problem && !order.data) return <NotOpened problem={problem} to="/orders" label="To the orders" />
   if (!order.data)
     return (
       <Center height="full" gap="3" color="softInk">

@@ -1,12 +1,12 @@
 import { Text } from '@chakra-ui/react'
 import { defaultsOf } from '../../shared/api/model'
+import { useMachines } from '../../shared/api/useMachines'
 import { Choice } from '../../shared/fields/Choice'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { Row, Section } from '../../shared/fields/Panel'
 import { Segments } from '../../shared/fields/Segments'
 import { Toggle } from '../../shared/fields/Toggle'
 import type { OrderPlan, Sheets } from './order'
-import { useMachines } from './useMachines'
 import { useOrder, usePlan } from './useOrder'
 
 type SheetPlan = NonNullable<OrderPlan['sheet']>
@@ -38,7 +38,7 @@ const NUMBERS = [
 export function SheetFields({ sheets }: { sheets: Sheets | undefined }) {
   const { unit } = useOrder()
   const { plan, change, changeBy } = usePlan()
-  const machines = useMachines()
+  const machines = useMachines() ?? []
   const first = sheets?.sheets[0]
   const sheet: SheetPlan = plan.sheet ?? {
     ...defaultsOf('OrderSheet'),
@@ -112,7 +112,7 @@ export function SheetFields({ sheets }: { sheets: Sheets | undefined }) {
         <Choice
           label="Machine"
           value={plan.machine || (sheets?.machine ?? '')}
-          options={machines.map(({ name }) => ({ value: name, label: name }))}
+          options={machines.map(({ machine: { name } }) => ({ value: name, label: name }))}
           onChange={(machine) => change({ machine })}
         />
       </Row>

@@ -7,6 +7,7 @@ import { showTime } from '../../shared/design/cutPlan'
 import { showCutLength } from '../../shared/design/units'
 import { doTo } from '../../shared/jobs/jobs'
 import type { Sheet, Sheets } from './order'
+import { Strip } from './Strip'
 import { look, useOrderView } from './store'
 import { problemOf, useOrder, useOrderId, useSheetsAnew } from './useOrder'
 
@@ -24,19 +25,7 @@ export function SheetsSummary({ sheets }: { sheets: Sheets }) {
   )
   const { cutSheet, cutElsewhere, busy, problem } = useSendSheet()
   return (
-    <Flex
-      as="section"
-      aria-label="The sheets together"
-      align="center"
-      gap="3"
-      px="5"
-      minHeight="72px"
-      flexShrink="0"
-      bg="card"
-      borderTopWidth="1px"
-      borderColor="rule"
-      aria-live="polite"
-    >
+    <Strip label="The sheets together" gap="3">
       <Text>
         <Text as="strong" fontSize="xl" mr="1.5">
           {sheets.sheets.length}
@@ -79,7 +68,7 @@ export function SheetsSummary({ sheets }: { sheets: Sheets }) {
           </Button>
         </>
       )}
-    </Flex>
+    </Strip>
   )
 }
 

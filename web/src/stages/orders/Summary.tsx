@@ -5,6 +5,7 @@ import { download } from '../../shared/api/download'
 import { counted } from '../../shared/design/counted'
 import { FindingMark } from '../../shared/fields/FindingMark'
 import { copiesToCut, rowsShown, type Shown } from './order'
+import { Strip } from './Strip'
 import { look } from './store'
 import { problemOf, useOrderId, useRowChanges, useRows } from './useOrder'
 
@@ -20,20 +21,7 @@ export function Summary() {
   const copies = copiesToCut(rows)
   const problem = problemOf(proof.error)
   return (
-    <Flex
-      as="section"
-      aria-label="How the rows stand"
-      align="center"
-      gap="5"
-      px="5"
-      minHeight="72px"
-      flexShrink="0"
-      bg="card"
-      borderTopWidth="1px"
-      borderColor="rule"
-      aria-live="polite"
-      data-working={working}
-    >
+    <Strip label="How the rows stand" gap="5" data-working={working}>
       {working ? (
         <Flex align="center" gap="3">
           <Text>
@@ -95,7 +83,7 @@ export function Summary() {
       >
         {`Lay ${counted(copies, 'copy', 'copies')} on sheets`}
       </Button>
-    </Flex>
+    </Strip>
   )
 }
 

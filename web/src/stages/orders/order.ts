@@ -2,6 +2,7 @@
 
 import type { Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/design/counted'
+import { plainly } from '../../shared/design/plainly'
 import type { Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 
@@ -72,8 +73,6 @@ const TROUBLE: Record<Row['state'], number> = {
   '': 3,
   'as-designed': 4,
 }
-
-const plainly = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLocaleLowerCase()
 
 /** The rows that are asked for, in the order that is asked for. */
 export function rowsShown(rows: readonly Row[], shown: Shown, sorted: Sorted, typed: string): Row[] {
