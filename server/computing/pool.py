@@ -41,6 +41,9 @@ MOST_LONG = 9
 AT_REST = 2
 """Workers that are kept when there is nothing to do."""
 
+MOST_BYTES = 3 * 2**29
+"""Memory of one worker, its caches (about 300 MB when full) included."""
+
 LINES = 4
 """Jobs that a worker answers at once: the questions a page asks of one design."""
 

@@ -14,6 +14,7 @@ from django.db.models import Q
 from ninja import Schema
 
 from designs.models import OwnFace
+from designs.typed import one_line
 from fulgen.bounded import BoundedCache
 from fulgen.joining.rating import Rating, rate
 from fulgen.lettering.catalogue import FACES_DIR, OWN, FaceChoice, Family, families, find_family, own_family
@@ -26,6 +27,9 @@ log = logging.getLogger("fulgen")
 
 OWN_PREFIX = "own-"
 MAX_OWN_FACES = 200
+MOST_LETTERS = 80
+"""Of the name of a face, and of a word about its licence."""
+
 SAMPLE = "Willow"
 
 
@@ -160,12 +164,12 @@ def add(data: bytes, file_name: str, licence: str) -> FaceOut:
             raise Problem(
                 "list-full", f"The list holds {MAX_OWN_FACES} faces of your own.", "Take some off first."
             )
-        family = own_family(slug, _plain(face_name(file)), file)
+        family = own_family(slug, one_line(face_name(file), MOST_LETTERS), file)
         # Drawing a word finds what is wrong inside before anyone relies on it.
         _try_out(family.face())
         row = OwnFace(slug=slug, name=family.name, data=data, file_name=file.name, about=_about(family))
     row.listed = True
-    row.licence = _plain(licence)[:400] or row.licence
+    row.licence = one_line(licence, MOST_LETTERS) or row.licence
     row.save()
     return _own_out(OwnFace.objects.defer("data").get(slug=slug))
 
@@ -216,7 +220,3 @@ def rate_own(slug: str) -> None:
 def rating_failed(slug: str) -> None:
     """Told once, and not tried again at every look at the list: the file is as it was then."""
     OwnFace.objects.filter(slug=slug).update(rating_failed=True)
-
-
-def _plain(text: str) -> str:
-    return " ".join("".join(c if c.isprintable() else " " for c in text).split())[:80]

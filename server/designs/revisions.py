@@ -79,16 +79,18 @@ def newest(design: Design) -> str:
 def let_go(design: Design, now: datetime | None = None) -> None:
     """Lets old revisions of a design go, by the rule above, and drawings that none has any more."""
     rows = list(design.revisions.filter(name="").order_by("number").values_list("number", "made"))
-    old = [number for number, _ in rows if number not in _kept(rows, design.head, now or timezone.now())]
+    kept = {1, design.head} | kept_by_age(rows, now or timezone.now())
+    old = [number for number, _ in rows if number not in kept]
     if old:
         design.revisions.filter(number__in=old).delete()
         LongText.objects.filter(revision=None).delete()
 
 
-def _kept(rows: Iterable[tuple[int, datetime]], head: int, now: datetime) -> set[int]:
-    """The numbers of those that stay."""
+def kept_by_age(rows: Iterable[tuple[int, datetime]], now: datetime) -> set[int]:
+    """The numbers of those that stay for when they were made, of versions of whatever is kept, the oldest
+    first: all of the last day, the last of each hour for a week, and of each day for a quarter of a year."""
     last_of: dict[tuple[str, datetime], int] = {}
-    kept = {1, head}
+    kept = set()
     for number, made in rows:
         age = now - made
         hour = made.replace(minute=0, second=0, microsecond=0)

@@ -17,6 +17,7 @@ from ninja import Schema
 from designs import revisions
 from designs.faces import face_of, family_name
 from designs.models import Design
+from designs.typed import one_line
 from fulgen.budget import too_much_work
 from fulgen.formats.proof import INKS
 from fulgen.geometry.outline import Outline
@@ -34,6 +35,7 @@ THUMBNAIL_UNITS = 400
 """The longer side of a thumbnail, in its own units; one decimal is then finer than a pixel."""
 
 MAX_DESIGNS = 5_000
+MOST_IN_A_NAME = 120
 
 
 class ThumbnailFilm(Schema):
@@ -173,7 +175,7 @@ def make(name: str, recipe: Recipe, demo: str | None = None, order: UUID | None 
                 "shelf-full", f"The shelf holds {MAX_DESIGNS:,} designs and is full.", "Delete some first."
             )
         design = Design.objects.create(
-            name=_name(name), changed=timezone.now(), head=1, demo=demo, order=order
+            name=one_line(name, MOST_IN_A_NAME), changed=timezone.now(), head=1, demo=demo, order=order
         )
         revisions.keep(design, 1, stored)
     return design
@@ -186,7 +188,7 @@ def save(design_id: UUID, name: str, recipe: Recipe, based_on: int, edit: Edit =
     written over by a later edit, and stays as it is at an earlier one. Raises Problem "changed-elsewhere"
     when another window saved in between, "recipe-too-large"; nothing is written then.
     """
-    stored, shown = to_store(recipe), _name(name)
+    stored, shown = to_store(recipe), one_line(name, MOST_IN_A_NAME)
     with transaction.atomic():
         design = find(design_id)
         if design.name == shown and revisions.newest(design) == stored:
@@ -226,7 +228,7 @@ MOST_IN_A_TAG = 30
 def tag(design_id: UUID, tags: Iterable[str]) -> Design:
     """The design with other tags: each on one line, none twice in whatever case."""
     design = find(design_id)
-    lines = (_line(tag)[:MOST_IN_A_TAG].strip() for tag in tags)
+    lines = (one_line(tag, MOST_IN_A_TAG).strip() for tag in tags)
     design.tags = list({tag.casefold(): tag for tag in lines if tag}.values())[:MOST_TAGS]
     design.save(update_fields=["tags"])
     return design
@@ -245,11 +247,3 @@ def restore(design_id: UUID) -> Design:
     design.deleted = None
     design.save(update_fields=["deleted"])
     return design
-
-
-def _name(name: str) -> str:
-    return _line(name)[:120]
-
-
-def _line(text: str) -> str:
-    return " ".join("".join(c if c.isprintable() else " " for c in text).split())

@@ -31,7 +31,7 @@ from django.urls import resolve
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fulgen_server.settings")
 django.setup()
 
-from computing.pool import STOP, Answer, Asked, Job  # noqa: E402
+from computing.pool import MOST_BYTES, STOP, Answer, Asked, Job  # noqa: E402
 from designs import cut_verification, faces, shelf  # noqa: E402
 from designs.problems import problem_response, unforeseen  # noqa: E402
 from fulgen.budget import Cancelled, Priority, within  # noqa: E402
@@ -43,9 +43,6 @@ log = logging.getLogger("fulgen")
 
 Task = Callable[[Any], Answer]
 Tasks = Mapping[str, Task]
-
-MOST_BYTES = 3 * 2**29
-"""Memory of one worker, its caches (about 300 MB when full) included."""
 
 _GRACE_S = 2
 """Seconds of processor time beyond a job's budget after which the system ends the process."""

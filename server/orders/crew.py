@@ -17,12 +17,11 @@ from multiprocessing import get_context, parent_process
 from multiprocessing.process import BaseProcess
 from uuid import uuid4
 
+from computing.pool import MOST_BYTES
+
 log = logging.getLogger("fulgen")
 
 LESS_WEIGHT = 10
-MOST_BYTES = 3 * 2**29
-"""Memory of one worker, as that of those that answer."""
-
 _LINGER_S = 10.0
 _AGAIN_S = 0.5
 """Where one has ended of itself, the next is hired so much later: it may end just so."""

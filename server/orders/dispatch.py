@@ -17,6 +17,7 @@ from collections import deque
 from collections.abc import Iterable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import asdict, dataclass, field, replace
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -39,6 +40,7 @@ from fulgen.orders.kept import unpacked
 from fulgen.orders.working import ROW_SECONDS
 from fulgen.problem import Problem
 from fulgen.recipe.versions import read_stored
+from fulgen.sheet.motifs import Motif
 from orders import keeping
 from orders.crew import crew
 from orders.models import Order, OrderRow, RowResult
@@ -154,12 +156,12 @@ class Dispatch:
             finally:
                 connections.close_all()
             now = time.monotonic()
-            began = now if not busy else began
-            pause = (_SOON_S if now - began < _BEGINNING_S else _LOOK_S) if busy else _IDLE_S
             # A change is heard at once; while rows are on their way it waits for the next look.
             if busy:
-                time.sleep(pause)
-            elif self._wake.wait(pause):
+                time.sleep(_SOON_S if now - began < _BEGINNING_S else _LOOK_S)
+                continue
+            began = now
+            if self._wake.wait(_IDLE_S):
                 self._wake.clear()
 
     def step(self) -> bool:
@@ -210,11 +212,12 @@ class Dispatch:
         groups = self._groups_of(order)
         if not groups:
             return
-        design = parcels().lay_down(revisions.newest(order.design).encode())
+        design = revisions.newest(order.design)
+        parcel = parcels().lay_down(design.encode())
         while groups and most > 0:
             group = groups.popleft()
             try:
-                asked = _asked(order, design, group)
+                asked = _asked(order, design, parcel, group)
             except Problem as problem:
                 keep_failures(order.pk, group, f"{problem.what} {problem.todo}".strip())
                 continue
@@ -361,24 +364,31 @@ def _groups(wanted: Sequence[_Wanted], tries: Mapping[str, int]) -> Iterable[tup
         yield tuple(group)
 
 
-def _asked(order: Order, design: str, group: Sequence[_Wanted]) -> RowsIn:
-    """A task for some rows. Raises Problem "no-face" where a face of the shop's own is not here any more."""
+def _asked(order: Order, design: str, parcel: str, group: Sequence[_Wanted]) -> RowsIn:
+    """A task for some rows of a design, which lies in a parcel. Raises Problem "no-face" where a face of the
+    shop's own is not here any more."""
     rows = {row.number: row for row in order.rows.filter(pk__in=[one.row for one in group])}
     plan = keeping.plan_of(order)
     give_way = replace(plan.give_way, letters_mm=group[0].letters_mm)
     told: list[RowIn] = []
-    families = list(keeping.design_of(order).families)
+    families = list(_families(design))
     for one in group:
         row = rows[one.number]
         hands = None
         if row.by_hand is not None and row.began is not None:
             texts = (revisions.unpacked(row.began), revisions.newest(row.by_hand))
             hands = [parcels().lay_down(text.encode()) for text in texts]
-            families += read_stored(texts[1]).families
+            families += _families(texts[1])
         families += [value for key, value in row.values.items() if key == "face:"]
         told.append({"number": row.number, "values": row.values, "by_hand": hands})
     own = {family for family in families if family.startswith(OWN_PREFIX)}
-    return {"design": design, "give_way": asdict(give_way), "faces": _faces(own), "rows": told}
+    return {"design": parcel, "give_way": asdict(give_way), "faces": _faces(own), "rows": told}
+
+
+@lru_cache(maxsize=16)
+def _families(stored: str) -> tuple[str, ...]:
+    """The families of a design as it is stored. Every task of an order asks for them."""
+    return tuple(read_stored(stored).families)
 
 
 def _faces(own: Iterable[str]) -> dict[str, list[str]]:
@@ -432,8 +442,8 @@ def _look_again(row: OrderRow, kept: RowResult, data: bytes) -> None:
             row.looked_key = row.made_key
 
 
-def _regions(motifs: Iterable[object]) -> list[Region]:
-    return [motif.whole.region for motif in motifs]  # type: ignore[attr-defined]
+def _regions(motifs: Iterable[Motif]) -> list[Region]:
+    return [motif.whole.region for motif in motifs]
 
 
 def differs(old: Sequence[Region], new: Sequence[Region]) -> bool:

@@ -17,6 +17,7 @@ from designs import revisions, shelf
 from designs.models import Design
 from designs.revisions import packed as compressed
 from designs.revisions import unpacked
+from designs.typed import one_line
 from fulgen.orders.fields import Field, fields_of
 from fulgen.orders.lists import MOST_LETTERS, MOST_ROWS
 from fulgen.orders.plan import GiveWay, OrderPlan
@@ -29,6 +30,8 @@ from orders.models import Order, OrderRow, OrderVersion, RowResult, Stage
 from orders.tasks import field_of
 
 MOST_ORDERS = 1_000
+MOST_IN_A_NAME, MOST_IN_A_VERSION_NAME = 120, 80
+"""Letters of an order's name and its customer's, and of a version's name."""
 
 _PLAN = TypeAdapter(OrderPlan)
 
@@ -63,7 +66,7 @@ def make(design_id: UUID) -> Order:
     if Order.objects.filter(deleted=None).count() >= MOST_ORDERS:
         what = f"There are {MOST_ORDERS:,} orders."
         raise Problem("too-many-orders", what, "Delete some that are done.")
-    name = f"{design.name or recipe.display_name}, order"[:120]
+    name = f"{design.name or recipe.display_name}, order"[:MOST_IN_A_NAME]
     return Order.objects.create(name=name, design=design, plan=asdict(_BEGINS), changed=timezone.now())
 
 
@@ -85,16 +88,12 @@ def save(
                 "Look at it as it is now, then change it again. Nothing is lost.",
             )  # fmt: skip
         versions.keep(order, "What the order asks for")
-        order.name = _line(name) or order.name
-        order.customer, order.due, order.stage = _line(customer), due, stage
+        order.name = one_line(name, MOST_IN_A_NAME) or order.name
+        order.customer, order.due, order.stage = one_line(customer, MOST_IN_A_NAME), due, stage
         order.plan = asdict(plan)
         order.edit += 1
         _touch(order)
     return order
-
-
-def _line(text: str) -> str:
-    return " ".join("".join(c if c.isprintable() else " " for c in text).split())[:120]
 
 
 def _touch(order: Order) -> None:
@@ -154,9 +153,7 @@ def add_rows(order_id: UUID, said: Sequence[Mapping[str, str]]) -> Order:
         ]
         OrderRow.objects.bulk_create(rows, batch_size=200)
         order.next_number += len(rows)
-        order.said += 1
-        _note(order)
-        _touch(order)
+        _rows_changed(order)
     return order
 
 
@@ -193,9 +190,7 @@ def change_row(order_id: UUID, number: int, values: Mapping[str, str], based_on:
             order.change += 1
             row.values, row.change = said, order.change
             row.save(update_fields=["values", "change"])
-            order.said += 1
-            _note(order)
-            _touch(order)
+            _rows_changed(order)
     return order
 
 
@@ -214,10 +209,15 @@ def remove_rows(order_id: UUID, numbers: Iterable[int], removed: bool = True) ->
         versions.keep(order, "Rows taken out" if removed else "Rows put back")
         order.change += 1
         order.rows.filter(number__in=list(numbers)).update(removed=removed, change=order.change)
-        order.said += 1
-        _note(order)
-        _touch(order)
+        _rows_changed(order)
     return order
+
+
+def _rows_changed(order: Order) -> None:
+    """What rows say has changed: notes beside them are made anew, and the order is saved."""
+    order.said += 1
+    _note(order)
+    _touch(order)
 
 
 def _note(order: Order) -> None:
@@ -301,7 +301,7 @@ def _version(order: Order, version_id: int) -> OrderVersion:
 def name_version(order_id: UUID, version_id: int, name: str) -> None:
     """Gives a version a name: it is kept for good. "" takes it away."""
     version = _version(find(order_id), version_id)
-    version.name = _line(name)[:80]
+    version.name = one_line(name, MOST_IN_A_VERSION_NAME)
     version.save(update_fields=["name"])
 
 
@@ -317,7 +317,6 @@ def restore_version(order_id: UUID, version_id: int) -> Order:
         order.plan = kept["plan"]
         order.edit += 1
         order.change += 1
-        order.said += 1
         said: dict[int, dict[str, str]] = dict(kept["rows"])
         rows = list(order.rows.all())
         for row in rows:
@@ -325,6 +324,5 @@ def restore_version(order_id: UUID, version_id: int) -> Order:
             if (row.removed, row.values) != (removed, values):
                 row.removed, row.values, row.change = removed, values, order.change
         OrderRow.objects.bulk_update(rows, ["removed", "values", "change"], batch_size=200)
-        _note(order)
-        _touch(order)
+        _rows_changed(order)
     return order

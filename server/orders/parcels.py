@@ -109,15 +109,7 @@ def parcels() -> Parcels:
     return ParcelFolder(settings.DATA_DIR / "parcels")
 
 
+@lru_cache(maxsize=60)
 def opened(digest: str, read: Callable[[bytes], object]) -> object:
     """What a parcel holds, read once in each worker. Raises LookupError."""
-    key = (digest, read)
-    if key not in _opened:
-        if len(_opened) >= _MOST_OPENED:
-            _opened.pop(next(iter(_opened)))
-        _opened[key] = read(parcels().fetch(digest))
-    return _opened[key]
-
-
-_opened: dict[tuple[str, Callable[[bytes], object]], object] = {}
-_MOST_OPENED = 60
+    return read(parcels().fetch(digest))

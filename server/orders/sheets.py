@@ -51,6 +51,8 @@ def said_key(row: OrderRow) -> str:
 def copies_cut(order: Order, rows: Mapping[int, OrderRow]) -> dict[tuple[int, str], int]:
     """How many copies of rows, by their numbers, are on sheets that were cut, by the film of the design."""
     found: Counter[tuple[int, str]] = Counter()
+    if not rows:
+        return found
     for sheet in order.cut_sheets.all():
         for laid in sheet.laid:
             row = rows.get(laid["row"])
@@ -194,6 +196,9 @@ class OrderWork:
         picks = {
             (pick.row, pick.copy, pick.film): pick for pick in pick_list(list(self.worked.values()), names)
         }
+        to_come: dict[int, list[Pick]] = defaultdict(list)
+        for pick in picks.values():
+            to_come[pick.row].append(pick)
         cut: dict[int, list[Pick]] = defaultdict(list)
         for sheet in self.order.cut_sheets.all():
             name = f"sheet {sheet.number}, cut"
@@ -208,10 +213,9 @@ class OrderWork:
                 ))  # fmt: skip
         found = []
         for number in self.rows:
-            left_over = [pick for (row, _, _), pick in picks.items() if row == number]
-            if cut[number]:
-                left_over = [pick for pick in left_over if pick.sheet]
-            found += [*cut[number], *left_over]
+            # A row that was cut and is on no sheet to come is not missing.
+            left = [pick for pick in to_come[number] if pick.sheet or not cut[number]]
+            found += [*cut[number], *left]
         return found
 
     def pick_list_csv(self) -> Written:

@@ -1,23 +1,20 @@
 """Versions of an order: what it asked for and what its rows said, before each change that is not of the same
 minute.
 
-What is let go: of the last day all stay, of the last quarter of a year the last of each day; those with a
-name stay."""
+Old ones are let go by the rule of designs (``designs.revisions``); those with a name stay."""
 
 from __future__ import annotations
 
 import json
-import zlib
 from datetime import datetime, timedelta
 from typing import Any
 
 from django.utils import timezone
 
-from designs.revisions import packed
+from designs.revisions import kept_by_age, packed, unpacked
 from orders.models import Order, OrderVersion
 
 _SAME = timedelta(minutes=1)
-_DAY, _QUARTER = timedelta(days=1), timedelta(days=92)
 
 
 def keep(order: Order, what: str) -> None:
@@ -37,18 +34,13 @@ def keep(order: Order, what: str) -> None:
 
 def read(version: OrderVersion) -> dict[str, Any]:
     """What an order was at a version."""
-    return dict(json.loads(zlib.decompress(version.packed)))
+    return dict(json.loads(unpacked(version.packed)))
 
 
 def _let_go(order: Order, now: datetime) -> None:
-    last_of_day: dict[datetime, int] = {}
-    kept = set()
-    for pk, name, made in order.versions.order_by("made").values_list("pk", "name", "made"):
-        if name or now - made < _DAY:
-            kept.add(pk)
-        elif now - made < _QUARTER:
-            last_of_day[made.replace(hour=0, minute=0, second=0, microsecond=0)] = pk
-    order.versions.exclude(pk__in=kept | set(last_of_day.values())).delete()
+    unnamed = order.versions.filter(name="")
+    kept = kept_by_age(unnamed.order_by("made", "pk").values_list("pk", "made"), now)
+    unnamed.exclude(pk__in=kept).delete()
 
 
 def first_words(version: OrderVersion) -> list[str]:

@@ -5,10 +5,9 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator, Sequence
 
-from fpdf import FPDF
-
 from fulgen.budget import check
 from fulgen.formats import pdf_in
+from fulgen.formats.pdf import new_document
 from fulgen.orders.proof import draw_row
 from fulgen.orders.working import WorkedRow
 from fulgen.units import MM_PER_INCH
@@ -22,8 +21,7 @@ def write_row_pictures(rows: Sequence[WorkedRow]) -> Iterator[bytes]:
     for row in rows:
         check()
         wide, high = row.width_mm + 2 * _EDGE_MM, row.height_mm + 2 * _EDGE_MM
-        page = FPDF(unit="mm", format=(wide, high))
-        page.set_auto_page_break(False)
+        page = new_document(row.row.title, (wide, high))
         page.add_page()
         draw_row(page, row, (_EDGE_MM, _EDGE_MM), (row.width_mm, row.height_mm))
         picture = pdf_in.page_picture(bytes(page.output()), LONGER_SIDE_PX / max(wide, high) * MM_PER_INCH)

@@ -131,11 +131,10 @@ def _profile(region: shapely.Geometry, turn: float) -> _Profile:
         xy = shapely.get_coordinates(shapely.segmentize(line, COLUMN_MM))
         column = np.clip(((xy[:, 0] - left) / COLUMN_MM).astype(np.intp), 0, columns - 1)
         # Each side belongs to the columns of both its ends, with both its heights.
-        for ends, others in ((column[:-1], column[1:]), (column[1:], column[:-1])):
+        for ends in (column[:-1], column[1:]):
             for heights in (xy[:-1, 1], xy[1:, 1]):
-                for own in (ends, others):
-                    np.minimum.at(top, own, heights)
-                    np.maximum.at(bottom, own, heights)
+                np.minimum.at(top, ends, heights)
+                np.maximum.at(bottom, ends, heights)
     # Columns between parts that lie apart hold nothing.
     return _Profile(turn, left, np.minimum(top, _FAR), np.maximum(bottom, -_FAR))
 

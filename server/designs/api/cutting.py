@@ -5,7 +5,6 @@ Places are in mm on a sheet, y down, as the cutter meets it.
 
 from dataclasses import asdict, replace
 from typing import Annotated, Literal
-from urllib.parse import quote
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -14,7 +13,7 @@ from ninja.responses import Status
 from pydantic import Field
 
 from designs import shelf
-from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered, files_of
+from designs.api.values import AnyRecipe, MarkOut, PointOut, Problems, answered, download, files_of
 from designs.cutting import CutWork
 from designs.faces import face_of
 from designs.models import CutJob, PressTest
@@ -268,8 +267,8 @@ def save_sheets(request: HttpRequest, wanted: FileIn) -> HttpResponse:
     work.look_whether_ready(wanted.anyway)
     files = work.files(wanted.sheet, wanted.film, wanted.kind, wanted.tolerance_mm, wanted.hairline_mm)
     if len(files) == 1:
-        return _download(files[0])
-    return _download(Written(f"{safe_names([work.name])[0]}.zip", "application/zip", zipped(files)))
+        return download(files[0])
+    return download(Written(f"{safe_names([work.name])[0]}.zip", "application/zip", zipped(files)))
 
 
 class PatternIn(CutIn):
@@ -294,7 +293,7 @@ def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
     data = write_pattern(name, evaluation, wanted.paper)
     if not wanted.anyway:
         validate_ready(evaluation)
-    return _download(Written(f"{safe_names([name])[0]}-pattern.pdf", "application/pdf", data))
+    return download(Written(f"{safe_names([name])[0]}-pattern.pdf", "application/pdf", data))
 
 
 @router.post(
@@ -305,12 +304,7 @@ def save_pattern(request: HttpRequest, wanted: PatternIn) -> HttpResponse:
 )
 def save_ticket(request: HttpRequest, wanted: CutIn) -> HttpResponse:
     """The page that goes with the job, as PDF."""
-    return _download(CutWork(wanted.name, wanted.recipe).ticket())
-
-
-def _download(file: Written) -> HttpResponse:
-    disposition = f"attachment; filename=\"sheet\"; filename*=UTF-8''{quote(file.name)}"
-    return HttpResponse(file.data, file.media_type, headers={"Content-Disposition": disposition})
+    return download(CutWork(wanted.name, wanted.recipe).ticket())
 
 
 class JobIn(CutIn):

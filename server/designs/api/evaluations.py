@@ -3,19 +3,18 @@
 Answers go by key: the browser says which outlines, parts and letters' forms it holds, and is sent the others.
 """
 
-from urllib.parse import quote
-
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from designs.api.evaluation_answers import evaluation_out
 from designs.api.evaluation_schemas import EvaluateIn, EvaluationOut, FileRequest, KeyedSeamOut, SeamsOut
 from designs.api.seam_answers import joint_out
-from designs.api.values import Problems, answered, files_of
+from designs.api.values import Problems, answered, download, files_of
 from designs.faces import face_of
 from fulgen.bounded import digest
 from fulgen.formats.carried import svg_with_recipe
 from fulgen.formats.file_names import safe_names
+from fulgen.formats.sheet_files import Written
 from fulgen.formats.svg import write_svg
 from fulgen.parts.built_lettering import BuiltLettering
 from fulgen.readiness.gate import validate_ready
@@ -63,5 +62,4 @@ def save_svg(request: HttpRequest, file: FileRequest) -> HttpResponse:
     if not file.anyway:
         validate_ready(evaluation)
     name = f"{safe_names([file.name.strip() or file.recipe.display_name])[0]}.svg"
-    disposition = f"attachment; filename=\"lettering.svg\"; filename*=UTF-8''{quote(name)}"
-    return HttpResponse(document, "image/svg+xml", headers={"Content-Disposition": disposition})
+    return download(Written(name, "image/svg+xml", document.encode()))

@@ -1,17 +1,17 @@
 """Photographs under designs, and proofs: the lettering shown on them."""
 
 import hashlib
-from urllib.parse import quote
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from designs.api.values import AnyRecipe, Problems, files_of
+from designs.api.values import AnyRecipe, Problems, download, files_of
 from designs.faces import face_of
 from designs.models import Photo
 from fulgen.formats.file_names import safe_names
 from fulgen.formats.proof import MOST_PHOTO_BYTES, read_photo, write_proof
+from fulgen.formats.sheet_files import Written
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
 
@@ -70,5 +70,4 @@ def proof(request: HttpRequest, wanted: ProofIn) -> HttpResponse:
     kept = Photo.objects.filter(pk=photo.image).first() if photo else None
     data = write_proof(evaluation, bytes(kept.data) if kept else None)
     name = f"{safe_names([wanted.name.strip() or wanted.recipe.display_name])[0]}-proof.png"
-    disposition = f"attachment; filename=\"proof.png\"; filename*=UTF-8''{quote(name)}"
-    return HttpResponse(data, "image/png", headers={"Content-Disposition": disposition})
+    return download(Written(name, "image/png", data))

@@ -1,12 +1,14 @@
 """Values that several calls take and give."""
 
 from typing import Annotated, Any
+from urllib.parse import quote
 
 from django.http import HttpResponse
 from ninja import Schema
 from pydantic import BaseModel, BeforeValidator, Field
 
 from designs.problems import ProblemOut
+from fulgen.formats.sheet_files import Written
 from fulgen.geometry.measure import Box
 from fulgen.parts.built_part import MarkUse
 from fulgen.problem import Problem
@@ -25,6 +27,12 @@ def files_of(*media_types: str) -> dict[str, Any]:
     """What a call that answers with a file says of it in the API's description."""
     of_each = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in media_types}
     return {"responses": {200: {"content": of_each}}}
+
+
+def download(file: Written) -> HttpResponse:
+    """A file as the answer, to be saved under its name (RFC 6266)."""
+    disposition = f"attachment; filename=\"file\"; filename*=UTF-8''{quote(file.name)}"
+    return HttpResponse(file.data, file.media_type, headers={"Content-Disposition": disposition})
 
 
 Coordinate = Annotated[float, Field(strict=True, ge=-20_000, le=20_000)]

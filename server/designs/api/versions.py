@@ -13,6 +13,7 @@ from designs import shelf
 from designs.api.values import Problems
 from designs.models import Revision
 from designs.revisions import recipe_of
+from designs.typed import one_line
 from fulgen.problem import Problem
 from fulgen.recipe.differences import differences
 from fulgen.recipe.model import Recipe
@@ -21,6 +22,7 @@ from fulgen.recipe.versions import read_stored
 router = Router(tags=["designs"])
 
 MOST_LISTED = 60
+MOST_LETTERS = 80
 
 
 class DesignVersion(Schema):
@@ -37,7 +39,7 @@ class VersionRecipe(Schema):
 
 
 class VersionName(Schema):
-    name: Annotated[str, Field(max_length=80)]
+    name: Annotated[str, Field(max_length=MOST_LETTERS)]
 
 
 @router.get(
@@ -75,7 +77,7 @@ def name_version(
 ) -> list[DesignVersion]:
     """A version with a name: it is kept for good."""
     row = _found(design_id, number)
-    row.name = " ".join("".join(c if c.isprintable() else " " for c in said.name).split())
+    row.name = one_line(said.name, MOST_LETTERS)
     row.save(update_fields=["name"])
     return list_versions(request, design_id)
 

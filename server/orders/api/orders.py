@@ -193,9 +193,9 @@ def _rows(order: Order, since: int) -> RowsOut:
     if since < 0:
         rows = rows.filter(removed=False)
     cut: Counter[int] = Counter()
-    for (number, film), copies in copies_cut(order, {row.number: row for row in rows}).items():
+    for (number, _), copies in copies_cut(order, {row.number: row for row in rows}).items():
         # Of a row in two films a copy is cut where both are.
-        cut[number] = min(cut.get(number, copies), copies) if film else copies
+        cut[number] = min(cut.get(number, copies), copies)
     return RowsOut(
         change=order.change, edit=order.edit, counts=counts_of(order), working=busy,
         stopped=order.stopped, workers=workers_there(), rows=[_row(row, cut[row.number]) for row in rows],

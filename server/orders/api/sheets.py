@@ -1,7 +1,5 @@
 """The sheets of an order, their files, and what goes with them: computed by workers."""
 
-from urllib.parse import quote
-
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from ninja.responses import Status
@@ -9,7 +7,7 @@ from ninja.responses import Status
 from designs import shop
 from designs.api.cutting import SHEET_FILES, JobMade
 from designs.api.jobs import job_out
-from designs.api.values import Problems, answered, files_of
+from designs.api.values import Problems, answered, download, files_of
 from designs.models import CutJob
 from fulgen.formats.file_names import safe_names
 from fulgen.formats.sheet_files import Written, zipped
@@ -116,8 +114,8 @@ def save_order_files(request: HttpRequest, wanted: OrderFilesIn) -> HttpResponse
     work = OrderWork(keeping.find(wanted.order))
     files = work.files(wanted.kind, wanted.sheet)
     if len(files) == 1:
-        return _download(files[0])
-    return _download(_as_zip(work, files))
+        return download(files[0])
+    return download(_as_zip(work, files))
 
 
 @router.post("/pick-list", response={200: None, **Problems}, operation_id="savePickList",
@@ -125,14 +123,14 @@ def save_order_files(request: HttpRequest, wanted: OrderFilesIn) -> HttpResponse
 def save_pick_list(request: HttpRequest, wanted: PickListIn) -> HttpResponse:
     """The list by which rows are picked from their sheets."""
     work = OrderWork(keeping.find(wanted.order))
-    return _download(work.pick_list_csv() if wanted.to == "csv" else work.pick_list_pdf())
+    return download(work.pick_list_csv() if wanted.to == "csv" else work.pick_list_pdf())
 
 
 @router.post("/proof", response={200: None, **Problems}, operation_id="saveOrderProof",
              openapi_extra=files_of("application/pdf"))  # fmt: skip
 def save_proof(request: HttpRequest, wanted: OrderIn) -> HttpResponse:
     """Every name as it will be, for the customer to sign."""
-    return _download(OrderWork(keeping.find(wanted.order)).proof())
+    return download(OrderWork(keeping.find(wanted.order)).proof())
 
 
 @router.post("/pictures", response={200: None, **Problems}, operation_id="saveOrderPictures",
@@ -140,16 +138,11 @@ def save_proof(request: HttpRequest, wanted: OrderIn) -> HttpResponse:
 def save_pictures(request: HttpRequest, wanted: OrderIn) -> HttpResponse:
     """A picture of each row, as one ZIP."""
     work = OrderWork(keeping.find(wanted.order))
-    return _download(_as_zip(work, work.pictures(), "-pictures"))
+    return download(_as_zip(work, work.pictures(), "-pictures"))
 
 
 def _as_zip(work: OrderWork, files: list[Written], ending: str = "") -> Written:
     return Written(f"{safe_names([work.order.name])[0]}{ending}.zip", "application/zip", zipped(files))
-
-
-def _download(file: Written) -> HttpResponse:
-    disposition = f"attachment; filename=\"order\"; filename*=UTF-8''{quote(file.name)}"
-    return HttpResponse(file.data, file.media_type, headers={"Content-Disposition": disposition})
 
 
 @router.post("/job", response={201: JobMade, **Problems}, operation_id="makeOrderJob")
