@@ -4,21 +4,20 @@ An added face is checked before it is kept, and rated later: how it joins as it 
 short (the server was stopped) is taken up again when the list is next asked for.
 """
 
-import json
 import logging
-from dataclasses import asdict
+import unicodedata
 from functools import lru_cache
-from typing import Any
 
-from django.db.models import Q
 from ninja import Schema
 
-from designs.models import OwnFace
+from designs.models import FavouriteFace, OwnFace
 from designs.typed import one_line
 from fulgen.bounded import BoundedCache
-from fulgen.joining.rating import Rating, rate
-from fulgen.lettering.catalogue import FACES_DIR, OWN, FaceChoice, Family, families, find_family, own_family
+from fulgen.joining.face_record import FaceRecord, alike, record_of, shipped_records
+from fulgen.joining.rating import Rating
+from fulgen.lettering.catalogue import OWN, FaceChoice, Family, families, find_family, own_family
 from fulgen.lettering.faces import Axis, Face, Feature, FontFile, face_name
+from fulgen.lettering.facts import Facts
 from fulgen.lettering.layout import lay_out
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.problem import Problem
@@ -70,22 +69,26 @@ def _own(slug: str) -> Family:
 
 
 class JoinsOut(Schema):
-    """How a face joins as it is set: the shares of common pairs that are joined, the thinnest stroke as
-    a share of the size, and a word for it."""
+    """How a face joins in a writing system as it is set: the shares of common pairs that are joined, the
+    thinnest stroke and the smallest counter as shares of the size, and a word for it."""
 
+    system: str
     small: float
     capital: float
     thinnest: float
+    counter: float
     words: str
 
     @classmethod
-    def of(cls, rating: Rating) -> "JoinsOut":
-        return cls(small=rating.small, capital=rating.capital, thinnest=rating.thinnest, words=rating.words)
+    def of(cls, system: str, rating: Rating) -> "JoinsOut":
+        return cls(system=system, words=rating.words, **rating.as_dict())
 
 
 class FaceOut(Schema):
-    """A family to choose: its kind, weights or axes, what can be switched, and how it joins. While that is
-    being worked out, rated_share says how far it is; rating_failed, that it could not be."""
+    """A family to choose: its kind, weights or axes, what can be switched, the writing systems that it
+    writes, what its looks are called, whether its letters
+    are written as a hand does, and how it joins in each writing system. While that is being worked
+    out, rated_share says how far it is; rating_failed, that it could not be."""
 
     slug: str
     name: str
@@ -94,21 +97,28 @@ class FaceOut(Schema):
     axes: list[Axis]
     features: list[Feature]
     licence: str
-    joins: JoinsOut | None
+    systems: list[str]
+    looks: list[str]
+    written: bool
+    joins: list[JoinsOut]
+    favourite: bool = False
     rated_share: float = 1.0
     rating_failed: bool = False
 
 
 def listed() -> list[FaceOut]:
     """All families to choose from: the maker's own first."""
-    own = OwnFace.objects.filter(listed=True).defer("data")
-    return [*map(_own_out, own), *shipped_faces()]
+    favourites = set(FavouriteFace.objects.values_list("slug", flat=True))
+    own = map(_own_out, OwnFace.objects.filter(listed=True).defer("data"))
+    return [
+        face.model_copy(update={"favourite": face.slug in favourites}) for face in (*own, *shipped_faces())
+    ]
 
 
 def unrated() -> list[str]:
-    """Faces of the maker's own on the list whose rating, or what they can do, is not worked out yet."""
-    rows = OwnFace.objects.filter(listed=True, rating_failed=False)
-    return list(rows.filter(Q(rating__isnull=True) | Q(about__isnull=True)).values_list("slug", flat=True))
+    """Faces of the maker's own on the list of which it is not worked out yet how they look and join."""
+    rows = OwnFace.objects.filter(listed=True, rating_failed=False, record__isnull=True)
+    return list(rows.values_list("slug", flat=True))
 
 
 @lru_cache(maxsize=1)
@@ -118,37 +128,68 @@ def shipped_faces() -> tuple[FaceOut, ...]:
 
 
 def _shipped_out(family: Family) -> FaceOut:
-    rating = shipped_ratings().get(family.slug)
+    record = shipped_records().get(family.slug)
     return FaceOut(
         slug=family.slug, name=family.name, kind=family.kind, weights=list(family.numbered_weights),
-        axes=list(family.axes), features=list(family.face().features()), licence="SIL Open Font License 1.1",
-        joins=JoinsOut.of(rating) if rating else None,
+        axes=list(family.axes), features=list(family.facts.features), licence="SIL Open Font License 1.1",
+        systems=[system.name for system in family.facts.systems],
+        looks=_looks(record), written=record is not None and record.written, joins=_joins(record),
     )  # fmt: skip
+
+
+def _looks(record: FaceRecord | None) -> list[str]:
+    return list(record.said) if record else []
+
+
+def _joins(record: FaceRecord | None) -> list[JoinsOut]:
+    return [JoinsOut.of(system, rating) for system, rating in record.ratings.items()] if record else []
 
 
 def _own_out(row: OwnFace) -> FaceOut:
-    """A face of the maker's own as the list shows it: what its file can do is kept beside it, so that a list
-    of many does not read many files."""
+    """A face of the maker's own as the list shows it: what its file says is kept beside it, so that a list of
+    many does not read many files."""
+    facts = Facts.from_dict(row.facts) if row.facts else None
+    record = FaceRecord.from_dict(row.record) if row.record else None
     return FaceOut(
         slug=row.slug, name=row.name, kind=OWN, weights=[], licence=row.licence,
-        joins=JoinsOut.of(Rating(**row.rating)) if row.rating else None,
+        axes=list(facts.axes) if facts else [], features=list(facts.features) if facts else [],
+        systems=[system.name for system in facts.systems] if facts else [],
         rated_share=row.rated_share, rating_failed=row.rating_failed,
-        **(row.about or {"axes": [], "features": []}),
+        looks=_looks(record), written=record is not None and record.written, joins=_joins(record),
     )  # fmt: skip
 
 
-def _about(family: Family) -> dict[str, Any]:
-    return {
-        "axes": [asdict(axis) for axis in family.axes],
-        "features": [asdict(feature) for feature in family.face().features()],
-    }
+def set_favourite(slug: str, on: bool) -> None:
+    """Whether a face is one of the shop's favourites. Raises Problem "no-face"."""
+    if on:
+        FavouriteFace.objects.get_or_create(slug=family_of(slug).slug)
+    else:
+        FavouriteFace.objects.filter(slug=slug).delete()
 
 
-@lru_cache(maxsize=1)
-def shipped_ratings() -> dict[str, Rating]:
-    """How the shipped families join, as ./fulgen schemas wrote it down."""
-    rows = json.loads((FACES_DIR / "ratings.json").read_text("utf-8"))
-    return {slug: Rating(**row) for slug, row in rows.items()}
+def like(slug: str) -> list[str]:
+    """The faces to choose from that look most like one, the most similar first: of those that write what it
+    writes first. Raises Problem "no-face", "not-measured"."""
+    known = _records()
+    if slug not in known:
+        raise Problem(
+            "not-measured", f"How {family_of(slug).name} looks is being measured.", "Try again in a moment."
+        )
+    first = next(iter(known[slug].ratings))
+    return [other for other in alike(slug, known) if first in known[other].ratings]
+
+
+def able(text: str) -> list[str]:
+    """The faces to choose from that have every letter of a text: the maker's own first."""
+    needed = {ord(char) for char in unicodedata.normalize("NFC", text) if not char.isspace()}
+    own = OwnFace.objects.filter(listed=True).values_list("slug", "facts")
+    mine = [slug for slug, row in own if row and needed <= Facts.from_dict(row).letters]
+    return [*mine, *(slug for slug, family in families().items() if needed <= family.letters)]
+
+
+def _records() -> dict[str, FaceRecord]:
+    own = OwnFace.objects.filter(listed=True).values_list("slug", "record")
+    return {**{slug: FaceRecord.from_dict(row) for slug, row in own if row}, **shipped_records()}
 
 
 def add(data: bytes, file_name: str, licence: str) -> FaceOut:
@@ -167,7 +208,9 @@ def add(data: bytes, file_name: str, licence: str) -> FaceOut:
         family = own_family(slug, one_line(face_name(file), MOST_LETTERS), file)
         # Drawing a word finds what is wrong inside before anyone relies on it.
         _try_out(family.face())
-        row = OwnFace(slug=slug, name=family.name, data=data, file_name=file.name, about=_about(family))
+        row = OwnFace(
+            slug=slug, name=family.name, data=data, file_name=file.name, facts=family.facts.as_dict()
+        )
     row.listed = True
     row.licence = one_line(licence, MOST_LETTERS) or row.licence
     row.save()
@@ -202,7 +245,7 @@ def _change_listing(slug: str, to: bool) -> OwnFace:
 
 
 def rate_own(slug: str) -> None:
-    """Works out how a face of the maker's own joins, and what it can do, and keeps both."""
+    """Works out how a face of the maker's own looks and joins, and keeps it."""
     row = OwnFace.objects.filter(slug=slug)
 
     def done(share: float) -> None:
@@ -210,8 +253,8 @@ def rate_own(slug: str) -> None:
 
     try:
         family = _own(slug)
-        rating = rate(family.face(), done)
-        row.update(rating=rating.as_dict(), rated_share=1.0, about=_about(family))
+        record = record_of(family, done)
+        row.update(record=record.as_dict(), rated_share=1.0, facts=family.facts.as_dict())
     except Exception:
         log.exception("rating %s failed", slug)
         rating_failed(slug)

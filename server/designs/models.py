@@ -37,8 +37,9 @@ class OwnFace(models.Model):
     """A face a maker added: its file, checked and unpacked, and how it joins.
 
     One that is taken off the list is kept, so that designs that use it still open and the list can have
-    it back. ``rating`` is empty until it is worked out; ``rated_share`` says how far that is, and
-    ``rating_failed`` that it could not be. ``about`` is what the file can do, for the list.
+    it back. ``facts`` is what the file says of itself, for the list. ``record`` is how it looks and joins,
+    empty until it is worked out; ``rated_share`` says how far that is, and ``rating_failed`` that it could
+    not be.
     """
 
     slug = models.CharField(max_length=40, primary_key=True)
@@ -48,16 +49,25 @@ class OwnFace(models.Model):
     licence = models.CharField(max_length=400, blank=True)
     added = models.DateTimeField(auto_now_add=True)
     listed = models.BooleanField(default=True)
-    rating = models.JSONField(null=True)
+    facts = models.JSONField(null=True)
+    record = models.JSONField(null=True)
     rated_share = models.FloatField(default=0.0)
     rating_failed = models.BooleanField(default=False)
-    about = models.JSONField(null=True)
 
     class Meta:
         ordering = ("name",)
 
     def __str__(self) -> str:
         return self.name
+
+
+class FavouriteFace(models.Model):
+    """A face that the shop likes to come back to, shipped or its own, by its slug."""
+
+    slug = models.CharField(max_length=80, primary_key=True)
+
+    def __str__(self) -> str:
+        return self.slug
 
 
 class Photo(models.Model):

@@ -35,7 +35,6 @@ from computing.pool import MOST_BYTES, STOP, Answer, Asked, Job  # noqa: E402
 from designs import cut_verification, faces, shelf  # noqa: E402
 from designs.problems import problem_response, unforeseen  # noqa: E402
 from fulgen.budget import Cancelled, Priority, within  # noqa: E402
-from fulgen.lettering.catalogue import families  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen_server import urls  # noqa: E402, F401
 
@@ -46,9 +45,6 @@ Tasks = Mapping[str, Task]
 
 _GRACE_S = 2
 """Seconds of processor time beyond a job's budget after which the system ends the process."""
-
-for _family in families().values():
-    _family.face().features()
 
 # What was read by now stays for good, so the collector need not look through it while a maker waits.
 gc.collect()

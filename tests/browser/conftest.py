@@ -16,7 +16,9 @@ expect.set_options(timeout=15_000)
 
 @pytest.fixture(scope="session")
 def server(tmp_path_factory):
-    server = Server(tmp_path_factory.mktemp("shop"), FULGEN_CUTTER_PACE="6")
+    fonts = tmp_path_factory.mktemp("fonts")
+    server = Server(tmp_path_factory.mktemp("shop"), FULGEN_CUTTER_PACE="6", FULGEN_FONT_FOLDERS=str(fonts))
+    server.fonts = fonts
     server.start()
     yield server
     server.stop()

@@ -261,13 +261,14 @@ def test_another_shape_is_kept_and_said_where_a_face_lacks_it(joining):
 def test_faces_say_how_they_join_and_are_filtered_by_it(page, server):
     bench = Bench(page).open(server.design("Tern"))
     page.get_by_role("button", name=re.compile("^Face:")).click()
+    page.get_by_role("button", name="Looks").click()
     page.get_by_role("button", name="joins by itself").click()
     expect(page.get_by_role("option", name="Pacifico")).to_contain_text("joins by itself")
     expect(page.get_by_role("option", name="Anton")).to_have_count(0)
     page.get_by_role("button", name="joins by itself").click()
     expect(page.get_by_role("option", name="Anton")).to_contain_text("needs joining")
     expect(page.get_by_role("option", name="Pinyon Script")).to_contain_text(
-        re.compile(r"strokes from 0\.\d mm")
+        re.compile(r"strokes 0\.\d, counters \d\.\d mm")
     )
     assert bench.problem.count() == 0
 

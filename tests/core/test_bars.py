@@ -10,12 +10,13 @@ import shapely
 from fulgen.joining.anchors import Anchor, Place
 from fulgen.joining.bars import Bar, Underline, bar_shape, neck_at, snapped, ties
 from fulgen.joining.join_options import JoinOptions, RefusedTie
-from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.catalogue import FaceChoice
 from fulgen.lettering.letters import LetterChange
 from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
+from tests.shipped import LOOKED_AT
 
 
 def recipe(text="OO", face="anton", join=None, mm=25, bars=(), **part):
@@ -93,7 +94,7 @@ class TestByHand:
         assert made.parts[0].built.laid[0].necks[1] > 1
 
 
-@pytest.mark.parametrize("face", sorted(families()))
+@pytest.mark.parametrize("face", LOOKED_AT)
 def test_tying_what_is_loose_makes_one_piece_of_two_words_with_dots_in_every_face(face):
     for text in ("Ji är\nMöwe!", "of; Niño?"):
         for marks in ("keep", "bridge"):

@@ -45,9 +45,16 @@ def test_letters_that_end_at_the_top(text, high):
 
 
 @pytest.mark.parametrize("slug", sorted(families()))
-def test_scripts_lean_and_block_letters_do_not(slug):
+def test_faces_of_scripts_are_written_and_block_letters_are_not(slug):
     family = families()[slug]
-    assert family.face().leans is (family.kind == "script")
+    if family.kind == "script":
+        assert family.face().is_written or slug in UPRIGHT_AND_APART
+    elif family.kind in ("slab", "wide", "condensed", "stencil"):
+        assert not family.face().is_written
+
+
+UPRIGHT_AND_APART = ("berkshire-swash", "sevillana")
+"""Scripts whose small letters stand upright, each by itself."""
 
 
 @pytest.mark.parametrize("pair", ["nn", "an", "in", "ul"])

@@ -204,8 +204,11 @@ class TestWhatCannotBeSet:
             set_words("Жук", face=find_family("sacramento").face())
         problem = caught.value
         assert problem.kind == "missing-letters"
-        assert "“Ж” (U+0416), “у” (U+0443), “к” (U+043A)" in problem.what
+        assert problem.what == "Sacramento has no Cyrillic letters."
         assert "Pacifico" in problem.faces
+        with pytest.raises(Problem) as caught:
+            set_words("Ξἄν", face=find_family("mynerve").face())
+        assert caught.value.what == "Mynerve has no “ἄ” (U+1F04)."
 
     def test_emoji_no_face_has(self):
         with pytest.raises(Problem) as caught:

@@ -16,13 +16,13 @@ from fulgen.cutter.cut_simulation import compare_with_promise, simulate_cut
 from fulgen.formats.drawn_sheet import JobCaption, drawn_sheet
 from fulgen.formats.sheet_files import cut_file
 from fulgen.geometry.flatten import flat_contours
-from fulgen.lettering.catalogue import families
 from fulgen.recipe.cutting import CutPlan
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import read_recipe, recipe_from
 from fulgen.sheet.machines import machine
 from fulgen.sheet.motifs import motifs_of
 from fulgen.sheet.sheets import CUT_TO_MM, Sheet, laid_out
+from tests.shipped import LOOKED_AT
 
 ROLL = Sheet(1000.0, 5000.0, roll=True)
 KNIFE = machine("Drag knife")
@@ -55,7 +55,7 @@ def test_demo_designs_come_off_as_promised(path):
     assert all(promised == came for promised, came in told)
 
 
-@pytest.mark.parametrize("face", sorted(families()))
+@pytest.mark.parametrize("face", LOOKED_AT)
 def test_a_word_in_every_face_comes_off_in_as_many_pieces_as_promised(face):
     evaluation = word("Zoë & fjord", face)
     [(promised, came)] = came_off(evaluation, CutPlan())

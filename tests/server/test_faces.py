@@ -1,15 +1,17 @@
 """Faces of a maker's own, ratings and the shapes of letters, as the web app asks for them."""
 
+import io
 import json
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from fontTools.ttLib import TTCollection, TTFont
 
 from designs import faces
-from designs.management.commands.write_schemas import ratings
-from designs.models import OwnFace
-from fulgen.joining.rating import Rating
-from fulgen.lettering.catalogue import FACES_DIR
+from designs.management.commands.write_schemas import face_marks, face_row
+from designs.models import FavouriteFace, OwnFace
+from fulgen.joining.face_record import FaceRecord, shipped_records
+from fulgen.lettering.catalogue import FACES_DIR, face_index, families
 from tests.fonts import make_font
 from tests.server.conftest import recipe
 from tests.server.test_api import of_part, refused
@@ -36,7 +38,7 @@ class TestAFaceOfOnesOwn:
         assert (face["name"], face["kind"], face["licence"]) == ("Test Square", "own", "mine to cut")
         listed = api.get("/faces")[1]
         assert listed[0]["slug"] == face["slug"]
-        assert listed[0]["joins"]["words"] == "needs joining"
+        assert [joins["words"] for joins in listed[0]["joins"]] == ["needs joining"]
         set_in_it = api.evaluated(recipe("ab", face={"family": face["slug"]}))
         assert len(set_in_it["films"][0]["pieces"]) == 2
         samples = api.post("/faces/samples", {"text": "ab", "faces": [face["slug"]]})[1]
@@ -97,9 +99,9 @@ class TestAFaceOfOnesOwn:
 
     def test_a_rating_that_was_cut_short_is_taken_up_again(self, api):
         slug = upload(api, LOBSTER)[1]["slug"]
-        OwnFace.objects.update(rating=None, rated_share=0.4)
+        OwnFace.objects.update(record=None, rated_share=0.4)
         api.get("/faces")
-        assert OwnFace.objects.get(slug=slug).rating["small"] > 0.5
+        assert OwnFace.objects.get(slug=slug).record["ratings"]["Latin"]["small"] > 0.5
 
     def test_a_rating_that_fails_is_told_and_not_tried_again_at_every_look(self, api, monkeypatch):
         tries = []
@@ -108,16 +110,17 @@ class TestAFaceOfOnesOwn:
             tries.append(face)
             raise ValueError("a face that no one can rate")
 
-        monkeypatch.setattr(faces, "rate", fails)
+        monkeypatch.setattr(faces, "record_of", fails)
         slug = upload(api, LOBSTER)[1]["slug"]
         for _ in range(3):
             listed = api.get("/faces")[1][0]
-        assert (listed["slug"], listed["joins"], listed["rating_failed"]) == (slug, None, True)
+        assert (listed["slug"], listed["joins"], listed["rating_failed"]) == (slug, [], True)
         assert len(tries) == 1
 
     def test_a_list_of_many_reads_no_file_and_keeps_no_more_than_its_bound(self, api, monkeypatch):
         letters = "".join(map(chr, range(0x4E00, 0x4E00 + 300)))
-        monkeypatch.setattr(faces, "rate", lambda face, done: Rating(0, 0, 0.1))
+        known = shipped_records()["anton"]
+        monkeypatch.setattr(faces, "record_of", lambda family, done: known)
         for n in range(8):
             upload(api, make_font(letters=letters, advance=700 + n))
         api.get("/faces")
@@ -128,16 +131,154 @@ class TestAFaceOfOnesOwn:
         assert 0 < faces._own_families.bytes_kept <= 64 * 2**20
 
 
-def test_shipped_faces_come_with_how_they_join(api):
+def test_shipped_faces_come_with_what_they_write_how_they_look_and_join(api):
     listed = {face["slug"]: face for face in api.get("/faces")[1]}
-    assert listed["pacifico"]["joins"]["words"] == "joins by itself"
-    assert listed["anton"]["joins"]["words"] == "needs joining"
-    assert listed["great-vibes"]["joins"]["thinnest"] < 0.03
+    joins = {slug: {one["system"]: one for one in face["joins"]} for slug, face in listed.items()}
+    assert joins["pacifico"]["Latin"]["words"] == joins["rakkas"]["Arabic"]["words"] == "joins by itself"
+    assert joins["anton"]["Latin"]["words"] == "needs joining"
+    assert joins["great-vibes"]["Latin"]["thinnest"] < 0.03
+    assert {"thick", "upright"} <= set(listed["anton"]["looks"])
+    assert {"fine", "slanted", "swashes"} <= set(listed["great-vibes"]["looks"])
+    assert (listed["pacifico"]["written"], listed["anton"]["written"]) == (True, False)
+    assert {"Latin", "Devanagari"} == set(listed["yatra-one"]["systems"])
 
 
-def test_the_ratings_kept_in_the_project_are_what_is_measured():
-    kept = json.loads((FACES_DIR / "ratings.json").read_text("utf-8"))
-    assert kept == json.loads(ratings())
+def test_what_is_kept_of_the_faces_is_of_their_files_as_they_are():
+    """./fulgen schemas writes it anew where files, or how they are looked at, have changed."""
+    assert {slug: row["made_of"] for slug, row in face_index().items()} == face_marks()
+    assert list(face_index()) == list(families())
+
+
+@pytest.mark.parametrize("slug", ["anton", "rakkas", "comfortaa", "windsong"])
+def test_what_is_kept_of_a_face_is_what_is_measured(slug):
+    kept = {name: value for name, value in face_index()[slug].items() if name != "made_of"}
+    assert kept == json.loads(json.dumps(face_row(slug)))
+
+
+class TestFavourites:
+    def test_they_are_the_shops_and_told_in_the_list(self, api):
+        assert api.call("PUT", "/favourite-faces/anton")[0] == 204
+        assert api.call("PUT", "/favourite-faces/anton")[0] == 204
+        assert [face["slug"] for face in api.get("/faces")[1] if face["favourite"]] == ["anton"]
+        assert api.call("DELETE", "/favourite-faces/anton")[0] == 204
+        assert not FavouriteFace.objects.exists()
+
+    def test_a_face_that_is_not_here_is_none(self, api):
+        assert refused(api.call("PUT", "/favourite-faces/nowhere"))["kind"] == "no-face"
+        assert not FavouriteFace.objects.exists()
+
+
+class TestFacesLikeOne:
+    def test_the_most_similar_come_first_and_write_the_same(self, api):
+        found = api.get("/faces/great-vibes/like")[1]
+        assert "great-vibes" not in found
+        kinds = [families()[slug].kind for slug in found[:8]]
+        assert kinds == ["script"] * 8
+        assert families()[found[-1]].kind not in ("script", "brush")
+
+    def test_one_that_is_not_measured_yet_says_so(self, api, monkeypatch):
+        slug = upload(api, LOBSTER)[1]["slug"]
+        OwnFace.objects.update(record=None)
+        assert refused(api.get(f"/faces/{slug}/like"))["kind"] == "not-measured"
+
+    def test_one_of_ones_own_is_compared_too(self, api):
+        slug = upload(api, LOBSTER)[1]["slug"]
+        api.get("/faces")
+        assert api.get(f"/faces/{slug}/like")[1][0] == "lobster"
+        assert FaceRecord.from_dict(OwnFace.objects.get(slug=slug).record) == shipped_records()["lobster"]
+
+
+class TestFacesThatHaveTheLetters:
+    @pytest.mark.parametrize(
+        ("text", "system", "has"),
+        [("مريم", "Arabic", "rakkas"), ("Ελένη", "Greek", "comfortaa"), ("Nguyễn", "Vietnamese", "pacifico"),
+         ("Щепан", "Cyrillic", "lobster"), ("Maud", "Latin", "anton")],
+    )  # fmt: skip
+    def test_they_are_named_with_the_writing_system(self, api, text, system, has):
+        told = api.post("/faces/able", {"text": text})[1]
+        assert told["system"] == system
+        assert has in told["faces"]
+        assert ("anton" in told["faces"]) == (system in ("Latin", "Vietnamese"))
+
+    def test_a_name_that_the_face_cannot_write_is_answered_by_faces_that_do(self, api):
+        problem = of_part(api.post("/evaluate", {"recipe": recipe("مريم", face={"family": "pacifico"})}))
+        assert problem["what"] == "Pacifico has no Arabic letters."
+        assert "Rakkas" in problem["faces"]
+
+
+class TestWhatAFaceCanDo:
+    def wanted(self, api, text, family):
+        body = {"text": text, "face": {"family": family}, "features": {}}
+        return {one["tag"]: one for one in api.post("/faces/features", body)[1]}
+
+    def test_each_thing_is_drawn_on_the_words_and_told_whether_it_changes_them(self, api):
+        found = self.wanted(api, "Rose", "allura")
+        assert any(one["changes"] for one in found.values())
+        plain = api.post("/faces/samples", {"text": "Rose", "faces": ["allura"]})[1][0]["d"]
+        assert all((one["d"] != plain) == one["changes"] for one in found.values())
+
+    def test_forms_that_every_arabic_word_has_are_none_of_them(self, api):
+        assert not {"init", "fina"} & set(self.wanted(api, "مريم", "lemonada"))
+
+    def test_words_that_the_face_cannot_write_have_no_pictures(self, api):
+        assert self.wanted(api, "مريم", "allura") == {}
+
+
+class TestFacesOfThisComputer:
+    @pytest.fixture
+    def folder(self, tmp_path, monkeypatch):
+        monkeypatch.setenv("FULGEN_FONT_FOLDERS", str(tmp_path))
+        (tmp_path / "within").mkdir()
+        (tmp_path / "within" / "lobster.ttf").write_bytes(LOBSTER)
+        (tmp_path / "notes.txt").write_text("no face")
+        (tmp_path / "broken.ttf").write_bytes(b"no face at all")
+        return tmp_path
+
+    def test_they_are_listed_shown_and_copied_into_the_shop_when_taken(self, api, folder):
+        [face] = api.get("/installed-faces")[1]
+        assert (face["name"], face["forbids"]) == ("Lobster", "")
+        assert "Latin" in face["systems"]
+        assert str(folder) not in json.dumps(face)
+        [sample] = api.post("/installed-faces/samples", {"text": "Tern", "keys": [face["key"], "none"]})[1]
+        assert sample["slug"] == face["key"]
+        assert sample["d"]
+        status, taken = api.post("/installed-faces/take", {"key": face["key"]})
+        assert (status, taken["name"], taken["kind"]) == (201, "Lobster", "own")
+        (folder / "within" / "lobster.ttf").unlink()
+        assert api.evaluated(recipe("Tern", face={"family": taken["slug"]}))["letters"]
+        assert api.get("/installed-faces")[1] == []
+
+    def test_one_that_has_gone_meanwhile_says_so(self, api, folder):
+        [face] = api.get("/installed-faces")[1]
+        (folder / "within" / "lobster.ttf").unlink()
+        problem = refused(api.post("/installed-faces/take", {"key": face["key"]}))
+        assert "not installed on this computer any more" in problem["what"]
+        assert OwnFace.objects.count() == 0
+
+    @pytest.mark.parametrize(
+        ("bits", "said"), [(0x0002, "lets nobody put it"), (0x0004, "looking and printing only"),
+                           (0x0200, "only pictures"), (0x0008, ""), (0x0000, "")],
+    )  # fmt: skip
+    def test_what_licence_bits_forbid_is_said_and_noted(self, api, folder, bits, said):
+        font = TTFont(io.BytesIO(LOBSTER))
+        font["OS/2"].fsType = bits
+        font.save(folder / "within" / "lobster.ttf")
+        [face] = api.get("/installed-faces")[1]
+        assert said in face["forbids"]
+        assert bool(face["forbids"]) == bool(said)
+        taken = api.post("/installed-faces/take", {"key": face["key"]})[1]
+        assert taken["licence"] == face["forbids"]
+
+    def test_the_faces_of_a_collection_are_each_one(self, api, folder):
+        (folder / "within" / "lobster.ttf").unlink()
+        collection = TTCollection()
+        anton = (FACES_DIR / "anton" / "Anton_400Regular.ttf").read_bytes()
+        collection.fonts = [TTFont(io.BytesIO(LOBSTER)), TTFont(io.BytesIO(anton))]
+        collection.save(folder / "two.ttc")
+        listed = api.get("/installed-faces")[1]
+        assert [face["name"] for face in listed] == ["Anton", "Lobster"]
+        taken = api.post("/installed-faces/take", {"key": listed[0]["key"]})[1]
+        assert taken["name"] == "Anton"
 
 
 class TestSeams:

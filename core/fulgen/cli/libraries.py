@@ -63,7 +63,8 @@ def list_faces(options: argparse.Namespace) -> None:
             "kind": family.kind,
             "weights": list(family.numbered_weights),
             "axes": [asdict(axis) for axis in family.axes],
-            "features": [feature.tag for feature in family.face().features()],
+            "features": [feature.tag for feature in family.facts.features],
+            "writes": [system.name for system in family.facts.systems],
             "letters": len(family.letters),
         }
         for family in families().values()
@@ -81,28 +82,23 @@ def list_faces(options: argparse.Namespace) -> None:
             about = (
                 f"{row['joins']:15} {row['small_share']:4.0%} of small letters, "
                 f"{row['capital_share']:4.0%} after a capital, "
-                f"strokes from {row['thinnest_stroke']:.3f} of the size"
+                f"strokes from {row['thinnest_stroke']:.3f} of the size, {', '.join(row['looks'])}"
             )
         print(f"{row['name']:24} {row['kind']:10} {about}")
 
 
 def _add_ratings(rows: list[dict[str, Any]]) -> None:
-    """Adds to each row how the face joins, worked out on all cores."""
-    from concurrent.futures import ProcessPoolExecutor
-
-    with ProcessPoolExecutor() as pool:
-        for row, rating in zip(rows, pool.map(_rated, [row["name"] for row in rows]), strict=True):
-            row.update(rating)
-
-
-def _rated(name: str) -> dict[str, Any]:
-    from fulgen.joining.rating import rate
+    """Adds to each row how the face looks, and how it joins in the first writing system that it writes."""
+    from fulgen.joining.face_record import shipped_records
     from fulgen.lettering.catalogue import find_family
 
-    rating = rate(find_family(name).face())
-    return {
-        "joins": rating.words,
-        "small_share": round(rating.small, 4),
-        "capital_share": round(rating.capital, 4),
-        "thinnest_stroke": round(rating.thinnest, 4),
-    }
+    records = shipped_records()
+    for row in rows:
+        record = records[find_family(row["name"]).slug]
+        rating = next(iter(record.ratings.values()))
+        row["looks"] = list(record.said)
+        row["joins"] = rating.words
+        row["small_share"] = rating.small
+        row["capital_share"] = rating.capital
+        row["thinnest_stroke"] = rating.thinnest
+        row["smallest_counter"] = rating.counter

@@ -44,11 +44,11 @@ _ALONG = np.linspace(0.0, 1.0, 9)
 
 @dataclass(frozen=True)
 class Hand:
-    """How a face is written: the height of an x, as a share of the size, and whether its letters lean, as
-    handwriting does."""
+    """How a face is written: the height of an x, as a share of the size, and whether its letters are
+    written, as a hand does (``Face.is_written``)."""
 
     x_height: float
-    leans: bool
+    is_written: bool
 
 
 @dataclass(frozen=True)
@@ -56,13 +56,13 @@ class Heights:
     """The band of two letters of a hand, as a share of the size, and whether the left one ends at its top."""
 
     band: float
-    leans: bool
+    is_written: bool
     ends_high: bool
 
     def cost(self, y: Floats | float) -> Floats:
         """What a join costs whose middle is at some y (down, in shares of the size)."""
         height = -np.asarray(y) / self.band
-        if not self.leans:
+        if not self.is_written:
             return np.asarray(np.clip((height - 1.0) * self.band / _BLOCK_TOLERANCE, 0.0, _BLOCK_MOST))
         highest = _HIGHEST_AFTER_HIGH if self.ends_high else _HIGHEST
         off = np.maximum(0.0, np.maximum(_LOWEST - height, height - highest)) / _TOLERANCE
@@ -73,7 +73,7 @@ class Heights:
         if joint.is_empty:
             return 0.0
         middle, top = float(shapely.centroid(joint).y), float(joint.bounds[1])
-        return float(self.cost(middle if self.leans else (middle + top) / 2))
+        return float(self.cost(middle if self.is_written else (middle + top) / 2))
 
     def cost_of_waves(self, spines: Floats) -> Floats:
         """What it costs that curves (N, 4, 2) dip below both their ends or rise above them."""
@@ -92,5 +92,5 @@ def ends_high(text: str) -> bool:
 
 def heights_of(left: Region, right: Region, hand: Hand, high: bool) -> Heights:
     """The heights of two letters that stand on one baseline, y = 0."""
-    common = min(-float(left.bounds[1]), -float(right.bounds[1])) if hand.leans else 0.0
-    return Heights(max(hand.x_height, common), hand.leans, high)
+    common = min(-float(left.bounds[1]), -float(right.bounds[1])) if hand.is_written else 0.0
+    return Heights(max(hand.x_height, common), hand.is_written, high)

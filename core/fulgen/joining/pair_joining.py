@@ -154,7 +154,7 @@ class _Pair:
     @cached_property
     def flows(self) -> tuple[Flows, Flows]:
         """The flows from the left letter into the right one, and from the right one into the left."""
-        heights = self.heights if self.hand.leans else None
+        heights = self.heights if self.hand.is_written else None
         return (
             Flows(self.left, self.right, self.target_width, True, heights),
             Flows(self.right, self.left, self.target_width, False, heights),
@@ -208,7 +208,7 @@ class _Pair:
             return None
         shown = shapely.difference(bar.region, seam.whole)
         cost += shown.area / _SHOWN
-        cost += self.heights.cost_of(shown if self.hand.leans else bar.region)
+        cost += self.heights.cost_of(shown if self.hand.is_written else bar.region)
         if cost >= most:
             return None
         for letter in (self.left, right):
@@ -251,7 +251,7 @@ class _Pair:
         return 5 * max(0.0, seam.covered - 0.05) + sum(0.5 for stub in seam.stubs if not stub.is_true)
 
     def _met_elsewhere(self, seam: Seam) -> float:
-        if not self.hand.leans:
+        if not self.hand.is_written:
             return 0.0
         return self.heights.cost_of(shapely.intersection(seam.left, seam.right))
 

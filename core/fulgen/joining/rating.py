@@ -1,34 +1,29 @@
-"""How a face joins at its natural spacing, and how thin it gets.
+"""How a face joins at its natural spacing, how thin it gets, and how small its counters are.
 
-Rated over common pairs: every small letter after each of the common ones, and small letters after
-capitals. Each pair is shaped as the face sets it, alone.
+Rated over common pairs of a writing system: small letters, and small letters after capitals, each pair shaped
+as the face sets it, alone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 
-from fulgen.geometry.polygons import Region, moved
+from fulgen.geometry.polygons import Region, holes_of, moved
 from fulgen.joining.seam import Seam
 from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.faces import Face
 from fulgen.lettering.shaping import missing_letters, shape_line
+from fulgen.lettering.writing_systems import LATIN, WritingSystem
 from fulgen.roots import bisect
 
-COMMON_PAIRS = (
-    "th he in er an re nd on en at ou ed ha to or it is hi es ng st ar te se me le ve co de ri ro li "
-    "io ic ne ea ra ce ll ta ma si om ur el la be il ol am us ss ee tt oo wi wo ov ow ry ly ey ck"
-)
-"""Common pairs of small letters in English names and words (common practice; written down from memory)."""
-
-CAPITAL_PAIRS = "An Be Ca Da El Fr Ga Ha Is Ja Ka Le Ma No Ol Pa Qu Ro Sa Th Ul Va Wi Xa Yo Zo"
-"""Each capital before a small letter that often follows it in names (from memory)."""
-
 _THINNEST_LETTERS = "aehnostrvwxMNW"
+_COUNTERS = "abdegopqABDOPQR"
+"""Latin letters that are the thinnest of their faces, and those with counters (from memory); of other writing
+systems all letters are looked at."""
 
 JOINS, NEARLY = 0.9, 0.55
 """Shares of pairs that are joined from which a face is said to join by itself, and nearly. (†)"""
@@ -37,14 +32,21 @@ JOINS, NEARLY = 0.9, 0.55
 @dataclass(frozen=True)
 class Rating:
     """small, capital: shares of the pairs of small letters, and of capital and small letter, that are
-    joined as set; thinnest: the width of the thinnest stroke, as a share of the size."""
+    joined as set; thinnest: the width of the thinnest stroke, and counter: how wide the smallest counter is,
+    as shares of the size; counter is 0 where letters have none."""
 
     small: float
     capital: float
     thinnest: float
+    counter: float
 
     def as_dict(self) -> dict[str, float]:
-        return {"small": self.small, "capital": self.capital, "thinnest": self.thinnest}
+        return {
+            "small": self.small,
+            "capital": self.capital,
+            "thinnest": self.thinnest,
+            "counter": self.counter,
+        }
 
     @property
     def words(self) -> str:
@@ -53,11 +55,11 @@ class Rating:
         return "nearly joins" if self.small >= NEARLY else "needs joining"
 
 
-def rate(face: Face, done: Callable[[float], None] = lambda _: None) -> Rating:
-    """How a face joins. Pairs with a letter the face lacks are passed over. ``done`` hears now and then
-    what share of the work is done."""
+def rate(face: Face, system: WritingSystem = LATIN, done: Callable[[float], None] = lambda _: None) -> Rating:
+    """How a face joins in a writing system. Pairs with a letter the face lacks are passed over. ``done``
+    hears now and then what share of the work is done."""
     count = 0
-    whole = len(COMMON_PAIRS.split()) + len(CAPITAL_PAIRS.split())
+    whole = len(system.pairs.split()) + len(system.capital_pairs.split())
 
     def joined(pair: str) -> bool | None:
         nonlocal count
@@ -70,7 +72,13 @@ def rate(face: Face, done: Callable[[float], None] = lambda _: None) -> Rating:
         found = [j for j in map(joined, pairs.split()) if j is not None]
         return sum(found) / len(found) if found else 0.0
 
-    return Rating(share(COMMON_PAIRS), share(CAPITAL_PAIRS), _thinnest(face))
+    thin, hollow = (_THINNEST_LETTERS, _COUNTERS) if system is LATIN else (system.letters, system.letters)
+    return Rating(
+        share(system.pairs),
+        share(system.capital_pairs),
+        _thinnest(_regions(face, thin)),
+        _smallest_counter(_regions(face, hollow)),
+    )
 
 
 def _joined(face: Face, pair: str) -> bool | None:
@@ -85,18 +93,19 @@ def _joined(face: Face, pair: str) -> bool | None:
     return Seam(one, moved(other, right.x - left.x, 0.0)).meets
 
 
-def _thinnest(face: Face) -> float:
-    """The thinnest stroke: twice the least wear that takes a tenth of a letter's length away.
+def _regions(face: Face, letters: str) -> Iterator[Region]:
+    for char in letters:
+        if not missing_letters(face, char):
+            yield from (letter.shape.region for letter in shape_line(face, char) if letter.shape)
+
+
+def _thinnest(regions: Iterator[Region]) -> float:
+    """The thinnest stroke: twice the least wear that takes a tenth of a letter's length away, in the median
+    of some letters.
 
     A stroke of width w is gone when worn by w / 2 from both sides; a hairline goes first.
     """
-    widths = []
-    for char in _THINNEST_LETTERS:
-        if missing_letters(face, char):
-            continue
-        for letter in shape_line(face, char):
-            if letter.shape:
-                widths.append(_hairline(letter.shape.region))
+    widths = [_hairline(region) for region in regions]
     return float(np.median(widths)) if widths else 0.0
 
 
@@ -109,3 +118,17 @@ def _hairline(region: Region) -> float:
         return bool(opened.area > 0.9 * whole)
 
     return sum(bisect(holds, 0.0, 0.3, 0.3 / 500)) / 2
+
+
+_A_COUNTER = 0.02
+"""Holes narrower than this share of the size are slits of the drawing, not counters. (†)"""
+
+
+def _smallest_counter(regions: Iterator[Region]) -> float:
+    """The diameter of the largest disc that fits into the smallest counter."""
+    holes = [hole for region in regions for hole in holes_of(region)]
+    if not holes:
+        return 0.0
+    radii = shapely.length(shapely.maximum_inscribed_circle(np.array(holes), tolerance=1e-3))
+    wide = [2 * float(radius) for radius in radii if 2 * radius >= _A_COUNTER]
+    return min(wide, default=0.0)

@@ -15,7 +15,9 @@ import shapely
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.lettering.shaping import clusters
 
-_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»')
+_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»іїјёبتثجخذزشضظغفقنيةپچژڤگ')
+"""Letters and signs with a bit that floats: also the Arabic ones with dots (i'jam; The Unicode Standard,
+section 9.2)."""
 
 _FOOTED = frozenset("!?¡¿")
 
@@ -74,6 +76,6 @@ def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:
 
 def _has_marks(text: str) -> bool:
     return any(
-        char in _DOTTED or any(unicodedata.combining(c) for c in unicodedata.normalize("NFD", char))
+        char in _DOTTED or any(unicodedata.category(c) == "Mn" for c in unicodedata.normalize("NFD", char))
         for char in text
     )

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import difflib
+import json
 import tomllib
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache, partial
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field, Strict
 
 from fulgen.bounded import BoundedCache
 from fulgen.frozen import NO_OTHERS, STRICT, WHOLE
 from fulgen.lettering.faces import Axis, Face, FontFile, Location, at_location
+from fulgen.lettering.facts import Facts
 from fulgen.problem import Problem
 
 FACES_DIR = Path(__file__).parents[3] / "faces"
@@ -25,7 +27,7 @@ OWN = "own"
 AxisTag = Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}$")]
 Number = Annotated[float, Strict()]
 
-KINDS = ("script", "slab", "wide", "condensed", "rounded")
+KINDS = ("script", "brush", "school", "serif", "slab", "wide", "condensed", "rounded", "stencil")
 
 
 @dataclass(frozen=True)
@@ -66,12 +68,14 @@ class Weight:
 
 @dataclass(frozen=True, eq=False)
 class Family:
-    """A family as a maker picks it. ``kind`` is one of KINDS, or OWN."""
+    """A family as a maker picks it. ``kind`` is one of KINDS, or OWN; ``known`` are its facts, where they are
+    kept beside its files."""
 
     slug: str
     name: str
     kind: str
     weights: tuple[Weight, ...]
+    known: Facts | None = None
 
     def face(self, weight: int | None = None, axes: dict[str, float] | None = None) -> Face:
         """The face of the nearest weight, its other axes set."""
@@ -84,11 +88,16 @@ class Family:
         return _faces.get(key, lambda: at_location(Face(self.name, nearest.face.files), places))
 
     @cached_property
+    def facts(self) -> Facts:
+        """What its files say of themselves."""
+        return self.known or Facts.of(self.weights[0].face)
+
+    @cached_property
     def axes(self) -> tuple[Axis, ...]:
         default = self.weights[0].default
         return tuple(
             replace(axis, default=float(default)) if axis.tag == "wght" and default else axis
-            for axis in self.weights[0].face.files[0].axes()
+            for axis in self.facts.axes
         )
 
     @cached_property
@@ -96,9 +105,9 @@ class Family:
         """The weights to choose from; empty where an axis sets the weight."""
         return tuple(w.weight for w in self.weights if w.weight is not None)
 
-    @cached_property
+    @property
     def letters(self) -> frozenset[int]:
-        return self.weights[0].face.letters
+        return self.facts.letters
 
 
 # Each place of a variable face has fonts of its own. The files of shipped families stay for good; those of a
@@ -108,10 +117,22 @@ _faces: BoundedCache[tuple[str, int | None, Location], Face] = BoundedCache(
 )
 
 
+INDEX = "index.json"
+"""The file beside the families in which it stands what is known of them."""
+
+
+@lru_cache(maxsize=1)
+def face_index() -> dict[str, dict[str, Any]]:
+    """What is known of the families that ship, by slug, as ./fulgen schemas wrote it down."""
+    rows: dict[str, dict[str, Any]] = json.loads((FACES_DIR / INDEX).read_text("utf-8"))
+    return rows
+
+
 @lru_cache(maxsize=1)
 def families() -> dict[str, Family]:
     """Shipped families by slug, in the order of their names."""
     table = tomllib.loads((FACES_DIR / "families.toml").read_text("utf-8"))
+    known = face_index()
     found = [
         Family(
             row["slug"],
@@ -125,6 +146,7 @@ def families() -> dict[str, Family]:
                 )
                 for w in row["weight"]
             ),
+            Facts.from_dict(known[row["slug"]]) if row["slug"] in known else None,
         )
         for row in table["family"]
     ]

@@ -216,14 +216,21 @@ class Face:
         return 0.5  # a face without Latin small letters; a usual proportion, from memory
 
     @cached_property
-    def leans(self) -> bool:
-        """Whether its small letters lean, as handwriting does: the mean direction of their steep sides is
-        further than _UPRIGHT from upright."""
-        sides = [_steep_sides(self.drawn(file, glyph)) for file, glyph in self._stems()]
-        if not sides:
+    def is_written(self) -> bool:
+        """Whether its small letters are written: they lean to the right (by more than _UPRIGHT in
+        the mean of their steep sides), or their strokes run on to where the next letter begins."""
+        stems = list(self._stems())
+        if not stems:
             return False
-        leaning, lengths = np.concatenate(sides).T
-        return abs(float(leaning @ lengths)) > _UPRIGHT * float(lengths.sum())
+        leaning, lengths = np.concatenate([steep_sides(self.drawn(*stem)) for stem in stems]).T
+        leans = float(leaning @ lengths) > _UPRIGHT * float(lengths.sum())
+        return leans or sum(self._runs_on(*stem) for stem in stems) * 2 >= len(stems)
+
+    def _runs_on(self, file: int, glyph: int) -> bool:
+        """Whether a letter reaches as far as its room does."""
+        box = measure.box(self.drawn(file, glyph))
+        advance = self.fonts[file].get_glyph_h_advance(glyph) / self.files[file].face.upem
+        return bool(box.x + box.width >= advance)
 
     def _stems(self) -> Iterator[tuple[int, int]]:
         """Small letters made of stems, of those that the face has."""
@@ -251,12 +258,12 @@ class Face:
 
 
 _UPRIGHT = math.radians(2.5)
-"""(†) Of the faces that ship, scripts lean by 3.4 to 22 degrees, the others by 1.3 at most."""
+"""(†) Of the faces that ship, written ones lean by 3.4 to 22 degrees, the others by 1.3 at most, or back."""
 
 _STEEP = math.radians(35)
 
 
-def _steep_sides(outline: Outline) -> Floats:
+def steep_sides(outline: Outline) -> Floats:
     """By how much each steep side of an outline leans, in radians, and how long it is, (N, 2)."""
     ways = np.concatenate([np.diff(ring, axis=0) for ring in flat_contours(outline, LETTER_FLATNESS)])
     ways = np.where(ways[:, 1:] > 0, -ways, ways)  # upwards; y is down

@@ -27,6 +27,7 @@ from fulgen.lettering.reshape import LetterShape, mark_of, reshaped
 from fulgen.lettering.setting import Faces, Setting
 from fulgen.lettering.shaping import ShapedLetter, Special, clusters, missing_letters, shape_line
 from fulgen.lettering.stand_ins import StandIn, fitted, fitted_layers
+from fulgen.lettering.writing_systems import system_of
 from fulgen.problem import Problem
 from fulgen.units import show_length
 
@@ -493,6 +494,15 @@ def _no_such_width(asked: float) -> Problem:
 
 
 def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
+    system = system_of("".join(lacking))
+    if len(lacking) > 1 and not any(ord(char) in face.letters for char in system.needs):
+        return Problem(
+            "missing-letters",
+            f"{face.name} has no {system.name} letters.",
+            "Take one of the faces that have them." if families_with(text) else _NO_FACE,
+            "text",
+            families_with(text),
+        )
     named = [name_of(letter) for letter in lacking[:6]]
     more = f" and {len(lacking) - 6} more" if len(lacking) > 6 else ""
     able = families_with("".join(lacking)) and families_with(text)
@@ -500,8 +510,11 @@ def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
         them = "the letter" if len(lacking) == 1 else "those letters"
         todo = f"Use {' or '.join(able[:3])}, or leave {them} out."
     else:
-        todo = "No face here has all of these letters; leave out the ones named."
+        todo = _NO_FACE
     return Problem("missing-letters", f"{face.name} has no {', '.join(named)}{more}.", todo, "text", able)
+
+
+_NO_FACE = "No face here has all of these letters; leave out the ones named."
 
 
 def name_of(letter: str) -> str:

@@ -56,7 +56,7 @@ def join_at_size(
     along = () if layout is None else tuple(zip(layout.paths, layout.starts, strict=False))
     return join_lines(
         lines, size, spacing, part.join, part.changes, least,
-        Hand(faces.face.x_height, faces.face.leans), along,
+        Hand(faces.face.x_height, faces.face.is_written), along,
         in_place=part.course is not None and part.course.spread > 0, only_slid=only_slid,
     )  # fmt: skip
 

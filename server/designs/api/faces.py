@@ -31,3 +31,23 @@ def take_off_face(request: HttpRequest, slug: str) -> Status[None]:
 def put_back_face(request: HttpRequest, slug: str) -> FaceOut:
     """A face back on the list."""
     return faces.put_back(slug)
+
+
+@router.put("/favourite-faces/{slug}", response={204: None, **Problems}, operation_id="favourFace")
+def favour_face(request: HttpRequest, slug: str) -> Status[None]:
+    """A face among the shop's favourites."""
+    faces.set_favourite(slug, True)
+    return Status(204, None)
+
+
+@router.delete("/favourite-faces/{slug}", response={204: None, **Problems}, operation_id="unfavourFace")
+def unfavour_face(request: HttpRequest, slug: str) -> Status[None]:
+    """A face no longer among the shop's favourites."""
+    faces.set_favourite(slug, False)
+    return Status(204, None)
+
+
+@router.get("/faces/{slug}/like", response={200: list[str], **Problems}, operation_id="facesLike")
+def faces_like(request: HttpRequest, slug: str) -> list[str]:
+    """The faces that look most like one, by what is measured, the most similar first."""
+    return faces.like(slug)

@@ -5,9 +5,12 @@ app, the recipe's for makers, its defaults and limits for the web app, and how t
 """
 
 import ast
+import hashlib
 import json
 import re
 from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from importlib import import_module
 from pathlib import Path
 from typing import Any
@@ -16,8 +19,9 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from pydantic import TypeAdapter
 
-from fulgen.joining.rating import rate
-from fulgen.lettering.catalogue import families
+from fulgen.joining import face_record, rating
+from fulgen.lettering import facts, looks, writing_systems
+from fulgen.lettering.catalogue import FACES_DIR, INDEX, families
 from fulgen.orders.plan import OrderPlan
 from fulgen.parts.kinds import PART_KINDS
 from fulgen.recipe.model import Recipe
@@ -95,21 +99,51 @@ def _first_sentence(module: Path) -> str:
     return re.split(r"(?<=\.) (?=[A-Z])", paragraph)[0]
 
 
-def ratings() -> str:
-    """How the shipped families join, rounded so that it is the same on every machine."""
-    rated = {
-        slug: {name: round(value, 3) for name, value in rate(family.face()).as_dict().items()}
-        for slug, family in families().items()
+def face_rows() -> str:
+    """What is known of the shipped families, worked out on all cores where their files, or how they are
+    looked at, have changed since it was written."""
+    path = FACES_DIR / INDEX
+    kept = json.loads(path.read_text("utf-8")) if path.exists() else {}
+    marks = face_marks()
+    changed = [slug for slug, mark in marks.items() if kept.get(slug, {}).get("made_of") != mark]
+    with ProcessPoolExecutor() as pool:
+        made = dict(zip(changed, pool.map(face_row, changed), strict=True))
+    rows = {
+        slug: {"made_of": marks[slug], **made[slug]} if slug in made else kept[slug] for slug in families()
     }
-    return json.dumps(rated, indent=1) + "\n"
+    lines = ",\n".join(
+        f" {json.dumps(slug)}: {json.dumps(rows[slug], separators=(',', ':'))}" for slug in families()
+    )
+    return f"{{\n{lines}\n}}\n"
+
+
+def face_marks() -> dict[str, str]:
+    """For each shipped family a digest of what is known of it is made of."""
+    return {slug: _mark(slug) for slug in families()}
+
+
+def _mark(slug: str) -> str:
+    """A digest of the files of a family and of what looks at them."""
+    seen = hashlib.blake2b(digest_size=12)
+    looking = (writing_systems, facts, looks, rating, face_record)
+    files = sorted(path for path in (FACES_DIR / slug).iterdir() if path.suffix != ".txt")
+    for path in (*files, *(Path(module.__file__ or "") for module in looking)):
+        seen.update(path.read_bytes())
+    return seen.hexdigest()
+
+
+def face_row(slug: str) -> dict[str, Any]:
+    """What is known of a shipped family, worked out anew."""
+    family = replace(families()[slug], known=None)
+    return {**family.facts.as_dict(), **face_record.record_of(family).as_dict()}
 
 
 class Command(BaseCommand):
     help = (
-        "Writes the API's and the recipe's descriptions, the model for the web app, and faces/ratings.json."
+        "Writes the API's and the recipe's descriptions, the model for the web app, and the index of faces."
     )
 
     def handle(self, *args: Any, **options: Any) -> None:
         for path, text in schemas().items():
             (settings.ROOT / path).write_text(text, "utf-8")
-        (settings.ROOT / "faces" / "ratings.json").write_text(ratings(), "utf-8")
+        (FACES_DIR / INDEX).write_text(face_rows(), "utf-8")

@@ -7,7 +7,7 @@ import { isBlank, type JoinOptions, joinOf, type Lettering, type Part, type Reci
 interface Shop {
   /** What the shop always does to letters and pairs of letters of a face. */
   habits: readonly Habit[]
-  /** The families that are scripts. */
+  /** The families that are written, as a hand does. */
   scripts: ReadonlySet<string>
 }
 

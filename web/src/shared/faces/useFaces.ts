@@ -1,7 +1,8 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../api/client'
 import type { FaceOut } from '../design/recipe'
 import { useDebounced } from '../design/useDebounced'
+import { sampleOf } from './samples'
 
 export type Sample = Schemas['SampleOut']
 
@@ -19,23 +20,42 @@ export function useFaceList() {
     staleTime: Number.POSITIVE_INFINITY,
     // A new face is being measured: look again soon.
     refetchInterval: ({ state }) =>
-      state.data?.some((face) => face.joins === null && !face.rating_failed) ? 1000 : false,
+      state.data?.some((face) => face.joins.length === 0 && !face.rating_failed) ? 1000 : false,
   })
 }
 
-/** The words in one face, or in every face, by the face's slug. */
-export function useSamples(text: string, only?: string): Map<string, Sample> {
+/** The words in a face, once they are in sight; those before stay until the new ones are there. */
+export function useSample(text: string, slug: string, inSight = true): Sample | undefined {
   const shown = useDebounced(text, QUIET_MS)
-  const query = useQuery({
-    queryKey: ['samples', only ?? 'all', shown],
-    queryFn: ({ signal }) => {
-      const body = { text: shown.slice(0, 500), faces: only === undefined ? null : [only] }
-      return answer(api.POST('/api/faces/samples', { body, signal }))
-    },
-    placeholderData: keepPreviousData,
+  const { data } = useQuery({
+    queryKey: ['sample', slug, shown],
+    queryFn: () => sampleOf(slug, shown),
+    enabled: inSight && slug !== '',
+    // The words before, in this face: never those of another one.
+    placeholderData: (before: Sample | undefined) => (before?.slug === slug ? before : undefined),
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
-    select: (samples) => new Map(samples.map((sample) => [sample.slug, sample])),
   })
-  return query.data ?? new Map()
+  return data
+}
+
+/** The writing system of some words, and the faces that have all of their letters. */
+export function useAble(text: string) {
+  const shown = useDebounced(text, QUIET_MS).slice(0, 500)
+  return useQuery({
+    queryKey: ['able', shown],
+    queryFn: ({ signal }) => answer(api.POST('/api/faces/able', { body: { text: shown }, signal })),
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  }).data
+}
+
+/** Takes what is known of faces anew. */
+export function useFacesChanged(): () => Promise<void> {
+  const queries = useQueryClient()
+  return async () => {
+    await queries.invalidateQueries({ queryKey: ['faces'] })
+    await queries.invalidateQueries({ queryKey: ['able'] })
+  }
 }

@@ -1,41 +1,67 @@
-import { Button, Flex } from '@chakra-ui/react'
+import { Flex, Text } from '@chakra-ui/react'
 import type { Problem } from '../api/client'
 import { partName } from '../design/partNames'
-import { faceChange, findPart } from '../design/recipe'
+import { type FaceOut, faceChange, findPart } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { editOnce, useDesign } from '../design/store'
-import { useFaces } from '../faces/useFaces'
+import { useFaces, useSample } from '../faces/useFaces'
 import { ProblemNote } from '../fields/ProblemNote'
+import { OutlinePicture, Tile } from '../fields/Tile'
 
-/** A problem beside the work; faces that would do can be taken at once. */
+const MOST_SHOWN = 6
+
+/** A problem beside the work; faces that would do are shown with the words, and taken with one click. */
 export function PanelProblem({ problem, part }: { problem: Problem; part: string | null }) {
   const chosen = useSelection((s) => s.selection.part)
-  const words = useDesign((s) => partName(findPart(s.recipe, part ?? '')))
+  const found = useDesign((s) => findPart(s.recipe, part ?? chosen))
+  const words = partName(found)
   const faces = useFaces()
-  const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, 4)
+  const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, MOST_SHOWN)
+  const lettering = found?.kind === 'lettering' ? found : undefined
   return (
     <ProblemNote
       what={part !== null && part !== chosen ? `“${words}”: ${problem.message}` : problem.message}
       todo={problem.todo}
     >
-      {able.length > 0 && (
-        <Flex gap="1.5" mt="2" wrap="wrap">
+      {lettering && able.length > 0 && (
+        <Flex gap="1.5" mt="2" wrap="wrap" role="group" aria-label="Faces that have all of these letters">
           {able.map((face) => (
-            <Button
+            <AbleFace
               key={face.slug}
-              size="xs"
-              variant="outline"
-              bg="card"
-              onClick={() => {
-                const now = findPart(useDesign.getState().recipe, part ?? chosen)
-                if (now?.kind === 'lettering') editOnce(faceChange(now, face), now.id)
-              }}
-            >
-              {face.name}
-            </Button>
+              face={face}
+              text={lettering.text}
+              onTake={() => editOnce(faceChange(lettering, face), lettering.id)}
+            />
           ))}
         </Flex>
       )}
     </ProblemNote>
+  )
+}
+
+interface AbleProps {
+  face: FaceOut
+  text: string
+  onTake: () => void
+}
+
+function AbleFace({ face, text, onTake }: AbleProps) {
+  const sample = useSample(text, face.slug)
+  return (
+    <Tile
+      type="button"
+      width="calc(50% - 3px)"
+      display="grid"
+      gridTemplateRows="30px auto"
+      gap="1"
+      px="2"
+      py="1.5"
+      onClick={onTake}
+    >
+      {sample?.d ? <OutlinePicture box={sample.box} d={sample.d} /> : <span />}
+      <Text fontSize="xs" truncate>
+        {face.name}
+      </Text>
+    </Tile>
   )
 }

@@ -29,6 +29,7 @@ import { SeamStrip } from '../../stages/join/SeamStrip'
 import { ShapeOverlay } from '../../stages/join/ShapeOverlay'
 import { ShapePanel } from '../../stages/join/ShapePanel'
 import { useHearShop } from '../../stages/join/useHabits'
+import { HeldFaces } from '../../stages/letter/HeldFaces'
 import { LetterPanel } from '../../stages/letter/LetterPanel'
 import { CutStage } from './CutStage'
 import { useDroppedFiles } from './dropped'
@@ -139,6 +140,7 @@ function Bench({ order }: { order: string | null }) {
               {mirror && <MirrorTag />}
               <FirstWord />
             </Box>
+            {stage === 'letter' && lettering && <HeldFaces />}
             <StageHelp />
             <Readout />
             {((stage === 'join' && !shaping && lettering) || stage === 'build') && <SeamStrip />}

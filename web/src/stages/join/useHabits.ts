@@ -18,7 +18,7 @@ export function useHearShop(): boolean {
     if (data) useShop.setState({ habits: data })
   }, [data])
   useEffect(() => {
-    const scripts = faces?.filter(({ kind }) => kind === 'script').map(({ slug }) => slug)
+    const scripts = faces?.filter(({ written }) => written).map(({ slug }) => slug)
     useShop.setState({ scripts: new Set(scripts) })
   }, [faces])
   return [list, habits].every(({ isFetched, failureCount }) => isFetched || failureCount > 0)

@@ -61,7 +61,8 @@ export function waysFor(part: Lettering, face: FaceOut | undefined): JoinWay[] {
       name: capitals.length > 1 ? 'Capitals apart' : 'Capital apart',
       take: (now) => evenlyWith(now, capitals, () => APART),
     })
-  if (face?.features.some(({ tag }) => tag === SWASH) && lasts.length > 0)
+  const hasForms = /\p{Script=Arabic}/u.test(part.text) // every word has its last form there
+  if (face?.features.some(({ tag }) => tag === SWASH) && lasts.length > 0 && !hasForms)
     ways.push({
       name: 'With a swash',
       take: (now) =>

@@ -1,15 +1,15 @@
-import { Button, chakra, Flex, Text } from '@chakra-ui/react'
-import { ChevronDown, ChevronRight } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { chakra, Flex, Text } from '@chakra-ui/react'
+import { ChevronRight } from 'lucide-react'
+import { useEffect, useRef } from 'react'
 import { nounOf } from '../../shared/design/counted'
 import type { FaceOut } from '../../shared/design/recipe'
-import { asOneStep, editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
+import { asOneStep, partNow, useDesign, usePart } from '../../shared/design/store'
 import { usePartView } from '../../shared/evaluation/store'
-import { useFaces, useSamples } from '../../shared/faces/useFaces'
+import { useFaces, useSample } from '../../shared/faces/useFaces'
 import { Segments } from '../../shared/fields/Segments'
 import { Slide } from '../../shared/fields/Slide'
-import { Toggle } from '../../shared/fields/Toggle'
 import { useFacePicking } from '../../shared/view/askForWords'
+import { Features } from './Features'
 import { SampleDrawing } from './SampleDrawing'
 
 const Opener = chakra('button')
@@ -42,7 +42,7 @@ export function FaceButton({ onOpen }: { onOpen: () => void }) {
         cursor="pointer"
         _hover={{ borderColor: 'ink' }}
       >
-        <WordInFace family={family} slug={face?.slug ?? ''} />
+        <WordInFace slug={face?.slug ?? ''} />
         <Flex justify="space-between" align="center" mt="2" color="softInk">
           <Text fontWeight="600" color="ink">
             {face?.name ?? family}
@@ -72,9 +72,9 @@ function LostShapes({ name }: { name: string }) {
   )
 }
 
-function WordInFace({ family, slug }: { family: string; slug: string }) {
+function WordInFace({ slug }: { slug: string }) {
   const text = usePart((part) => part.text)
-  return <SampleDrawing sample={useSamples(text, family).get(slug)} height={38} />
+  return <SampleDrawing sample={useSample(text, slug)} height={38} />
 }
 
 interface Props {
@@ -131,40 +131,4 @@ function OtherAxes({ face }: Props) {
         onChange={(value) => edit({ face: { ...partNow().face, axes: { ...axes, [axis.tag]: value } } })}
       />
     ))
-}
-
-/** What the face can do with letters, in plain words; closed until wanted. */
-function Features({ face }: Props) {
-  const [open, setOpen] = useState(false)
-  const chosen = usePart((part) => part.features ?? {})
-  const changed = face.features.filter((f) => (chosen[f.tag] ?? f.default) !== f.default).length
-  return (
-    <>
-      <Button
-        variant="plain"
-        size="sm"
-        px="0"
-        height="6"
-        justifyContent="flex-start"
-        aria-expanded={open}
-        onClick={() => setOpen(!open)}
-      >
-        {open ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
-        What this face can do
-        {changed > 0 && <Text color="softInk">({changed} changed)</Text>}
-      </Button>
-      {open &&
-        face.features.map((feature) => (
-          <Toggle
-            key={feature.tag}
-            checked={chosen[feature.tag] ?? feature.default}
-            onChange={(checked) => {
-              editOnce({ features: { ...chosen, [feature.tag]: checked } })
-            }}
-          >
-            {feature.name}
-          </Toggle>
-        ))}
-    </>
-  )
 }

@@ -149,6 +149,7 @@ function Words() {
     <Textarea
       ref={field}
       aria-label="Words"
+      dir="auto"
       value={text}
       onChange={(e) => {
         const { recipe, editRecipe } = useDesign.getState()

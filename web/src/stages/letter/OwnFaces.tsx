@@ -5,13 +5,14 @@ import { useRef, useState } from 'react'
 import { answer, api, asProblem } from '../../shared/api/client'
 import { upload } from '../../shared/api/upload'
 import type { FaceOut } from '../../shared/design/recipe'
+import { useFacesChanged } from '../../shared/faces/useFaces'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 
 export const isOwn = (face: FaceOut) => face.kind === 'own'
 
 /** Adds a face file of the maker's own; says what is wrong with one that cannot be used. */
 export function AddFace({ onAdded }: { onAdded: (face: FaceOut) => void }) {
-  const queries = useQueryClient()
+  const changed = useFacesChanged()
   const input = useRef<HTMLInputElement>(null)
   const [open, setOpen] = useState(false)
   const [licence, setLicence] = useState('')
@@ -20,8 +21,7 @@ export function AddFace({ onAdded }: { onAdded: (face: FaceOut) => void }) {
     onSuccess: async (face) => {
       setOpen(false)
       setLicence('')
-      await queries.invalidateQueries({ queryKey: ['faces'] })
-      await queries.invalidateQueries({ queryKey: ['samples'] })
+      await changed()
       onAdded(face)
     },
   })

@@ -1,0 +1,147 @@
+"""Words in every writing system: set as HarfBuzz sets them, welded as GEOS says, joined to one piece that
+holds. Which words and faces is drawn by lot, always the same."""
+
+import random
+
+import numpy as np
+import pytest
+import shapely
+import uharfbuzz as hb
+
+from fulgen.geometry import measure, polygons
+from fulgen.joining.join_options import JoinOptions
+from fulgen.joining.seam import State
+from fulgen.lettering.catalogue import FaceChoice, families
+from fulgen.lettering.course import Course
+from fulgen.lettering.layout import lay_out
+from fulgen.lettering.setting import Faces, Setting, Size
+from fulgen.lettering.shaping import shape_line
+from fulgen.lettering.writing_systems import ARABIC, BY_NAME, LATIN, SYSTEMS, as_ranges, system_of, systems_of
+from fulgen.parts.lettering import Lettering
+from fulgen.recipe.evaluate import evaluate
+from fulgen.recipe.model import Recipe
+from tests.names import NAMES, words
+
+RIGHT_TO_LEFT = ("Arabic", "Hebrew")
+
+
+def faces_of(system, count):
+    """Some faces that write it, those in one file first."""
+    able = [family for family in families().values() if BY_NAME[system] in family.facts.systems]
+    able.sort(key=lambda family: (len(family.weights[0].face.files), family.slug))
+    return able[:count]
+
+
+CASES = [
+    (system, family.slug, word)
+    for system in NAMES
+    for family in faces_of(system, 2)
+    for word in random.Random(f"{system} {family.slug}").sample(words(system, 100), 3)
+]
+
+
+@pytest.mark.parametrize(("system", "slug", "word"), CASES)
+class TestWords:
+    def test_they_are_set_as_harfbuzz_sets_them(self, system, slug, word):
+        face = families()[slug].face()
+        found = shape_line(face, word)
+        buffer = hb.Buffer()
+        buffer.add_str(word)
+        buffer.guess_segment_properties()
+        hb.shape(face.fonts[0], buffer, {})
+        assert buffer.direction == ("rtl" if system in RIGHT_TO_LEFT else "ltr")
+        upem = face.files[0].face.upem
+        if len(face.files) == 1:
+            assert [glyph.id for letter in found for glyph in letter.glyphs] == [
+                info.codepoint for info in buffer.glyph_infos
+            ]
+            whole = sum(position.x_advance for position in buffer.glyph_positions) / upem
+            assert sum(letter.advance for letter in found) == pytest.approx(whole)
+        # Letters stand from left to right; those of a word that is read from the right begin with its end.
+        starts = [letter.at for letter in found]
+        assert starts == sorted(starts, reverse=system in RIGHT_TO_LEFT)
+
+    def test_what_is_cut_is_what_geos_unites(self, system, slug, word):
+        layout = lay_out(Setting(text=word, size=Size(mm=25.0)), Faces(families()[slug].face()))
+        made = evaluate(recipe(word, slug, JoinOptions(how="set", marks="keep")))
+        shapes = [letter.place.shape(letter.form) for letter in layout.letters]
+        fine = polygons.union([polygons.region_of(shape.outline, layout.size * 6e-6) for shape in shapes])
+        assert measure.area(made.films[0].shape.outline) == pytest.approx(fine.area, rel=3e-4)
+        # What is smaller was left in the drawing of a letter by its maker.
+        seen = [sum(part.area > 0.05 for part in shapely.get_parts(region))
+                for region in (made.films[0].shape.region, fine)]  # fmt: skip
+        assert seen[0] == seen[1]
+
+    def test_joined_they_are_one_piece_and_every_seam_holds(self, system, slug, word):
+        made = evaluate(recipe(word, slug, JoinOptions(how="auto", marks="bridge", tie=True)))
+        assert len(made.pieces) == 1
+        assert made.loose_marks == 0
+        assert {seam.state for seam in made.seams} <= {State.JOINED}
+
+
+def recipe(word, slug, join, **more):
+    part = Lettering(text=word, face=FaceChoice(family=slug), size=Size(mm=25.0), join=join, **more)
+    return Recipe(parts=(part,))
+
+
+@pytest.mark.parametrize("system", RIGHT_TO_LEFT)
+@pytest.mark.parametrize("kind", ["arc", "wave"])
+def test_words_read_from_the_right_run_along_lines_as_they_stand(system, kind):
+    """Along a line letters keep the order in which they stand on a straight one."""
+    word = NAMES[system].split()[0]
+    slug = faces_of(system, 1)[0].slug
+    bent = evaluate(recipe(word, slug, JoinOptions(how="set"), course=Course(kind=kind)))
+    straight = evaluate(recipe(word, slug, JoinOptions(how="set")))
+
+    def order(made):
+        return [letter.text for _, letter in sorted(made.letters, key=lambda pair: pair[1].place.x)]
+
+    assert order(bent) == order(straight)
+
+
+@pytest.mark.parametrize(
+    ("word", "marks"), [("بنت", 4), ("خير", 3), ("ليلى", 2), ("قشف", 6), ("سلام", 0)],
+)  # fmt: skip
+def test_the_dots_of_arabic_letters_are_marks(word, marks):
+    """How many dots letters have: The Unicode Standard, section 9.2, tables of letter shapes."""
+    slug = "el-messiri"
+    kept = evaluate(recipe(word, slug, JoinOptions(how="set", marks="keep")))
+    bodies = evaluate(recipe(word, slug, JoinOptions(how="set", marks="bridge")))
+    dots = len(kept.pieces) - len(bodies.pieces)
+    assert kept.loose_marks == dots
+    # Dots that a face draws as one bit count as one.
+    assert (dots == 0) == (marks == 0)
+    assert dots <= marks
+
+
+class TestWhichWritingSystem:
+    @pytest.mark.parametrize("system", NAMES)
+    def test_names_are_known_by_their_letters(self, system):
+        assert system_of(NAMES[system]).name == system
+
+    def test_signs_and_figures_are_of_none(self):
+        assert system_of("12 & !") is LATIN
+        assert system_of("") is LATIN
+        assert system_of("12 مريم 3") is ARABIC
+
+    @pytest.mark.parametrize("system", SYSTEMS, ids=lambda system: system.name)
+    def test_letters_and_pairs_are_of_it(self, system):
+        for char in system.needs + system.letters:
+            assert char.isspace() or system.has(char) or LATIN.has(char), char
+
+    def test_a_face_writes_what_it_has_all_letters_of(self):
+        every = {ord(char) for char in "".join(system.needs for system in SYSTEMS)}
+        assert systems_of(every) == SYSTEMS
+        assert "Greek" not in [system.name for system in systems_of(every - {ord("ω")})]
+
+    def test_code_points_as_ranges(self):
+        assert as_ranges([5, 1, 2, 3, 9]) == [(1, 3), (5, 5), (9, 9)]
+        assert as_ranges([]) == []
+
+
+def test_dots_above_and_below_are_tied_from_both_sides():
+    made = evaluate(recipe("بنت", "el-messiri", JoinOptions(how="auto", marks="bridge", tie=True)))
+    regions = [shape.region for shape in made.parts[0].shapes]
+    whole = shapely.union_all(regions)
+    assert len(shapely.get_parts(whole.buffer(1e-6))) == 1
+    assert np.isfinite(whole.area)
