@@ -11,7 +11,7 @@ from tests.browser.building import Building, word
 from tests.browser.cutting import Cutting
 from tests.served import Server
 
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=40_000)
 
 
 @pytest.fixture(scope="session")

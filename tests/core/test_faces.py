@@ -114,13 +114,13 @@ class TestTheShippedFamilies:
             shape = face.glyph(file, glyph)
             assert measure.area(shape.outline) == pytest.approx(twin.area, rel=3e-4)
             outer = int((measure.contour_areas(shape.outline) > 0).sum())
-            # Flecks into which no disc of two tolerances fits are left out; about that much goes either way.
+            # Flecks into which no disc of two tolerances fits may be left out, and those of half of one are.
             parts = shapely.get_parts(twin)
-            holes = shapely.polygons([r for part in parts for r in part.interiors])
+            holes = [shapely.Polygon(ring) for part in parts for ring in part.interiors]
             inner = len(shape.outline.contour_starts) - outer
             for found, areas in ((outer, parts), (inner, holes)):
                 widths = np.array([_widest(area) for area in areas]) / (2 * LETTER_FLATNESS)
-                assert (widths > 1.15).sum() <= found <= (widths > 0.85).sum()
+                assert (widths > 1.15).sum() <= found <= (widths > 0.25).sum()
 
 
 def _widest(area):
