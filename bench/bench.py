@@ -11,6 +11,7 @@ path, simplified once, the result's segments listed. It checks nothing.
     ./fulgen bench pairs        where pairs of letters are joined, and how heavily (see pairs.py)
     ./fulgen bench ready        whether every job ends ready to cut after one action (see ready.py)
     ./fulgen bench frames       how well names hold in frames (see frames.py)
+    ./fulgen bench faces [N]    how quickly faces are listed, and N words (100) in every writing system
     ./fulgen bench cutting      whether what is promised comes off, and how long that takes (see cutting.py)
     ./fulgen bench edits [N]    whether what is kept is what would be made anew, over N random edits (5,000)
     ./fulgen bench kills [N]    whether what is promised comes off over N kills of server and machine each
@@ -52,6 +53,7 @@ import mutants  # noqa: E402
 import pairs  # noqa: E402
 import ready  # noqa: E402
 
+import faces  # noqa: E402
 import orders  # noqa: E402
 from fulgen.bounded import clear_all_caches  # noqa: E402
 from fulgen.formats.artwork import read_artwork  # noqa: E402
@@ -644,6 +646,7 @@ RUNS: dict[str, Callable[[list[str]], int | None]] = {
     "pairs": pairs.main,
     "ready": ready.main,
     "frames": frames.main,
+    "faces": faces.main,
     "cutting": cutting.main,
     "edits": lambda numbers: warm_and_cold.main(*map(int, numbers)),
     "kills": lambda numbers: kills.main(*map(int, numbers)),

@@ -9,6 +9,8 @@ const config = defineConfig({
     '.not-printed': { '@media print': { display: 'none' } },
     '.ticket-ground': { '@media print': { height: 'auto', overflow: 'visible', bg: 'card' } },
     '.ticket': { '@media print': { margin: '0', padding: '0' } },
+    // What is typed runs as its letters do, line by line.
+    'input, textarea': { unicodeBidi: 'plaintext', textAlign: 'start' },
     ':focus-visible': { outline: '2px solid {colors.knife}', outlineOffset: '2px' },
     // Under a finger nothing is smaller than it can hit.
     'button, select, [role=option], a[href], input:not([type=radio], [type=checkbox])': {

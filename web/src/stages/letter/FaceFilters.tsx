@@ -23,7 +23,7 @@ export function FaceFilters(props: Props) {
         <Box position="relative" flex="1">
           <Input
             aria-label="Search faces"
-            placeholder={`Search ${count || ''} faces by name`}
+            placeholder={`Search ${count || ''} faces`}
             value={filter.search}
             onChange={(e) => onChange({ ...filter, search: e.target.value })}
             size="sm"

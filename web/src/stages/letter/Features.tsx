@@ -26,7 +26,8 @@ function FeatureList({ face }: { face: FaceOut }) {
   const pictures = usePictures()
   const isOn = (feature: FaceOut['features'][number]) => chosen[feature.tag] ?? feature.default
   const shown = face.features.filter(({ tag }) => pictures.get(tag)?.changes)
-  const idle = face.features.filter(({ tag }) => pictures.get(tag)?.changes === false)
+  // Without words there is nothing to show it on.
+  const idle = face.features.filter(({ tag }) => pictures.size === 0 || pictures.get(tag)?.changes === false)
 
   function switchOver(feature: FaceOut['features'][number]) {
     editOnce({ features: { ...chosen, [feature.tag]: !isOn(feature) } })

@@ -48,6 +48,8 @@ describe('which faces are shown', () => {
   it.each([
     [{}, ['cedar', 'alder', 'birch', 'damson']],
     [{ search: ' BIR' }, ['birch']],
+    [{ search: 'arab' }, ['damson']],
+    [{ search: 'thick' }, ['cedar', 'birch']],
     [{ kind: 'slab' as const }, ['birch']],
     [{ kind: 'favourite' as const }, ['cedar']],
     [{ looks: ['thick'] }, ['cedar', 'birch']],

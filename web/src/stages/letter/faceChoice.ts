@@ -60,6 +60,12 @@ export function systemsOf(faces: readonly FaceOut[]): string[] {
   return [...counts.keys()].toSorted((a, b) => (counts.get(b) ?? 0) - (counts.get(a) ?? 0))
 }
 
+/** Whether a face is meant by a word: its name, its kind, what it writes or how it looks. */
+function isMeant(face: FaceOut, word: string): boolean {
+  const told = [face.name, KIND_NAMES[face.kind] ?? '', ...face.systems, ...face.looks]
+  return told.some((one) => one.toLowerCase().includes(word))
+}
+
 interface Order {
   /** Faces used lately, newest first. */
   recent: readonly string[]
@@ -81,7 +87,7 @@ export function facesToShow(faces: readonly FaceOut[], filter: FaceFilter, order
       filter.looks.every((look) => face.looks.includes(look)) &&
       (filter.joins === null || joinsIn(face, order.system)?.words === filter.joins) &&
       (filter.system === null || face.systems.includes(filter.system)) &&
-      face.name.toLowerCase().includes(wanted),
+      isMeant(face, wanted),
   )
   const { recent, able, like } = order
   const likeness = like && new Map(like.map((slug, n) => [slug, n + 1]))
