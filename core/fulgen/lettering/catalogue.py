@@ -27,7 +27,7 @@ OWN = "own"
 AxisTag = Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}$")]
 Number = Annotated[float, Strict()]
 
-KINDS = ("script", "brush", "school", "serif", "slab", "wide", "condensed", "rounded", "stencil")
+KINDS = ("script", "brush", "school", "serif", "plain", "slab", "wide", "condensed", "rounded", "stencil")
 
 
 @dataclass(frozen=True)

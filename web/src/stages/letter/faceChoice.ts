@@ -9,6 +9,7 @@ export const KINDS = [
   { value: 'brush', label: 'Brush' },
   { value: 'school', label: 'Handwriting' },
   { value: 'serif', label: 'Classic' },
+  { value: 'plain', label: 'Plain' },
   { value: 'slab', label: 'Slab' },
   { value: 'wide', label: 'Wide' },
   { value: 'condensed', label: 'Narrow' },
