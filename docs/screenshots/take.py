@@ -120,7 +120,8 @@ def pictures(page: Page) -> None:
     bench = open_design(page, "Cabin sign")
     bench.choose("Film")
     page.get_by_role("button", name="Face: Grand Hotel").click()
-    page.get_by_role("option").first.wait_for()
+    page.locator("[data-face] > svg > path").nth(3).wait_for()
+    page.wait_for_timeout(800)
     take(page, "faces")
 
 
