@@ -358,6 +358,16 @@ class TestRating:
 
     def test_it_says_how_far_it_is(self):
         heard = []
-        rate(find_family("anton").face(), heard.append)
+        rate(find_family("anton").face(), done=heard.append)
         assert heard == sorted(heard)
         assert 0 < heard[0] < heard[-1] <= 1
+
+    @pytest.mark.parametrize("slug", ["anton", "pacifico", "cinzel"])
+    def test_its_smallest_counter_is_just_lost_where_counters_are_worn_by_half_of_it(self, slug):
+        face = find_family(slug).face()
+        counter = rate(face).counter
+        letters = (letter.shape.region for sign in "abdegopqABDOPQR" for letter in shape_line(face, sign))
+        holes = [shapely.Polygon(ring) for region in letters for part in shapely.get_parts(region)
+                 for ring in part.interiors]  # fmt: skip
+        assert not any(shapely.buffer(hole, -0.48 * counter).is_empty for hole in holes)
+        assert any(shapely.buffer(hole, -0.52 * counter).is_empty for hole in holes)
