@@ -36,6 +36,12 @@ def option(page):
     return lambda name: page.get_by_role("option", name=name, exact=True)
 
 
+@pytest.fixture
+def in_use(page):
+    """What can be done with the face in use."""
+    return page.get_by_role("group", name="The face in use")
+
+
 class TestTheList:
     def test_it_is_searched_by_looks_and_by_what_faces_write(self, page, picker, option):
         picker()
@@ -63,34 +69,34 @@ class TestTheList:
         last.scroll_into_view_if_needed()
         expect(last.locator("xpath=./*[name()='svg']/*[name()='path']")).to_have_count(1)
 
-    def test_a_favourite_is_the_shops_and_comes_first(self, page, picker, option, server):
+    def test_a_favourite_is_the_shops_and_comes_first(self, page, picker, option, in_use):
         picker(face={"family": "unbounded"})
-        option("Unbounded").get_by_role("button", name="Favourite").click()
+        in_use.get_by_role("button", name="Favourite").click()
         expect(option("Unbounded").get_by_label("a favourite")).to_be_visible()
         page.get_by_role("button", name="Favourites", exact=True).click()
         expect(page.get_by_role("option")).to_have_count(1)
         picker("Wren")
         expect(page.get_by_role("option").first).to_have_accessible_name("Unbounded")
         option("Unbounded").click()
-        option("Unbounded").get_by_role("button", name="Favourite").click()
+        in_use.get_by_role("button", name="Favourite").click()
         expect(option("Unbounded").get_by_label("a favourite")).to_have_count(0)
 
-    def test_more_like_one(self, page, picker, option):
+    def test_more_like_one(self, page, picker, in_use):
         picker(face={"family": "great-vibes"})
-        option("Great Vibes").get_by_role("button", name="More like this").click()
+        in_use.get_by_role("button", name="More like this").click()
         expect(page.get_by_text("Faces that look like Great Vibes")).to_be_visible()
         expect(page.get_by_role("option").first).to_have_accessible_name("Great Vibes")
         expect(page.get_by_role("option").nth(1)).to_contain_text("Script")
         page.get_by_role("button", name="All faces").click()
         expect(page.get_by_role("option")).to_have_count(len(families()))
 
-    def test_three_are_held_beside_each_other_and_taken_with_a_click(self, page, picker, option):
+    def test_three_are_held_beside_each_other_and_taken_with_a_click(self, page, picker, option, in_use):
         bench = picker("Heron")
         for name in ("Pacifico", "Anton", "Lobster"):
             option(name).click()
-            option(name).get_by_role("button", name="Hold beside").click()
+            in_use.get_by_role("button", name="Hold beside").click()
         option("Caveat").click()
-        expect(option("Caveat").get_by_role("button", name="Hold beside")).to_be_disabled()
+        expect(in_use.get_by_role("button", name="Hold beside")).to_be_disabled()
         page.get_by_role("button", name="Done", exact=True).click()
         held = page.get_by_role("group", name="Faces held beside each other")
         expect(held.locator("[aria-pressed] path")).to_have_count(3)

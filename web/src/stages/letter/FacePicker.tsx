@@ -9,6 +9,7 @@ import { useAble, useFaces } from '../../shared/faces/useFaces'
 import { useRecentFaces } from '../../shared/view/view'
 import { FaceFilters } from './FaceFilters'
 import { FaceRow } from './FaceRow'
+import { FaceTools } from './FaceTools'
 import { ANY, type FaceFilter, facesToShow, systemsOf } from './faceChoice'
 import { InstalledFaces } from './InstalledFaces'
 import { AddFace, isOwn, useTakeOff } from './OwnFaces'
@@ -26,7 +27,8 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   const rows = useRows(faces, filter, able, like)
   const sizeMm = usePartView()?.size_mm
   const { takeOff, note } = useTakeOff()
-  const own = faces.find((face) => face.slug === part.face.family && isOwn(face))
+  const inUse = faces.find((face) => face.slug === part.face.family)
+  const own = inUse && isOwn(inUse) ? inUse : undefined
   const list = useRef<HTMLDivElement>(null)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the list opens, and when it is another one
@@ -130,7 +132,6 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
             chosen={face.slug === part.face.family}
             onChoose={() => choose(face)}
             onTake={done}
-            onLike={() => setLike(face)}
             sizeMm={sizeMm}
             unit={unit}
             system={able?.system ?? 'Latin'}
@@ -142,6 +143,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
           </Text>
         )}
       </Box>
+      {inUse && <FaceTools face={inUse} onLike={() => setLike(inUse)} />}
       <Flex gap="1.5" px="4" py="2" borderTopWidth="1px" borderColor="rule" wrap="wrap">
         <AddFace
           onAdded={(face) => {

@@ -1,14 +1,12 @@
-import { Button, chakra, Flex, Text } from '@chakra-ui/react'
-import { Columns2, Star } from 'lucide-react'
+import { chakra, Flex, Text } from '@chakra-ui/react'
+import { Star } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import type { FaceOut, Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 import { useSample } from '../../shared/faces/useFaces'
 import { type Joins, joinsIn, KIND_NAMES } from './faceChoice'
-import { MOST_HELD, useHeld } from './held'
 import { RatingProgress } from './OwnFaces'
 import { SampleDrawing } from './SampleDrawing'
-import { useFavour } from './useFavour'
 
 const Row = chakra('div')
 
@@ -18,7 +16,6 @@ interface Props {
   chosen: boolean
   onChoose: () => void
   onTake: () => void
-  onLike: () => void
   /** The size in use, which says how thin the thinnest stroke is. */
   sizeMm: number | undefined
   unit: Unit
@@ -26,8 +23,8 @@ interface Props {
   system: string
 }
 
-/** A face with the typed word; the one in use also with what can be done about it. */
-export function FaceRow({ face, text, chosen, onChoose, onTake, onLike, sizeMm, unit, system }: Props) {
+/** A face with the typed word, and what is measured of it. */
+export function FaceRow({ face, text, chosen, onChoose, onTake, sizeMm, unit, system }: Props) {
   const row = useRef<HTMLDivElement>(null)
   const sample = useSample(text, face.slug, useInSight(row))
   const lacks = sample?.lacks ?? []
@@ -74,45 +71,7 @@ export function FaceRow({ face, text, chosen, onChoose, onTake, onLike, sizeMm, 
           <RatingProgress share={face.rated_share} />
         )}
       </Flex>
-      {chosen && <FaceTools face={face} onLike={onLike} />}
     </Row>
-  )
-}
-
-function FaceTools({ face, onLike }: { face: FaceOut; onLike: () => void }) {
-  const favour = useFavour()
-  const { slugs, hold, putAway } = useHeld()
-  const held = slugs.includes(face.slug)
-  return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: what is pressed in it is not the row
-    // biome-ignore lint/a11y/useKeyWithClickEvents: as above
-    <div onClick={(event) => event.stopPropagation()}>
-      <Flex gap="1.5" mt="2" wrap="wrap">
-        <Button
-          size="xs"
-          variant="outline"
-          bg="card"
-          aria-pressed={face.favourite}
-          onClick={() => favour(face, !face.favourite)}
-        >
-          <Star size={13} fill={face.favourite ? 'currentColor' : 'none'} /> Favourite
-        </Button>
-        <Button size="xs" variant="outline" bg="card" onClick={onLike}>
-          More like this
-        </Button>
-        <Button
-          size="xs"
-          variant="outline"
-          bg="card"
-          aria-pressed={held}
-          disabled={!held && slugs.length >= MOST_HELD}
-          title={`Up to ${MOST_HELD} faces lie beside each other below the work`}
-          onClick={() => (held ? putAway(face.slug) : hold(face.slug))}
-        >
-          <Columns2 size={13} /> {held ? 'Put away' : 'Hold beside'}
-        </Button>
-      </Flex>
-    </div>
   )
 }
 
