@@ -88,6 +88,7 @@ class TestKeepsItsPlace:
         bench.settled()
         assert bench.box("w")["x"] == pytest.approx(before["x"] - 60, abs=1.5)
         bench.card("Christabel").click()
+        expect(bench.page.get_by_role("button", name="Words and face…")).to_be_visible()
         bench.type_into("Width", "120 mm")
         expect(bench.page.get_by_text(re.compile("“Christabel” runs .* off what it lies on"))).to_be_visible()
         # Let go of, it stays where it is.
