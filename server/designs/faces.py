@@ -133,7 +133,7 @@ def _shipped_out(family: Family) -> FaceOut:
         slug=family.slug, name=family.name, kind=family.kind, weights=list(family.numbered_weights),
         axes=list(family.axes), features=list(family.facts.features), licence="SIL Open Font License 1.1",
         systems=[system.name for system in family.facts.systems],
-        looks=_looks(record), written=record is not None and record.written, joins=_joins(record),
+        looks=_looks(record), written=family.facts.written, joins=_joins(record),
     )  # fmt: skip
 
 
@@ -155,7 +155,7 @@ def _own_out(row: OwnFace) -> FaceOut:
         axes=list(facts.axes) if facts else [], features=list(facts.features) if facts else [],
         systems=[system.name for system in facts.systems] if facts else [],
         rated_share=row.rated_share, rating_failed=row.rating_failed,
-        looks=_looks(record), written=record is not None and record.written, joins=_joins(record),
+        looks=_looks(record), written=facts is not None and facts.written, joins=_joins(record),
     )  # fmt: skip
 
 

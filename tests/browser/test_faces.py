@@ -92,7 +92,7 @@ class TestTheList:
 
     def test_three_are_held_beside_each_other_and_taken_with_a_click(self, page, picker, option, in_use):
         bench = picker("Heron")
-        for name in ("Pacifico", "Anton", "Lobster"):
+        for name in ("Pacifico", "Anton", "Courgette"):
             option(name).click()
             in_use.get_by_role("button", name="Hold beside").click()
         option("Caveat").click()
@@ -104,7 +104,7 @@ class TestTheList:
         held.get_by_role("button", name="Anton", exact=True).click()
         bench.outline_differs_from(before)
         expect(page.get_by_role("button", name="Face: Anton")).to_be_visible()
-        for name in ("Pacifico", "Anton", "Lobster"):
+        for name in ("Pacifico", "Anton", "Courgette"):
             held.get_by_role("button", name=f"Put {name} away").click()
         expect(held).to_have_count(0)
 

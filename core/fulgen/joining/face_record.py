@@ -82,7 +82,7 @@ def record_of(family: Family, done: Callable[[float], None] = lambda _: None) ->
     for system in systems:
         ratings[system.name] = rate(face, system, so_far)
     has_swashes = bool(_SWASHES & _tags(family, systems))
-    return FaceRecord(ratings, looks_of(face, systems[0]), face.is_written, has_swashes)
+    return FaceRecord(ratings, looks_of(face, systems[0]), family.facts.written, has_swashes)
 
 
 def _tags(family: Family, systems: tuple[WritingSystem, ...]) -> frozenset[str]:

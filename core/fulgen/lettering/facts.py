@@ -13,16 +13,18 @@ from fulgen.lettering.writing_systems import WritingSystem, as_ranges, systems_o
 
 @dataclass(frozen=True)
 class Facts:
-    """The axes of a family, what can be switched, and the code points it has, as ranges."""
+    """The axes of a family, what can be switched, the code points it has, as ranges, and whether its small
+    letters are written, as a hand does."""
 
     axes: tuple[Axis, ...]
     features: tuple[Feature, ...]
     ranges: tuple[tuple[int, int], ...]
+    written: bool
 
     @classmethod
     def of(cls, face: Face) -> Facts:
         """Those of a face. Raises Problem "bad-face"."""
-        return cls(face.files[0].axes(), face.features(), tuple(as_ranges(face.letters)))
+        return cls(face.files[0].axes(), face.features(), tuple(as_ranges(face.letters)), face.is_written)
 
     def as_dict(self) -> dict[str, Any]:
         """As JSON."""
@@ -30,6 +32,7 @@ class Facts:
             "axes": [asdict(axis) for axis in self.axes],
             "features": [asdict(feature) for feature in self.features],
             "letters": [list(ends) for ends in self.ranges],
+            "written": self.written,
         }
 
     @classmethod
@@ -38,6 +41,7 @@ class Facts:
             tuple(Axis(**axis) for axis in row["axes"]),
             tuple(Feature(**feature) for feature in row["features"]),
             tuple((first, last) for first, last in row["letters"]),
+            row["written"],
         )
 
     @cached_property

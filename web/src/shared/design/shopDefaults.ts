@@ -2,7 +2,15 @@
 
 import { create } from 'zustand'
 import { type Habit, habitsOf, MOST_HABITS } from './habits'
-import { isBlank, type JoinOptions, joinOf, type Lettering, type Part, type Recipe } from './recipe'
+import {
+  type FaceOut,
+  isBlank,
+  type JoinOptions,
+  joinOf,
+  type Lettering,
+  type Part,
+  type Recipe,
+} from './recipe'
 
 interface Shop {
   /** What the shop always does to letters and pairs of letters of a face. */
@@ -13,6 +21,12 @@ interface Shop {
 
 /** What is known of the shop, as the server has told it. */
 export const useShop = create<Shop>()(() => ({ habits: [], scripts: new Set() }))
+
+/** A face is new on the list. */
+export function hearFace(face: FaceOut): void {
+  const { scripts } = useShop.getState()
+  if (face.written) useShop.setState({ scripts: new Set([...scripts, face.slug]) })
+}
 
 /** The recipe after a change: lettering that was empty, or has another face now, begins as it is done in this
  * shop. */

@@ -16,8 +16,13 @@ export function PanelProblem({ problem, part }: { problem: Problem; part: string
   const found = useDesign((s) => findPart(s.recipe, part ?? chosen))
   const words = partName(found)
   const faces = useFaces()
-  const able = faces.filter((face) => problem.faces.includes(face.name)).slice(0, MOST_SHOWN)
   const lettering = found?.kind === 'lettering' ? found : undefined
+  const kind = faces.find(({ slug }) => slug === lettering?.face.family)?.kind
+  // Those of the same kind first.
+  const able = faces
+    .filter((face) => problem.faces.includes(face.name))
+    .toSorted((a, b) => Number(b.kind === kind) - Number(a.kind === kind))
+    .slice(0, MOST_SHOWN)
   return (
     <ProblemNote
       what={part !== null && part !== chosen ? `“${words}”: ${problem.message}` : problem.message}

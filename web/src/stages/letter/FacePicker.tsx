@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { answer, api } from '../../shared/api/client'
 import { type FaceOut, faceChange } from '../../shared/design/recipe'
+import { hearFace } from '../../shared/design/shopDefaults'
 import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { usePartView } from '../../shared/evaluation/store'
 import { useAble, useFaces } from '../../shared/faces/useFaces'
@@ -72,7 +73,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
         text={part.text}
         onBack={() => setOnComputer(false)}
         onTaken={(face) => {
-          editOnce(faceChange(partNow(), face))
+          takeNew(face)
           setOnComputer(false)
         }}
       />
@@ -145,17 +146,19 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
       </Box>
       {inUse && <FaceTools face={inUse} onLike={() => setLike(inUse)} />}
       <Flex gap="1.5" px="4" py="2" borderTopWidth="1px" borderColor="rule" wrap="wrap">
-        <AddFace
-          onAdded={(face) => {
-            editOnce(faceChange(partNow(), face))
-          }}
-        />
+        <AddFace onAdded={takeNew} />
         <Button size="xs" variant="outline" bg="card" onClick={() => setOnComputer(true)}>
           On this computer
         </Button>
       </Flex>
     </Flex>
   )
+}
+
+/** Sets the words in a face that was added just now. */
+function takeNew(face: FaceOut) {
+  hearFace(face)
+  editOnce(faceChange(partNow(), face))
 }
 
 function Aside({ words, children }: { words: string; children: React.ReactNode }) {
