@@ -68,7 +68,7 @@ def _memory(server: Server) -> float:
 
 def _opened(page: Page, server: Server, word: str) -> float:
     """Milliseconds from the click that opens the list until eight faces show the word."""
-    page.goto(server.design(word))
+    page.goto(f"{server.url}{server.design(word)}")
     page.locator("[data-piece]").first.wait_for()
     page.wait_for_timeout(500)
     began = time.perf_counter()

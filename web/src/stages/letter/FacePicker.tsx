@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { answer, api } from '../../shared/api/client'
 import { type FaceOut, faceChange } from '../../shared/design/recipe'
 import { hearFace } from '../../shared/design/shopDefaults'
@@ -37,15 +37,10 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
     list.current?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
   }, [rows.length > 0, like])
 
-  function choose(face: FaceOut) {
-    if (face.slug === part.face.family) return
-    editOnce(faceChange(part, face))
-  }
-
-  function done() {
-    used(part.face.family)
+  const done = useCallback(() => {
+    used(partNow().face.family)
     onDone()
-  }
+  }, [used, onDone])
 
   function onKeyDown(event: KeyboardEvent) {
     const at = rows.findIndex((row) => row.slug === part.face.family)
@@ -131,7 +126,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
             face={face}
             text={part.text}
             chosen={face.slug === part.face.family}
-            onChoose={() => choose(face)}
+            onChoose={choose}
             onTake={done}
             sizeMm={sizeMm}
             unit={unit}
@@ -155,10 +150,16 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   )
 }
 
-/** Sets the words in a face that was added just now. */
+/** Sets the words in a face. */
+function choose(face: FaceOut) {
+  const part = partNow()
+  if (face.slug !== part.face.family) editOnce(faceChange(part, face))
+}
+
+/** The same in one that was added just now. */
 function takeNew(face: FaceOut) {
   hearFace(face)
-  editOnce(faceChange(partNow(), face))
+  choose(face)
 }
 
 function Aside({ words, children }: { words: string; children: React.ReactNode }) {

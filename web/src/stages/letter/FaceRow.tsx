@@ -1,6 +1,6 @@
-import { chakra, Flex, Text } from '@chakra-ui/react'
+import { chakra } from '@chakra-ui/react'
 import { Star } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { memo, type RefObject, useEffect, useRef, useState } from 'react'
 import type { FaceOut, Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 import { useSample } from '../../shared/faces/useFaces'
@@ -8,13 +8,35 @@ import { type Joins, joinsIn, KIND_NAMES } from './faceChoice'
 import { RatingProgress } from './OwnFaces'
 import { SampleDrawing } from './SampleDrawing'
 
-const Row = chakra('div')
+// One style a row: there are many rows, and all are made when the list opens.
+const Row = chakra('div', {
+  base: {
+    cursor: 'pointer',
+    px: '4',
+    py: '2.5',
+    borderLeftWidth: '3px',
+    borderColor: 'transparent',
+    contentVisibility: 'auto',
+    containIntrinsicSize: 'auto 118px',
+    _hover: { bg: 'paper' },
+    '&[aria-selected=true], &[aria-selected=true]:hover': { borderColor: 'knife', bg: 'knifeTint' },
+    '&[data-lacks]': { opacity: 0.6 },
+    '&[data-lacks] .told': { color: 'thin' },
+    '& > div': { display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: '3' },
+    '& > .known': { fontSize: 'sm', mt: '1.5' },
+    '& > .measured': { fontSize: 'xs', color: 'softInk' },
+    '& .name': { display: 'flex', alignItems: 'center', gap: '1.5', fontWeight: '600', whiteSpace: 'nowrap' },
+    '& .told': { color: 'softInk' },
+    '& .told, & [data-joins]': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
+    '& .lengths': { whiteSpace: 'nowrap' },
+  },
+})
 
 interface Props {
   face: FaceOut
   text: string
   chosen: boolean
-  onChoose: () => void
+  onChoose: (face: FaceOut) => void
   onTake: () => void
   /** The size in use, which says how thin the thinnest stroke is. */
   sizeMm: number | undefined
@@ -24,7 +46,8 @@ interface Props {
 }
 
 /** A face with the typed word, and what is measured of it. */
-export function FaceRow({ face, text, chosen, onChoose, onTake, sizeMm, unit, system }: Props) {
+export const FaceRow = memo(function FaceRow(props: Props) {
+  const { face, text, chosen, onChoose, onTake, sizeMm, unit, system } = props
   const row = useRef<HTMLDivElement>(null)
   const sample = useSample(text, face.slug, useInSight(row))
   const lacks = sample?.lacks ?? []
@@ -36,47 +59,37 @@ export function FaceRow({ face, text, chosen, onChoose, onTake, sizeMm, unit, sy
       aria-selected={chosen}
       aria-label={face.name}
       data-face={face.slug}
+      data-lacks={lacks.length > 0 || undefined}
       tabIndex={-1}
-      onClick={onChoose}
+      onClick={() => onChoose(face)}
       onDoubleClick={onTake}
-      cursor="pointer"
-      px="4"
-      py="2.5"
-      borderLeftWidth="3px"
-      borderColor={chosen ? 'knife' : 'transparent'}
-      bg={chosen ? 'knifeTint' : undefined}
-      _hover={{ bg: chosen ? 'knifeTint' : 'paper' }}
-      opacity={lacks.length > 0 ? 0.6 : 1}
-      css={{ contentVisibility: 'auto', containIntrinsicSize: 'auto 118px' }}
     >
       <SampleDrawing sample={sample} height={52} />
-      <Flex justify="space-between" fontSize="sm" mt="1.5" gap="3">
-        <Flex align="center" gap="1.5" fontWeight="600" whiteSpace="nowrap">
+      <div className="known">
+        <span className="name">
           {face.favourite && <Star size={13} fill="currentColor" aria-label="a favourite" />}
           {face.name}
-        </Flex>
-        <Text color={lacks.length > 0 ? 'thin' : 'softInk'} truncate>
+        </span>
+        <span className="told">
           {lacks.length > 0 ? `has no ${lacks.slice(0, 4).join(' ')}` : about(face)}
-        </Text>
-      </Flex>
-      <Flex justify="space-between" align="center" fontSize="xs" color="softInk" gap="3">
+        </span>
+      </div>
+      <div className="measured">
         {joins ? (
           <>
-            <Text truncate data-joins={joins.words}>
-              {joining(joins)}
-            </Text>
-            {sizeMm !== undefined && <Text whiteSpace="nowrap">{measures(joins, sizeMm, unit)}</Text>}
+            <span data-joins={joins.words}>{joining(joins)}</span>
+            {sizeMm !== undefined && <span className="lengths">{measures(joins, sizeMm, unit)}</span>}
           </>
         ) : (
           <RatingProgress share={face.rated_share} />
         )}
-      </Flex>
+      </div>
     </Row>
   )
-}
+})
 
 /** Whether a row is, or was, in sight or near it. */
-function useInSight(row: React.RefObject<HTMLDivElement | null>): boolean {
+function useInSight(row: RefObject<HTMLDivElement | null>): boolean {
   const [seen, setSeen] = useState(false)
   useEffect(() => {
     const element = row.current

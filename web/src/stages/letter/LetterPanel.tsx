@@ -29,7 +29,7 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
   if (picking)
     return (
       <Panel name="Letter" wide>
-        <FacePicker onDone={() => useFacePicking.setState({ open: false, closed: true })} />
+        <FacePicker onDone={closePicker} />
       </Panel>
     )
   return (
@@ -63,6 +63,8 @@ export const LetterPanel = memo(function LetterPanel(troubles: Troubles) {
     </Panel>
   )
 })
+
+const closePicker = () => useFacePicking.setState({ open: false, closed: true })
 
 /** How wide letters are drawn, and how far they lean. */
 function ShapeOfLetters() {
