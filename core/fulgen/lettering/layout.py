@@ -494,24 +494,18 @@ def _no_such_width(asked: float) -> Problem:
 
 
 def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
+    able = families_with("".join(lacking)) and families_with(text)
     system = system_of("".join(lacking))
     if len(lacking) > 1 and not any(ord(char) in face.letters for char in system.needs):
-        return Problem(
-            "missing-letters",
-            f"{face.name} has no {system.name} letters.",
-            "Take one of the faces that have them." if families_with(text) else _NO_FACE,
-            "text",
-            families_with(text),
-        )
-    named = [name_of(letter) for letter in lacking[:6]]
-    more = f" and {len(lacking) - 6} more" if len(lacking) > 6 else ""
-    able = families_with("".join(lacking)) and families_with(text)
-    if able:
+        what = f"{face.name} has no {system.name} letters."
+        todo = "Take one of the faces that have them."
+    else:
+        named = [name_of(letter) for letter in lacking[:6]]
+        more = f" and {len(lacking) - 6} more" if len(lacking) > 6 else ""
+        what = f"{face.name} has no {', '.join(named)}{more}."
         them = "the letter" if len(lacking) == 1 else "those letters"
         todo = f"Use {' or '.join(able[:3])}, or leave {them} out."
-    else:
-        todo = _NO_FACE
-    return Problem("missing-letters", f"{face.name} has no {', '.join(named)}{more}.", todo, "text", able)
+    return Problem("missing-letters", what, todo if able else _NO_FACE, "text", able)
 
 
 _NO_FACE = "No face here has all of these letters; leave out the ones named."
