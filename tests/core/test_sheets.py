@@ -6,11 +6,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
+from shapely.ops import substring
 
-from fulgen.cutter.blade import cut
+from fulgen.cutter.blade import cut, trailed
 from fulgen.cutter.cut_simulation import compare_with_promise, simulate_cut
+from fulgen.formats.hpgl import read_strokes
+from fulgen.formats.stroke_texts import stroke_texts
 from fulgen.geometry.measure import Box
 from fulgen.geometry.outline import Outline
 from fulgen.problem import Problem
@@ -21,7 +24,7 @@ from fulgen.sheet.machines import MACHINES, machine
 from fulgen.sheet.motifs import Motif, marks_around, motifs_of
 from fulgen.sheet.nest import nested
 from fulgen.sheet.plan import sheets_of
-from fulgen.sheet.sheets import LaidMotif, Sheet, turning
+from fulgen.sheet.sheets import LaidMotif, Sheet, turning, turning_at
 from fulgen.sheet.sheets import laid_out as laid_out_by
 from fulgen.sheet.skyline import laid_by_skyline
 from fulgen.sheet.verification import verify_job
@@ -40,6 +43,12 @@ def motif(width=50.0, height=20.0, film="#A00000", design="a"):
 
 def boxes(laid):
     return [shapely.box(*piece.bounds) for piece in laid.promised]
+
+
+def begun(path, share):
+    """A path up to where so much of it is done."""
+    line = shapely.LineString(path)
+    return np.array(substring(line, 0, share, normalized=True).coords)
 
 
 class TestLaidOut:
@@ -174,11 +183,38 @@ class TestMarks:
 
 
 class TestTurning:
-    @pytest.mark.parametrize("heading", [0.0, 1.6, 3.1, -2.0])
+    @pytest.mark.parametrize("heading", [0.0, 1.6, math.pi, -2.0])
     def test_however_the_knife_stands_before_all_comes_off(self, heading):
         knife = replace(machine("Drag knife that"), offset_mm=0.9, overcut_mm=0.9)
         [laid] = laid_out([motif(20, 10)], SHEET, copies=3)
         told, _ = verify_job(laid.promised, laid.job(knife).strokes, knife, heading)
+        assert told.is_kept
+
+    @given(st.floats(-math.pi, math.pi), st.integers(-180, 180).map(math.radians))
+    @example(0.0, math.pi)
+    @example(math.pi / 2, -math.pi / 2)
+    def test_the_knife_is_turned_wherever_it_stood(self, wanted, before):
+        [path] = turning_at(np.zeros(2), wanted, 0.25)
+        _, heading = trailed(path, before, 0.25)
+        assert abs(math.remainder(heading - wanted, math.tau)) < 0.001
+
+    @given(st.lists(st.tuples(st.integers(0, 7), st.floats(0.02, 0.98)), min_size=1, max_size=4).map(sorted))
+    @example([(1, 0.6)])  # the knife is left along the top of a rectangle, against the way it is turned to
+    @settings(max_examples=30, deadline=None)
+    def test_a_job_taken_up_where_it_was_broken_off_gives_what_was_promised(self, broken):
+        knife = machine("Drag knife")
+        [laid] = laid_out([motif(20, 10)], SHEET, copies=7)
+        strokes = laid.job(knife).strokes
+        sent = stroke_texts(strokes, laid.sheet, laid.promised, knife.offset_mm)
+        done, taken_up = [], 0
+        for number, share in [*broken, (len(strokes), 0.0)]:
+            turn = read_strokes(f"IN;{sent[taken_up].turn}".encode(), "turn", laid.sheet.height_mm)
+            done += [*turn, *strokes[taken_up:number]]
+            if share:
+                pen, path = strokes[number]
+                done.append((pen, begun(path, share)))
+            taken_up = number
+        told, _ = verify_job(laid.promised, done, knife)
         assert told.is_kept
 
     def test_it_is_done_in_the_corner_that_is_farthest_from_all_pieces(self):

@@ -313,9 +313,11 @@ def turning_place(sheet: Sheet, pieces: Sequence[Region], offset: float) -> Floa
 
 
 def turning_at(place: Floats, heading: float, offset: float) -> list[Floats]:
-    """The cut that turns a trailing knife to a heading, in radians, at a place."""
-    way = np.array([math.cos(heading), math.sin(heading)]) * _turned_by(offset)
-    return [np.array([place - way, place + way])]
+    """The cut that turns a trailing knife to a heading, in radians, around a place. It has a bend: a
+    knife that stands straight against the way it is led does not turn around, and it can stand so against
+    one of two ways only."""
+    around = np.array([heading + math.pi - _BEND, heading + math.pi, heading])
+    return [place + np.column_stack((np.cos(around), np.sin(around))) * _turned_by(offset)]
 
 
 def _turned_by(offset: float) -> float:
@@ -323,6 +325,9 @@ def _turned_by(offset: float) -> float:
 
 
 _TURNED_MM = 1.0
+
+_BEND = math.radians(110)
+"""How far the way that turns a knife bends: no common angle, for cuts leave a knife at those."""
 
 _jobs: BoundedCache[str, Job] = BoundedCache(64 * 2**20, weight_of)
 
