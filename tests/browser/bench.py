@@ -7,6 +7,18 @@ from playwright.sync_api import Page, expect
 OUTLINE = "[...document.querySelectorAll('[data-piece]')].map(path => path.getAttribute('d')).join('')"
 
 
+def face_row(page, name):
+    """A face in the open list, searched for by its name: only rows in sight are drawn."""
+    page.get_by_role("textbox", name="Search faces").fill(name)
+    return page.get_by_role("option", name=name, exact=True)
+
+
+def first_row(page):
+    """The face that stands first in the open list."""
+    page.get_by_role("listbox", name="Faces").press("Home")
+    return page.locator("[role=option][aria-posinset='1']")
+
+
 class Bench:
     def __init__(self, page: Page):
         self.page = page
@@ -74,7 +86,7 @@ class Bench:
 
     def pick_face(self, name):
         self.page.get_by_role("button", name=re.compile("^Face:")).click()
-        self.page.get_by_role("option", name=name, exact=True).click()
+        face_row(self.page, name).click()
         self.page.get_by_role("button", name="Done", exact=True).click()
 
     def download(self, folder, anyway=False):

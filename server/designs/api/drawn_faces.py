@@ -1,7 +1,9 @@
 """Faces looked into: files of the maker's own checked, those of this computer listed, and how words and
 letters look in a face."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
+from functools import partial
 from typing import Annotated
 
 from django.http import HttpRequest
@@ -150,9 +152,17 @@ def letter_alternates(request: HttpRequest, wanted: AlternatesRequest) -> list[A
 
 @router.post("/faces/samples", response={200: list[SampleOut], **Problems}, operation_id="faceSamples")
 def face_samples(request: HttpRequest, wanted: SamplesRequest) -> list[SampleOut]:
-    """The first word or so of a text in each face, or the face's own name where there is none."""
-    line = _first_line(wanted.text)
-    return [_sample(faces.family_of(slug), line) for slug in wanted.faces]
+    """The first word or so of a text in each face, or the face's own name where there is none. A face that
+    was taken off the list meanwhile is left out."""
+    return list(_samples((partial(faces.family_of, slug) for slug in wanted.faces), wanted.text))
+
+
+def _samples(opened: Iterable[Callable[[], Family]], text: str) -> Iterator[SampleOut]:
+    """The first line of a text in families; those that cannot be opened are left out."""
+    line = _first_line(text)
+    for open_family in opened:
+        with suppress(Problem):
+            yield _sample(open_family(), line)
 
 
 @router.post("/faces/able", response={200: AbleOut, **Problems}, operation_id="ableFaces")
@@ -200,15 +210,9 @@ def list_installed(request: HttpRequest) -> list[InstalledFaceOut]:
 )
 def installed_samples(request: HttpRequest, wanted: InstalledSamplesRequest) -> list[SampleOut]:
     """The first word or so of a text in some of them; files that are no faces to Fulgen are left out."""
-    line = _first_line(wanted.text)
     there = {face.key: face for face in installed.listed()}
-    samples = []
-    for key in wanted.keys:
-        try:
-            samples.append(_sample(installed.family(there[key]), line))
-        except (KeyError, Problem):
-            continue
-    return samples
+    asked = (there[key] for key in wanted.keys if key in there)
+    return list(_samples((partial(installed.family, face) for face in asked), wanted.text))
 
 
 @router.post("/installed-faces/take", response={201: FaceOut, **Problems}, operation_id="takeInstalled")

@@ -23,25 +23,29 @@ export function sampleOf(slug: string, text: string): Promise<Sample> {
     if (others) others.push({ slug, found, failed })
     else {
       waiting.set(line, [{ slug, found, failed }])
-      setTimeout(() => void askFor(line), SOON_MS)
+      setTimeout(() => void askForAll(line), SOON_MS)
     }
   })
 }
 
-async function askFor(text: string) {
+async function askForAll(text: string) {
   const asked = waiting.get(text) ?? []
   waiting.delete(text)
-  for (let first = 0; first < asked.length; first += AT_ONCE) {
-    const some = asked.slice(first, first + AT_ONCE)
-    try {
-      const body = { text, faces: some.map(({ slug }) => slug) }
-      const samples = await answer(api.POST('/api/faces/samples', { body }))
-      for (const [n, one] of some.entries()) {
-        const sample = samples[n]
-        if (sample) one.found(sample)
-      }
-    } catch (error) {
-      for (const one of some) one.failed(error)
+  for (let first = 0; first < asked.length; first += AT_ONCE)
+    await askFor(asked.slice(first, first + AT_ONCE), text)
+}
+
+async function askFor(some: readonly Waiting[], text: string) {
+  try {
+    const body = { text, faces: some.map(({ slug }) => slug) }
+    const samples = await answer(api.POST('/api/faces/samples', { body }))
+    const bySlug = new Map(samples.map((sample) => [sample.slug, sample]))
+    for (const { slug, found, failed } of some) {
+      const sample = bySlug.get(slug)
+      if (sample) found(sample)
+      else failed(new Error(`${slug} is not there any more, or cannot be drawn`))
     }
+  } catch (error) {
+    for (const one of some) one.failed(error)
   }
 }

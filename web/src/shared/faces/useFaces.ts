@@ -24,13 +24,13 @@ export function useFaceList() {
   })
 }
 
-/** The words in a face, once they are in sight; those before stay until the new ones are there. */
-export function useSample(text: string, slug: string, inSight = true): Sample | undefined {
+/** The words in a face; those before stay until the new ones are there. */
+export function useSample(text: string, slug: string): Sample | undefined {
   const shown = useDebounced(text, QUIET_MS)
   const { data } = useQuery({
     queryKey: ['sample', slug, shown],
     queryFn: () => sampleOf(slug, shown),
-    enabled: inSight && slug !== '',
+    enabled: slug !== '',
     // The words before, in this face: never those of another one.
     placeholderData: (before: Sample | undefined) => (before?.slug === slug ? before : undefined),
     staleTime: Number.POSITIVE_INFINITY,

@@ -1,15 +1,14 @@
-import { Box, Button, Flex, Text } from '@chakra-ui/react'
+import { Button, Flex, Text } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
-import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { type KeyboardEvent, useCallback, useMemo, useState } from 'react'
 import { answer, api } from '../../shared/api/client'
 import { type FaceOut, faceChange } from '../../shared/design/recipe'
 import { hearFace } from '../../shared/design/shopDefaults'
-import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
-import { usePartView } from '../../shared/evaluation/store'
+import { editOnce, partNow, usePart } from '../../shared/design/store'
 import { useAble, useFaces } from '../../shared/faces/useFaces'
 import { useRecentFaces } from '../../shared/view/view'
 import { FaceFilters } from './FaceFilters'
-import { FaceRow } from './FaceRow'
+import { FaceList } from './FaceList'
 import { FaceTools } from './FaceTools'
 import { ANY, type FaceFilter, facesToShow, systemsOf } from './faceChoice'
 import { InstalledFaces } from './InstalledFaces'
@@ -20,22 +19,14 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   const part = usePart((current) => current)
   const faces = useFaces()
   const able = useAble(part.text)
-  const unit = useDesign((s) => s.recipe.unit)
   const used = useRecentFaces((s) => s.used)
   const [filter, setFilter] = useState<FaceFilter>(ANY)
   const [like, setLike] = useState<FaceOut | null>(null)
   const [onComputer, setOnComputer] = useState(false)
   const rows = useRows(faces, filter, able, like)
-  const sizeMm = usePartView()?.size_mm
   const { takeOff, note } = useTakeOff()
   const inUse = faces.find((face) => face.slug === part.face.family)
   const own = inUse && isOwn(inUse) ? inUse : undefined
-  const list = useRef<HTMLDivElement>(null)
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the list opens, and when it is another one
-  useEffect(() => {
-    list.current?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
-  }, [rows.length > 0, like])
 
   const done = useCallback(() => {
     used(partNow().face.family)
@@ -48,10 +39,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
     if (step !== undefined) {
       event.preventDefault()
       const next = rows[Math.min(rows.length - 1, Math.max(0, at + step))]
-      if (next) {
-        choose(next)
-        list.current?.querySelector(`[data-face="${next.slug}"]`)?.scrollIntoView({ block: 'nearest' })
-      }
+      if (next) choose(next)
     } else if (event.key === 'Enter' || event.key === 'Escape') {
       if (event.target instanceof HTMLButtonElement && event.key === 'Enter') return
       event.preventDefault()
@@ -110,35 +98,14 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
           </Button>
         </Aside>
       )}
-      <Box
-        ref={list}
-        role="listbox"
-        aria-label="Faces"
-        tabIndex={0}
-        overflowY="auto"
-        flex="1"
-        minHeight="0"
-        py="1"
-      >
-        {rows.map((face) => (
-          <FaceRow
-            key={face.slug}
-            face={face}
-            text={part.text}
-            chosen={face.slug === part.face.family}
-            onChoose={choose}
-            onTake={done}
-            sizeMm={sizeMm}
-            unit={unit}
-            system={able?.system ?? 'Latin'}
-          />
-        ))}
-        {rows.length === 0 && faces.length > 0 && (
-          <Text color="softInk" p="4">
-            No face is like that. Clear the search, or choose “All” and any look.
-          </Text>
-        )}
-      </Box>
+      <FaceList
+        // Another list begins where the face in use is.
+        key={like?.slug ?? ''}
+        faces={rows}
+        system={able?.system ?? 'Latin'}
+        onChoose={choose}
+        onTake={done}
+      />
       {inUse && <FaceTools face={inUse} onLike={() => setLike(inUse)} />}
       <Flex gap="1.5" px="4" py="2" borderTopWidth="1px" borderColor="rule" wrap="wrap">
         <AddFace onAdded={takeNew} />

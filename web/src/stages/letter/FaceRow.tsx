@@ -1,6 +1,6 @@
 import { chakra } from '@chakra-ui/react'
 import { Star } from 'lucide-react'
-import { memo, type RefObject, useEffect, useRef, useState } from 'react'
+import { memo } from 'react'
 import type { FaceOut, Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 import { useSample } from '../../shared/faces/useFaces'
@@ -8,16 +8,21 @@ import { type Joins, joinsIn, KIND_NAMES } from './faceChoice'
 import { RatingProgress } from './OwnFaces'
 import { SampleDrawing } from './SampleDrawing'
 
-// One style a row: there are many rows, and all are made when the list opens.
+/** Pixels. */
+export const ROW_HIGH = 118
+
+// One style a row: rows are made while the list is scrolled.
 const Row = chakra('div', {
   base: {
     cursor: 'pointer',
+    position: 'absolute',
+    insetX: '0',
+    height: `${ROW_HIGH}px`,
+    overflow: 'hidden',
     px: '4',
     py: '2.5',
     borderLeftWidth: '3px',
     borderColor: 'transparent',
-    contentVisibility: 'auto',
-    containIntrinsicSize: 'auto 118px',
     _hover: { bg: 'paper' },
     '&[aria-selected=true], &[aria-selected=true]:hover': { borderColor: 'knife', bg: 'knifeTint' },
     '&[data-lacks]': { opacity: 0.6 },
@@ -36,6 +41,10 @@ interface Props {
   face: FaceOut
   text: string
   chosen: boolean
+  /** How far down the list it stands, in pixels; which of how many it is. */
+  top: number
+  place: number
+  of: number
   onChoose: (face: FaceOut) => void
   onTake: () => void
   /** The size in use, which says how thin the thinnest stroke is. */
@@ -47,16 +56,17 @@ interface Props {
 
 /** A face with the typed word, and what is measured of it. */
 export const FaceRow = memo(function FaceRow(props: Props) {
-  const { face, text, chosen, onChoose, onTake, sizeMm, unit, system } = props
-  const row = useRef<HTMLDivElement>(null)
-  const sample = useSample(text, face.slug, useInSight(row))
+  const { face, text, chosen, top, place, of, onChoose, onTake, sizeMm, unit, system } = props
+  const sample = useSample(text, face.slug)
   const lacks = sample?.lacks ?? []
   const joins = joinsIn(face, system)
   return (
     <Row
-      ref={row}
       role="option"
+      style={{ transform: `translateY(${top}px)` }}
       aria-selected={chosen}
+      aria-posinset={place}
+      aria-setsize={of}
       aria-label={face.name}
       data-face={face.slug}
       data-lacks={lacks.length > 0 || undefined}
@@ -87,25 +97,6 @@ export const FaceRow = memo(function FaceRow(props: Props) {
     </Row>
   )
 })
-
-/** Whether a row is, or was, in sight or near it. */
-function useInSight(row: RefObject<HTMLDivElement | null>): boolean {
-  const [seen, setSeen] = useState(false)
-  useEffect(() => {
-    const element = row.current
-    if (!element || seen) return
-    const watch = new IntersectionObserver(
-      (entries) => entries.some((e) => e.isIntersecting) && setSeen(true),
-      {
-        root: element.closest('[role=listbox]'),
-        rootMargin: '240px',
-      },
-    )
-    watch.observe(element)
-    return () => watch.disconnect()
-  }, [row, seen])
-  return seen
-}
 
 /** "joins by itself: 97 %, capitals 48 %". */
 function joining(joins: Joins): string {

@@ -1,0 +1,84 @@
+import { Box, Text } from '@chakra-ui/react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useEffect, useRef } from 'react'
+import type { FaceOut } from '../../shared/design/recipe'
+import { useDesign, usePart } from '../../shared/design/store'
+import { usePartView } from '../../shared/evaluation/store'
+import { useFaces } from '../../shared/faces/useFaces'
+import { FaceRow, ROW_HIGH } from './FaceRow'
+
+/** Rows beyond those in sight: their words are there when they come. */
+const BEYOND = 3
+
+interface Props {
+  faces: readonly FaceOut[]
+  /** The writing system of the words. */
+  system: string
+  onChoose: (face: FaceOut) => void
+  onTake: () => void
+}
+
+/** Faces, each with the typed words; only those in sight are drawn. The one in use is brought into sight. */
+export function FaceList({ faces, system, onChoose, onTake }: Props) {
+  const text = usePart((part) => part.text)
+  const inUse = usePart((part) => part.face.family)
+  const unit = useDesign((s) => s.recipe.unit)
+  const sizeMm = usePartView()?.size_mm
+  const areKnown = useFaces().length > 0
+  const list = useRef<HTMLDivElement>(null)
+  const rows = useVirtualizer({
+    count: faces.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => ROW_HIGH,
+    getItemKey: (n) => faces[n]?.slug ?? n,
+    overscan: BEYOND,
+  })
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when the list is there, and when another face is used
+  useEffect(() => {
+    const at = faces.findIndex((face) => face.slug === inUse)
+    if (at >= 0) rows.scrollToIndex(at)
+  }, [faces.length > 0, inUse])
+
+  return (
+    <Box
+      ref={list}
+      role="listbox"
+      aria-label="Faces"
+      tabIndex={0}
+      overflowY="auto"
+      flex="1"
+      minHeight="0"
+      py="1"
+    >
+      <Box role="presentation" position="relative" height={`${rows.getTotalSize()}px`}>
+        {rows.getVirtualItems().map(({ index, key, start }) => {
+          const face = faces[index]
+          return (
+            face && (
+              <FaceRow
+                key={key}
+                face={face}
+                text={text}
+                chosen={face.slug === inUse}
+                top={start}
+                place={index + 1}
+                of={faces.length}
+                onChoose={onChoose}
+                onTake={onTake}
+                sizeMm={sizeMm}
+                unit={unit}
+                system={system}
+              />
+            )
+          )
+        })}
+      </Box>
+      {faces.length === 0 && areKnown && (
+        <Text color="softInk" p="4">
+          No face is like that. Clear the search, or choose “All” and any look.
+        </Text>
+      )}
+    </Box>
+  )
+}
