@@ -141,12 +141,7 @@ class OrderWork:
     def sheet(self, index: int, key: str) -> LaidSheet:
         """A sheet by its place, as it was shown. Raises Problem "other-sheet"."""
         if not 0 <= index < len(self.sheets) or self.sheets[index].cut_key(self.machine) != key:
-            raise Problem(
-                "other-sheet",
-                "This sheet has changed since it was shown: a row, the design or the machine was changed.",
-                "Nothing was cut. Look at the sheet as it is now, then cut it.",
-                "sheet",
-            )
+            raise _changed()
         return self.sheets[index]
 
     @cached_property
@@ -249,21 +244,33 @@ class OrderWork:
     # --- at the cutter ------------------------------------------------------------------------------------
 
     def job(self, index: int, key: str, job_id: UUID) -> CutJob:
-        """A job of a sheet, ready to start; what lies on it is not laid again."""
+        """A job of a sheet, ready to start; what lies on it is not laid again. Asked for twice by the same
+        id, it is one job. Raises Problem "other-sheet", "not-as-promised"."""
         sheet = self.sheet(index, key)
         number = self.first_number
         material = self.design.material_of(sheet.film)
         about = {"design": self.order.design, "sheet": number - 1, "noted": [], "order": self.order.pk}
         drawn = self.drawn(index)
         with transaction.atomic():
-            job = keep_job(drawn, sheet, material, about, job_id)
-            self._keep_cut(sheet, number, job)
-        return job
+            made = CutJob.objects.filter(pk=job_id, order=self.order.pk).first()
+            if made is None:
+                self._look_whether_as_read()
+                made = keep_job(drawn, sheet, material, about, job_id)
+                self._keep_cut(sheet, number, made)
+        return made
 
     def cut_elsewhere(self, index: int, key: str) -> CutSheet:
-        """A sheet that a machine has cut of which Fulgen knows nothing."""
+        """A sheet that a machine has cut of which Fulgen knows nothing. Raises Problem "other-sheet"."""
+        sheet = self.sheet(index, key)
         with transaction.atomic():
-            return self._keep_cut(self.sheet(index, key), self.first_number, None)
+            self._look_whether_as_read()
+            return self._keep_cut(sheet, self.first_number, None)
+
+    def _look_whether_as_read(self) -> None:
+        """Raises Problem "other-sheet" where another window has changed the order since it was read: cut
+        another of its sheets, perhaps. No other writes to it while this transaction is open."""
+        if Order.objects.get(pk=self.order.pk).change != self.order.change:
+            raise _changed()
 
     def _keep_cut(self, sheet: LaidSheet, number: int, job: CutJob | None) -> CutSheet:
         laid = [
@@ -286,6 +293,16 @@ class OrderWork:
         order.save(update_fields=["change", "stage"])
         order.rows.filter(number__in={one["row"] for one in laid}).update(change=order.change)
         return kept
+
+
+def _changed() -> Problem:
+    return Problem(
+        "other-sheet",
+        "This sheet has changed since it was shown: a row, the design or the machine was changed, or another "
+        "sheet was cut.",
+        "Nothing was cut. Look at the sheet as it is now, then cut it.",
+        "sheet",
+    )
 
 
 def _worked(row: OrderRow) -> WorkedRow:

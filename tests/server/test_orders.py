@@ -3,7 +3,7 @@
 import csv
 import io
 import zipfile
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import pypdfium2
 import pytest
@@ -11,8 +11,10 @@ import svgelements
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from designs.models import CutJob, Design
+from fulgen.problem import Problem
 from orders import keeping
 from orders.models import CutSheet, Order, OrderRow
+from orders.sheets import OrderWork
 
 pytestmark = pytest.mark.django_db
 
@@ -376,6 +378,31 @@ class TestSheets:
         status, told = api.post("/orders/job", body)
         assert (status, told["kind"]) == (422, "other-sheet")
         assert CutJob.objects.count() == CutSheet.objects.count() == 0
+
+    def test_two_windows_cut_two_sheets_in_the_same_moment(self, api, crew):
+        saved(api, crew, plan={"sheet": {"width_mm": 200.0, "height_mm": 50.0}})
+        first, second = laid(api, crew)["sheets"][:2]
+        one, other = (OrderWork(keeping.find(UUID(crew))) for _ in range(2))
+        assert len(one.sheets) == len(other.sheets) > 0
+        one.job(0, first["key"], uuid4())
+        with pytest.raises(Problem) as told:
+            other.job(1, second["key"], uuid4())
+        assert told.value.kind == "other-sheet"
+        with pytest.raises(Problem):
+            other.cut_elsewhere(1, second["key"])
+        assert CutJob.objects.count() == CutSheet.objects.count() == 1
+        # As it is shown now, it can be cut.
+        body = {"order": crew, "sheet": 0, "key": laid(api, crew)["sheets"][0]["key"], "job": str(uuid4())}
+        assert api.post("/orders/job", body)[0] == 201
+        assert [sheet.number for sheet in CutSheet.objects.all()] == [1, 2]
+
+    def test_the_same_job_is_asked_for_twice_in_the_same_moment(self, api, crew):
+        first = laid(api, crew)["sheets"][0]
+        one, other = (OrderWork(keeping.find(UUID(crew))) for _ in range(2))
+        assert len(one.sheets) == len(other.sheets) > 0
+        job = uuid4()
+        assert one.job(0, first["key"], job) == other.job(0, first["key"], job)
+        assert CutJob.objects.count() == CutSheet.objects.count() == 1
 
     def test_what_did_not_come_off_is_told_by_its_row(self, api, crew):
         first = laid(api, crew)["sheets"][0]

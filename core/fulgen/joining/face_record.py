@@ -16,7 +16,7 @@ import numpy as np
 from fulgen.joining.rating import Rating, rate
 from fulgen.lettering.catalogue import Family, face_index, families
 from fulgen.lettering.looks import Looks, looks_of
-from fulgen.lettering.writing_systems import LATIN, WritingSystem
+from fulgen.lettering.writing_systems import ARABIC, LATIN, WritingSystem
 
 _SWASHES = frozenset({"swsh", "cswh", "init", "fina"})
 """Features that give letters swashes (OpenType feature registry); init and fina of faces that write Latin."""
@@ -88,7 +88,7 @@ def record_of(family: Family, done: Callable[[float], None] = lambda _: None) ->
 def _tags(family: Family, systems: tuple[WritingSystem, ...]) -> frozenset[str]:
     tags = family.face().substitutions
     # In Arabic these are the forms that every word has.
-    return tags if not any(system.name == "Arabic" for system in systems) else tags - {"init", "fina"}
+    return tags if ARABIC not in systems else tags - {"init", "fina"}
 
 
 def alike(slug: str, records: Mapping[str, FaceRecord]) -> list[str]:

@@ -6,7 +6,7 @@ as the face sets it, alone.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +16,7 @@ from fulgen.geometry.polygons import Region, holes_of, moved
 from fulgen.joining.seam import Seam
 from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.faces import Face
-from fulgen.lettering.shaping import missing_letters, shape_line
+from fulgen.lettering.shaping import letters_alone, missing_letters, shape_line
 from fulgen.lettering.writing_systems import LATIN, WritingSystem
 from fulgen.roots import bisect
 
@@ -93,13 +93,11 @@ def _joined(face: Face, pair: str) -> bool | None:
     return Seam(one, moved(other, right.x - left.x, 0.0)).meets
 
 
-def _regions(face: Face, letters: str) -> Iterator[Region]:
-    for char in letters:
-        if not missing_letters(face, char):
-            yield from (letter.shape.region for letter in shape_line(face, char) if letter.shape)
+def _regions(face: Face, text: str) -> list[Region]:
+    return [letter.shape.region for letter in letters_alone(face, text)]
 
 
-def _thinnest(regions: Iterator[Region]) -> float:
+def _thinnest(regions: Iterable[Region]) -> float:
     """The thinnest stroke: twice the least wear that takes a tenth of a letter's length away, in the median
     of some letters.
 
@@ -124,7 +122,7 @@ _A_COUNTER = 0.02
 """Holes narrower than this share of the size are slits of the drawing, not counters. (†)"""
 
 
-def _smallest_counter(regions: Iterator[Region]) -> float:
+def _smallest_counter(regions: Iterable[Region]) -> float:
     """The diameter of the largest disc that fits into the smallest counter."""
     holes = [hole for region in regions for hole in holes_of(region)]
     if not holes:

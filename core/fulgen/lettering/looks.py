@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, fields
 
 import numpy as np
@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.lettering.faces import LETTER_FLATNESS, Face, steep_sides
-from fulgen.lettering.shaping import missing_letters, shape_line
+from fulgen.lettering.shaping import letters_alone
 from fulgen.lettering.writing_systems import LATIN, WritingSystem
 
 _SAMPLE = "HAVOGRSEhamburgefonstiv"
@@ -42,7 +42,7 @@ class Looks:
 
     @property
     def words(self) -> tuple[str, ...]:
-        """What a maker says of it: some of LOOKS."""
+        """What a maker says of it: in a few words."""
         return tuple(word for word, holds in _TOLD.items() if holds(self))
 
 
@@ -58,13 +58,11 @@ _TOLD: dict[str, Callable[[Looks], bool]] = {
 }
 """(†) Bounds between what one calls fine and thick, narrow and wide, among the faces that ship."""
 
-LOOKS = tuple(_TOLD)
-
 
 def looks_of(face: Face, system: WritingSystem = LATIN) -> Looks:
     """How a face looks by the letters of a writing system."""
     text = _SAMPLE if system is LATIN else system.letters
-    outlines = list(_drawn(face, text))
+    outlines = [letter.shape.outline for letter in letters_alone(face, text)]
     if not outlines:
         return Looks(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
     tall = face.capital_height
@@ -80,14 +78,6 @@ def looks_of(face: Face, system: WritingSystem = LATIN) -> Looks:
         float(np.std(widths)) / weight if weight else 0.0,
         face.x_height / tall,
     )
-
-
-def _drawn(face: Face, text: str) -> Iterator[Outline]:
-    for char in text:
-        if not missing_letters(face, char):
-            for letter in shape_line(face, char):
-                if letter.shape:
-                    yield letter.shape.outline
 
 
 def _slant(leaning: Floats) -> float:

@@ -115,6 +115,14 @@ def missing_letters(face: Face, text: str) -> list[str]:
     return list(dict.fromkeys(lacking))
 
 
+def letters_alone(face: Face, text: str) -> Iterator[ShapedLetter]:
+    """Each character of a text set by itself; what has no shape, or what the face cannot draw, is passed
+    over."""
+    for char in text:
+        if not missing_letters(face, char):
+            yield from (letter for letter in shape_line(face, char) if letter.shape)
+
+
 def _file_for(face: Face, cluster: str) -> int | None:
     plain = "".join(c for c in cluster if not _invisible(c))
     if not plain:

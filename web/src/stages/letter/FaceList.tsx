@@ -26,17 +26,18 @@ export function FaceList({ faces, system, onChoose, onTake }: Props) {
   const sizeMm = usePartView()?.size_mm
   const areKnown = useFaces().length > 0
   const list = useRef<HTMLDivElement>(null)
+  const at = faces.findIndex((face) => face.slug === inUse)
   const rows = useVirtualizer({
     count: faces.length,
     getScrollElement: () => list.current,
     estimateSize: () => ROW_HIGH,
     getItemKey: (n) => faces[n]?.slug ?? n,
     overscan: BEYOND,
+    initialOffset: Math.max(0, at - 1) * ROW_HIGH,
   })
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: when the list is there, and when another face is used
   useEffect(() => {
-    const at = faces.findIndex((face) => face.slug === inUse)
     if (at >= 0) rows.scrollToIndex(at)
   }, [faces.length > 0, inUse])
 
