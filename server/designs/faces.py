@@ -167,6 +167,11 @@ def set_favourite(slug: str, on: bool) -> None:
         FavouriteFace.objects.filter(slug=slug).delete()
 
 
+def own_names() -> dict[str, str]:
+    """The names of the maker's own faces on the list, by their slugs."""
+    return dict(OwnFace.objects.filter(listed=True).values_list("slug", "name"))
+
+
 def like(slug: str) -> list[str]:
     """The faces to choose from that look most like one, the most similar first: of those that write what it
     writes first. Raises Problem "no-face", "not-measured"."""

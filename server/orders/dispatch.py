@@ -32,7 +32,7 @@ from django_tasks_db.models import DBTaskResult
 
 from computing.pool import workers
 from designs import revisions
-from designs.faces import OWN_PREFIX
+from designs.faces import OWN_PREFIX, own_names
 from designs.models import OwnFace
 from fulgen.bounded import digest
 from fulgen.geometry.polygons import Region
@@ -371,7 +371,7 @@ def _asked(order: Order, design: str, parcel: str, group: Sequence[_Wanted]) -> 
     plan = keeping.plan_of(order)
     give_way = replace(plan.give_way, letters_mm=group[0].letters_mm)
     told: list[RowIn] = []
-    families = list(_families(design))
+    families, said = list(_families(design)), list(give_way.faces)
     for one in group:
         row = rows[one.number]
         hands = None
@@ -379,10 +379,12 @@ def _asked(order: Order, design: str, parcel: str, group: Sequence[_Wanted]) -> 
             texts = (revisions.unpacked(row.began), revisions.newest(row.by_hand))
             hands = [parcels().lay_down(text.encode()) for text in texts]
             families += _families(texts[1])
-        families += [value for key, value in row.values.items() if key == "face:"]
+        said += [value for key, value in row.values.items() if key == "face:"]
         told.append({"number": row.number, "values": row.values, "by_hand": hands})
+    meant = {one.strip().lower() for one in said}
+    named = [slug for slug, name in own_names().items() if meant & {slug, name.lower()}]
     own = {family for family in families if family.startswith(OWN_PREFIX)}
-    return {"design": parcel, "give_way": asdict(give_way), "faces": _faces(own), "rows": told}
+    return {"design": parcel, "give_way": asdict(give_way), "faces": _faces(own.union(named)), "rows": told}
 
 
 @lru_cache(maxsize=16)

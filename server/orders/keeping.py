@@ -14,6 +14,7 @@ from django.utils import timezone
 from pydantic import TypeAdapter
 
 from designs import revisions, shelf
+from designs.faces import own_names
 from designs.models import Design
 from designs.revisions import packed as compressed
 from designs.revisions import unpacked
@@ -257,7 +258,7 @@ def open_row(order_id: UUID, number: int) -> Design:
         if row.by_hand is not None:
             return row.by_hand
         said = row_as_said(row)
-        recipe = recipe_of(design_of(order), said)
+        recipe = recipe_of(design_of(order), said, own_names())
         result = RowResult.objects.filter(row=row, row__made_key=row.made_key).first()
         # It begins as it was made: what gave way is to be seen.
         made = read_stored(unpacked(result.recipe)) if result and result.recipe else recipe

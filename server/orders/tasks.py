@@ -91,7 +91,8 @@ def _worked(design: Recipe, asked: RowIn, give_way: GiveWay, faces: Mapping[str,
 
     by_hand = ByHand(*map(_recipe, asked["by_hand"])) if asked["by_hand"] else None
     row = Row(asked["number"], {field_of(key): value for key, value in asked["values"].items()})
-    return _told(worked_out(design, row, give_way, face_of, by_hand), design)
+    own = {slug: name for slug, (_, name, _) in faces.items()}
+    return _told(worked_out(design, row, give_way, face_of, by_hand, own), design, own)
 
 
 def field_of(key: str) -> Field:
@@ -100,7 +101,7 @@ def field_of(key: str) -> Field:
     return Field(kind, part, "")  # type: ignore[arg-type]
 
 
-def _told(worked: WorkedRow, design: Recipe) -> RowOut:
+def _told(worked: WorkedRow, design: Recipe, own: Mapping[str, str]) -> RowOut:
     made = worked.recipe
     return {
         "number": worked.row.number,
@@ -113,7 +114,7 @@ def _told(worked: WorkedRow, design: Recipe) -> RowOut:
         "letters_mm": worked.letters_mm,
         "pieces": worked.pieces,
         "films": list(dict.fromkeys(motif.film.upper() for motif in worked.motifs)),
-        "recipe": to_store(made) if made and made != recipe_of(design, worked.row) else None,
+        "recipe": to_store(made) if made and made != recipe_of(design, worked.row, own) else None,
     }
 
 

@@ -18,7 +18,7 @@ from fontTools.varLib.instancer import instantiateVariableFont
 from fulgen.geometry import measure, polygons
 from fulgen.geometry.outline import Outline
 from fulgen.lettering import fontfile
-from fulgen.lettering.catalogue import FACES_DIR, KINDS, families, families_with, find_family
+from fulgen.lettering.catalogue import FACES_DIR, KINDS, families, families_with, find_family, named_family
 from fulgen.lettering.faces import LETTER_FLATNESS, Face, FontFile, at_location, read_face
 from fulgen.lettering.fontfile import sfnt_bytes
 from fulgen.lettering.shaping import missing_letters, shape_line
@@ -277,6 +277,14 @@ class TestHostileFiles:
 class TestFinding:
     def test_by_name_or_slug_in_any_case(self):
         assert find_family("great vibes") is find_family("great-vibes") is find_family("GREAT VIBES")
+
+    def test_one_of_ones_own_is_meant_by_its_name_and_one_that_ships_by_its_slug(self):
+        own = {"own-1": "Lobster", "own-2": "Crew Hand"}
+        assert named_family("crew hand", own) == ("own-2", "Crew Hand")
+        assert named_family("own-2", own) == ("own-2", "Crew Hand")
+        assert named_family("Lobster", own) == ("own-1", "Lobster")
+        assert named_family("lobster", own) == ("lobster", "Lobster")
+        assert named_family("Great Vibes", own) == ("great-vibes", "Great Vibes")
 
     def test_a_slip_is_answered_with_close_names(self):
         with pytest.raises(Problem) as caught:

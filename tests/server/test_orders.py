@@ -15,6 +15,7 @@ from fulgen.problem import Problem
 from orders import keeping
 from orders.models import CutSheet, Order, OrderRow
 from orders.sheets import OrderWork
+from tests.fonts import make_font
 
 pytestmark = pytest.mark.django_db
 
@@ -122,6 +123,22 @@ class TestRows:
         assert found[3]["reasons"][0].startswith("“many” is not how many to cut.")
         sheets = laid(api, order)["sheets"]
         assert [(sheet["film"], len(sheet["laid"])) for sheet in sheets] == [("#B03030", 3)]
+
+    def test_a_row_takes_a_face_of_the_shops_own_by_its_name_or_where_letters_are_missing(self, api, order):
+        file = SimpleUploadedFile("mine.ttf", make_font(letters="abc東京"))
+        own = api.client.post("/api/own-faces", {"file": file, "licence": ""}).json()["slug"]
+        saved(api, order, plan={"give_way": {"faces": [own]}})
+        added(api, order, {WORDS: "abc", "face:": "test square"}, "東京", {WORDS: "abc", "face:": "Lobster"})
+        found = rows(api, order)
+        assert found[1]["state"] == "as-designed", found[1]["reasons"]
+        assert found[2]["state"] == "gave-way", found[2]["reasons"]
+        assert found[2]["reasons"] == ["In Test Square."]
+
+        def face_of(number):
+            made = api.post(f"/orders/{order}/rows/{number}/open")[1]["design"]
+            return api.get(f"/designs/{made}")[1]["recipe"]["parts"][0]["face"]["family"]
+
+        assert [face_of(number) for number in (1, 2, 3)] == [own, own, "lobster"]
 
     def test_the_design_changes_and_all_rows_follow(self, api, order, design):
         added(api, order, "Maud", "Jago")

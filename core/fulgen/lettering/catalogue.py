@@ -5,10 +5,11 @@ from __future__ import annotations
 import difflib
 import json
 import tomllib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache, partial
 from pathlib import Path
+from types import MappingProxyType
 from typing import Annotated, Any
 
 from pydantic import Field, Strict
@@ -179,6 +180,20 @@ def find_family(name: str) -> Family:
         f"Did you mean {' or '.join(names)}?" if names else "Choose one from the list of faces.",
         faces=names,
     )
+
+
+NO_OWN: Mapping[str, str] = MappingProxyType({})
+
+
+def named_family(said: str, own: Mapping[str, str] = NO_OWN) -> tuple[str, str]:
+    """The slug and name of the family that is meant: one of the maker's own, whose names are given by their
+    slugs, or one that ships. Raises Problem "no-face"."""
+    wanted = said.strip().lower()
+    for slug, name in own.items() if said not in families() else ():
+        if wanted in (slug, name.lower()):
+            return slug, name
+    family = find_family(said)
+    return family.slug, family.name
 
 
 def families_with(text: str) -> tuple[str, ...]:

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fulgen.framing.frames import FRAMES
-from fulgen.lettering.catalogue import find_family
+from fulgen.lettering.catalogue import NO_OWN, named_family
 from fulgen.orders.fields import Field, Matching
 from fulgen.orders.lists import Table
 from fulgen.parts.combination import Combination
@@ -92,8 +92,9 @@ def _plain(text: str) -> str:
     return "".join(sign for sign in apart if not unicodedata.combining(sign) and not sign.isspace())
 
 
-def recipe_of(design: Recipe, row: Row) -> Recipe:
-    """The design with what a row says. Initials follow their names by themselves.
+def recipe_of(design: Recipe, row: Row, own: Mapping[str, str] = NO_OWN) -> Recipe:
+    """The design with what a row says. Initials follow their names by themselves. ``own``: the names of the
+    maker's own faces, by their slugs.
 
     Raises Problem "bad-film", "no-face", "not-a-length" and what a recipe says of words that are too many.
     """
@@ -107,7 +108,7 @@ def recipe_of(design: Recipe, row: Row) -> Recipe:
         if one.kind == "film" and first is not None:
             parts = _in_film(parts, _cut_with(design, first).film, film_of(design, value))
         elif one.kind == "face" and first is not None:
-            parts = _in_face(parts, first, value)
+            parts = _in_face(parts, first, named_family(value, own)[0])
         elif one.kind == "size" and first is not None:
             parts = _in_size(parts, first, parse_length(value, "mm", "size"))
     return design.model_copy(update={"parts": tuple(parts.values())})
@@ -150,9 +151,8 @@ def _in_film(parts: Mapping[str, Part], old: str, new: str) -> dict[str, Part]:
     }
 
 
-def _in_face(parts: Mapping[str, Part], first: Lettering, said: str) -> dict[str, Part]:
+def _in_face(parts: Mapping[str, Part], first: Lettering, family: str) -> dict[str, Part]:
     """All words of the first ones' family, in another."""
-    family = find_family(said).slug
     return {
         name: in_family(part, family)
         if isinstance(part, Lettering) and part.face.family == first.face.family

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from fulgen.budget import within
 from fulgen.formats.drawn_sheet import JobCaption, about_of
-from fulgen.lettering.catalogue import FaceSource, find_family, shipped_face
+from fulgen.lettering.catalogue import NO_OWN, FaceSource, named_family, shipped_face
 from fulgen.lettering.setting import Size
 from fulgen.orders.by_hand import ByHand, with_changes
 from fulgen.orders.plan import NOTHING, GiveWay
@@ -65,15 +65,17 @@ def worked_out(
     give_way: GiveWay = NOTHING,
     faces: FaceSource = shipped_face,
     by_hand: ByHand | None = None,
+    own: Mapping[str, str] = NO_OWN,
 ) -> WorkedRow:
     """A row made: as the design is where that can be, else with what may give way; with what a hand has
-    changed in it. What goes wrong with it is its own failure, and never raised."""
+    changed in it. ``own``: the names of the maker's own faces, by their slugs. What goes wrong with a row is
+    its own failure, and never raised."""
     if row.is_empty:
         return WorkedRow(row, "empty", row.notes)
     try:
         with within(ROW_SECONDS):
             copies = row.copies
-            recipe = recipe_of(design, row)
+            recipe = recipe_of(design, row, own)
             gone = (
                 f"The design has no place for “{words}” any more."
                 for words in words_without_place(design, row)
@@ -82,7 +84,8 @@ def worked_out(
             if by_hand is not None:
                 recipe, lost = with_changes(by_hand, recipe)
                 row = replace(row, notes=(*row.notes, *lost))
-            return _best(_ready(recipe, give_way), row, copies, give_way, faces)
+            others = tuple(named_family(name, own) for name in give_way.faces)
+            return _best(_ready(recipe, give_way), row, copies, give_way, faces, others)
     except Problem as problem:
         return WorkedRow(row, "cannot-be-made", (_said(problem),))
     except Exception:
@@ -107,11 +110,17 @@ class _Try:
     gave: tuple[str, ...] = ()
 
 
-def _best(recipe: Recipe, row: Row, copies: int, give_way: GiveWay, faces: FaceSource) -> WorkedRow:
+_Families = Sequence[tuple[str, str]]
+"""Slugs and names of families."""
+
+
+def _best(
+    recipe: Recipe, row: Row, copies: int, give_way: GiveWay, faces: FaceSource, others: _Families
+) -> WorkedRow:
     """The first way to make a row that holds and fits. Raises Problem where there is none: why the design as
     it is cannot be."""
     first: Problem | None = None
-    for one in _tries(recipe, give_way, faces):
+    for one in _tries(recipe, give_way, faces, others):
         try:
             return _worked(one, row, copies, give_way, faces)
         except Problem as problem:
@@ -179,7 +188,7 @@ _ROOM_MM = 0.02
 """What is larger than its room by less than this fits (as everywhere that what is asked is met)."""
 
 
-def _tries(recipe: Recipe, give_way: GiveWay, faces: FaceSource) -> Iterator[_Try]:
+def _tries(recipe: Recipe, give_way: GiveWay, faces: FaceSource, others: _Families) -> Iterator[_Try]:
     """The ways to make a row, the gentlest first: as the design is, narrower, smaller, narrower and smaller,
     in two lines, in another face."""
     if give_way.letters_mm is not None:
@@ -195,9 +204,8 @@ def _tries(recipe: Recipe, give_way: GiveWay, faces: FaceSource) -> Iterator[_Tr
         if split is not None:
             yield _Try(split, ("In two lines.",))
             yield from _squeezed(_Try(split, ("In two lines.",)), give_way, faces)
-    for name in give_way.faces:
-        family = find_family(name)
-        other = _Try(_in_family(recipe, family.slug), (f"In {family.name}.",))
+    for slug, name in others:
+        other = _Try(_in_family(recipe, slug), (f"In {name}.",))
         yield other
         yield from _squeezed(other, give_way, faces)
 

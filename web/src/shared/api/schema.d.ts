@@ -1171,7 +1171,8 @@ export interface paths {
         put?: never;
         /**
          * Face Samples
-         * @description The first word or so of a text in each face, or the face's own name where there is none.
+         * @description The first word or so of a text in each face, or the face's own name where there is none. A face that
+         *     was taken off the list meanwhile is left out.
          */
         post: operations["faceSamples"];
         delete?: never;

@@ -22,7 +22,7 @@ export function GiveWayFields() {
     changeBy(({ give_way }) => ({
       give_way: { ...give_way, room: { ...(give_way.room ?? defaultsOf('RowRoom')), ...more } },
     }))
-  const faces = useFaces().filter(({ slug }) => !slug.startsWith('own-'))
+  const faces = useFaces()
   const { room } = give
   return (
     <Section title="What may give way">
