@@ -2,9 +2,24 @@
 
 import re
 
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 OUTLINE = "[...document.querySelectorAll('[data-piece]')].map(path => path.getAttribute('d')).join('')"
+
+
+STILL = """() => Promise.all(document.getAnimations()
+  .filter((one) => one.effect.getComputedTiming().endTime !== Infinity)
+  .map((one) => one.finished.catch(() => {})))"""
+
+
+def hindrances(page):
+    """What of the page not everyone can use, by axe-core's checks of WCAG 2.2 A and AA (axe-core is Deque's,
+    from PyPI): each check with what fails it. Waits until nothing fades in or out."""
+    page.evaluate(STILL)
+    tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+    found = Axe().run(page, options={"runOnly": {"type": "tag", "values": tags}}).response["violations"]
+    return [(one["id"], [node["html"][:120] for node in one["nodes"]]) for one in found]
 
 
 def face_row(page, name):

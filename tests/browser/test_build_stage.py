@@ -3,11 +3,10 @@
 import math
 
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from fpdf import FPDF
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, hindrances
 from tests.browser.building import Building, films, form, word
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
@@ -371,5 +370,19 @@ def test_the_stage_is_told_to_those_who_cannot_see_it(building):
     bench = building(form("disc", "a", 40.0), word("Sedge", "w", 30.0, -15.0, 8.0))
     bench.choose_parts("Disc", "Sedge")
     expect(bench.together("Cut out")).to_be_visible()
-    violations = Axe().run(bench.page).response["violations"]
-    assert [v["id"] for v in violations if v["impact"] in ("serious", "critical")] == []
+    assert hindrances(bench.page) == []
+
+
+def test_what_is_not_worked_out_yet_cannot_be_made_a_frame(building):
+    bench = building(form("disc", "a", 40.0), word("Sedge", "w", 30.0, -15.0, 8.0))
+    bench.choose_parts("Disc")
+    make = bench.page.get_by_role("button", name="Make it a frame for a name")
+    expect(make).to_be_enabled()
+    held = []
+    bench.page.route("**/api/evaluate", lambda route: held.append(route))
+    bench.page.keyboard.press("Control+d")
+    expect(bench.page.get_by_role("list", name="Parts").get_by_role("listitem")).to_have_count(3)
+    expect(make).to_be_disabled()
+    bench.page.unroute("**/api/evaluate")  # what was held goes on
+    make.click()
+    expect(bench.page.get_by_role("button", name="Make it a frame for a name")).to_have_count(0)

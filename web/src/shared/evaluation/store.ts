@@ -81,4 +81,10 @@ export function usePartView() {
   return useEvaluations((s) => s.evaluation?.parts.find((p) => p.id === part))
 }
 
+/** Whether a part is worked out, and shown: what was put on the work just now is not yet. */
+export const useIsShown = (id: string) => useEvaluations((s) => isShown(s.evaluation, id))
+
+export const isShown = (evaluation: Evaluation | undefined, id: string): boolean =>
+  Boolean(evaluation?.parts.find((part) => part.id === id)?.box)
+
 export const useUnit = () => useDesign((s) => s.recipe.unit)

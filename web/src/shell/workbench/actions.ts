@@ -12,7 +12,7 @@ import {
 } from '../../shared/design/recipe'
 import { selectionNow, useSelection } from '../../shared/design/selection'
 import { editOnce, editRecipeOnce, redo, undo, useDesign } from '../../shared/design/store'
-import { evaluationNow } from '../../shared/evaluation/store'
+import { evaluationNow, isShown } from '../../shared/evaluation/store'
 import { readied, take } from '../../shared/ready/ready'
 import { useFacePicking } from '../../shared/view/askForWords'
 import { type Stage, useView } from '../../shared/view/view'
@@ -80,6 +80,8 @@ const needsParts = (least: number) => () => {
   if (chosenNow().length >= least) return null
   return least === 1 ? 'Choose a part first.' : `Choose ${least} parts first, with Shift in Build.`
 }
+const needsShown = (id: string) =>
+  isShown(evaluationNow(), id) ? null : 'It is being worked out. Try again in a moment.'
 const needsWork = () => (evaluationNow() ? null : 'There is nothing to cut yet.')
 
 /** Chooses the lettering an action is for, and opens its stage there. */
@@ -288,7 +290,7 @@ const LETTER: readonly Action[] = [
     whyNot: () => {
       const part = letteringNow()
       if (!part) return 'Choose a lettering first.'
-      return part.text.trim().includes('\n') ? null : 'Its words are on one line.'
+      return part.text.trim().includes('\n') ? needsShown(part.id) : 'Its words are on one line.'
     },
     run: inBuild(() => splitLines(letteringNow()?.id ?? '')),
   },
@@ -480,7 +482,7 @@ const BUILD: readonly Action[] = [
     does: 'Make it a frame for a name',
     also: 'band window',
     where: 'Build',
-    whyNot: needsParts(1),
+    whyNot: () => needsParts(1)() ?? needsShown(selectionNow().part),
     run: inBuild(() => makeFrame(selectionNow().part)),
   },
   ...ALIGN.map(

@@ -4,7 +4,7 @@ import { partName } from '../../shared/design/partNames'
 import { findPart, type Part } from '../../shared/design/recipe'
 import { selectionNow, useChosenParts, useSelection } from '../../shared/design/selection'
 import { endStep, useDesign } from '../../shared/design/store'
-import { useLaterEvaluation } from '../../shared/evaluation/store'
+import { useIsShown, useLaterEvaluation } from '../../shared/evaluation/store'
 import { FilmColour } from '../../shared/fields/FilmField'
 import { Panel, Section } from '../../shared/fields/Panel'
 import { Notes, type Troubles } from '../../shared/notes/Notes'
@@ -88,6 +88,7 @@ function Chosen() {
   const there = new Set(onLevel(recipe, level).map((p) => p.id))
   const ids = useChosenParts().filter((id) => there.has(id))
   const part = findPart(recipe, ids[0] ?? '')
+  const shown = useIsShown(part?.id ?? '')
   if (!part) return null
   if (ids.length > 1) {
     const ground = groundOf(evaluation, ids, wanted)
@@ -106,7 +107,7 @@ function Chosen() {
       <KindFields key={part.id} part={part} />
       {level === null && part.kind !== 'lettering' && part.kind !== 'frame' && part.kind !== 'backing' && (
         <Section title="A name in it">
-          <Button size="sm" variant="outline" onClick={() => makeFrame(part.id)}>
+          <Button size="sm" variant="outline" disabled={!shown} onClick={() => makeFrame(part.id)}>
             Make it a frame for a name
           </Button>
         </Section>

@@ -170,5 +170,5 @@ const PartCard = memo(function PartCard({ part, level }: { part: Part; level: st
 })
 
 function Small(props: ComponentProps<typeof IconTool>) {
-  return <IconTool size="2xs" variant="plain" color="softInk" minWidth="5" height="5" {...props} />
+  return <IconTool size="2xs" variant="plain" color="softInk" minWidth="6" height="6" {...props} />
 }

@@ -1,6 +1,7 @@
 import { Button, Flex } from '@chakra-ui/react'
 import { PenLine } from 'lucide-react'
 import type { Lettering } from '../../../shared/design/recipe'
+import { useIsShown } from '../../../shared/evaluation/store'
 import { Section } from '../../../shared/fields/Panel'
 import { useView } from '../../../shared/view/view'
 import { addLettering, splitLines, typeWordsOf } from '../actions'
@@ -10,6 +11,7 @@ import type { PartKind } from './kind'
 function ToLetter({ part }: { part: Lettering }) {
   const { setStage } = useView.getState()
   const { pick } = useBuild.getState()
+  const shown = useIsShown(part.id)
   return (
     <Section title="Words">
       <Button size="sm" variant="outline" onClick={() => pick('frames')}>
@@ -24,7 +26,7 @@ function ToLetter({ part }: { part: Lettering }) {
         </Button>
       </Flex>
       {part.text.trim().includes('\n') && !part.course && (
-        <Button size="sm" variant="outline" onClick={() => splitLines(part.id)}>
+        <Button size="sm" variant="outline" disabled={!shown} onClick={() => splitLines(part.id)}>
           Make each line a part of its own
         </Button>
       )}
