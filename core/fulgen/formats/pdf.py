@@ -90,7 +90,7 @@ def set_in_our_face(page: FPDF) -> None:
     """Text of a page is set in "nunito", which ships with Fulgen, and what that has not in another that does,
     so that names can be written as they are: Cyrillic and Greek ones, too."""
     for family, subset in (("nunito", "latin"), ("nunito-ext", "latin-ext")):
-        file = FACES_DIR / "nunito" / f"nunito-{subset}-wght-normal.woff2"
+        file = FACES_DIR / "nunito" / f"nunito-{subset}-wght-normal.ttf"
         page.add_font(family, fname=file, variations={"": {"wght": 450.0}, "B": {"wght": 750.0}})
     for style in ("", "B"):
         page.add_font("lobster", style, FACES_DIR / "lobster" / "Lobster_400Regular.ttf")

@@ -241,7 +241,8 @@ def _own_words(family: Family) -> str:
 
 
 def _picture(letters: Iterable[ShapedLetter]) -> tuple[str, BoxOut]:
-    outline = Outline.joined(
-        letter.drawn.placed(letter.x * SAMPLE_UNITS, 0, SAMPLE_UNITS) for letter in letters
-    )
+    # Points alone are moved: what else an outline knows of itself is not asked for.
+    glyphs = [(one.face.drawn(g.file, g.id), (one.x + g.x, g.y)) for one in letters for g in one.glyphs]
+    moved = [Outline(drawn.verbs, (drawn.points + at) * SAMPLE_UNITS) for drawn, at in glyphs]
+    outline = Outline.joined(moved)
     return path_data(outline, decimals=1), BoxOut.of(measure.box(outline))

@@ -3,7 +3,6 @@
 import { answer, api } from '../api/client'
 import type { Sample } from './useFaces'
 
-const SOON_MS = 15
 const AT_ONCE = 8
 const MOST_LETTERS = 500
 
@@ -23,7 +22,7 @@ export function sampleOf(slug: string, text: string): Promise<Sample> {
     if (others) others.push({ slug, found, failed })
     else {
       waiting.set(line, [{ slug, found, failed }])
-      setTimeout(() => void askForAll(line), SOON_MS)
+      queueMicrotask(() => void askForAll(line))
     }
   })
 }

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Input, Text } from '@chakra-ui/react'
 import { Search, SlidersHorizontal } from 'lucide-react'
 import { useState } from 'react'
 import { Choice } from '../../shared/fields/Choice'
@@ -124,19 +124,27 @@ interface ChipProps {
   onPress: () => void
 }
 
+// One style for all: there are many, and the list opens with them.
+const Pill = chakra('button', {
+  base: {
+    height: '8',
+    px: '2.5',
+    borderRadius: 'full',
+    borderWidth: '1px',
+    borderColor: 'edge',
+    bg: 'card',
+    fontSize: 'xs',
+    fontWeight: '600',
+    cursor: 'pointer',
+    _hover: { borderColor: 'ink' },
+    '&[aria-pressed=true]': { bg: 'ink', borderColor: 'ink', color: 'card' },
+  },
+})
+
 function Chip({ label, on, onPress }: ChipProps) {
   return (
-    <Button
-      size="xs"
-      borderRadius="full"
-      variant="outline"
-      px="2.5"
-      aria-pressed={on}
-      bg={on ? 'ink' : 'card'}
-      color={on ? 'card' : 'ink'}
-      onClick={onPress}
-    >
+    <Pill type="button" aria-pressed={on} onClick={onPress}>
       {label}
-    </Button>
+    </Pill>
   )
 }

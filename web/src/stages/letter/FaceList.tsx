@@ -10,6 +10,9 @@ import { FaceRow, ROW_HIGH } from './FaceRow'
 /** Rows beyond those in sight: their words are there when they come. */
 const BEYOND = 3
 
+/** Pixels: about how much of the window is not the list. */
+const ABOUT_ELSE = 340
+
 interface Props {
   faces: readonly FaceOut[]
   /** The writing system of the words. */
@@ -34,6 +37,8 @@ export function FaceList({ faces, system, onChoose, onTake }: Props) {
     getItemKey: (n) => faces[n]?.slug ?? n,
     overscan: BEYOND,
     initialOffset: Math.max(0, at - 1) * ROW_HIGH,
+    // Until it is known how high the list is: rows are there at once, and are not made twice.
+    initialRect: { width: 0, height: window.innerHeight - ABOUT_ELSE },
   })
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: when the list is there, and when another face is used
