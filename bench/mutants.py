@@ -146,10 +146,13 @@ def is_noticed(tree: Path, fault: Fault, tests: list[str]) -> bool:
 
 
 def _copy(folder: Path) -> Path:
-    for name in ("core", "server", "tests", "faces", "demo", "docs", "web/src/shared/api"):
-        shutil.copytree(ROOT / name, folder / name, ignore=shutil.ignore_patterns("__pycache__"))
-    for name in ("pyproject.toml", "README.md", "web/openapi.json"):
+    left_out = shutil.ignore_patterns("__pycache__", "node_modules", "dist")
+    for name in ("core", "server", "tests", "faces", "demo", "docs", "web"):
+        shutil.copytree(ROOT / name, folder / name, ignore=left_out)
+    for name in ("fulgen", "requirements.txt", "requirements-test.txt", "pyproject.toml", "README.md"):
         shutil.copy(ROOT / name, folder / name)
+    # What is installed is not installed again.
+    (folder / ".venv").symlink_to(ROOT / ".venv")
     return folder
 
 
