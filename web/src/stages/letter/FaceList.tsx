@@ -1,4 +1,4 @@
-import { Box, Text } from '@chakra-ui/react'
+import { Box, chakra, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useRef } from 'react'
 import type { FaceOut } from '../../shared/design/recipe'
@@ -9,6 +9,41 @@ import { FaceRow, ROW_HIGH } from './FaceRow'
 
 /** Rows beyond those in sight: their words are there when they come. */
 const BEYOND = 3
+
+// The style of all rows: they are made while the list is scrolled, so each by itself has none.
+const Rows = chakra('div', {
+  base: {
+    position: 'relative',
+    '& > [role=option]': {
+      cursor: 'pointer',
+      position: 'absolute',
+      insetX: '0',
+      height: `${ROW_HIGH}px`,
+      overflow: 'hidden',
+      px: '4',
+      py: '2.5',
+      borderLeftWidth: '3px',
+      borderColor: 'transparent',
+      _hover: { bg: 'paper' },
+      '&[aria-selected=true], &[aria-selected=true]:hover': { borderColor: 'knife', bg: 'knifeTint' },
+      '&[data-lacks]': { opacity: 0.6 },
+      '&[data-lacks] .told': { color: 'thin' },
+      '& > div': { display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: '3' },
+      '& > .known': { fontSize: 'sm', mt: '1.5' },
+      '& > .measured': { fontSize: 'xs', color: 'softInk' },
+      '& .name': {
+        display: 'flex',
+        alignItems: 'center',
+        gap: '1.5',
+        fontWeight: '600',
+        whiteSpace: 'nowrap',
+      },
+      '& .told': { color: 'softInk' },
+      '& .told, & [data-joins]': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
+      '& .lengths': { whiteSpace: 'nowrap' },
+    },
+  },
+})
 
 /** Pixels: about how much of the window is not the list. */
 const ABOUT_ELSE = 340
@@ -56,8 +91,9 @@ export function FaceList({ faces, system, onChoose, onTake }: Props) {
       flex="1"
       minHeight="0"
       py="1"
+      _focusVisible={{ outlineOffset: '-2px' }}
     >
-      <Box role="presentation" position="relative" height={`${rows.getTotalSize()}px`}>
+      <Rows role="presentation" style={{ height: `${rows.getTotalSize()}px` }}>
         {rows.getVirtualItems().map(({ index, key, start }) => {
           const face = faces[index]
           return (
@@ -79,7 +115,7 @@ export function FaceList({ faces, system, onChoose, onTake }: Props) {
             )
           )
         })}
-      </Box>
+      </Rows>
       {faces.length === 0 && areKnown && (
         <Text color="softInk" p="4">
           No face is like that. Clear the search, or choose “All” and any look.

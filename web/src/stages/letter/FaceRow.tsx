@@ -1,4 +1,3 @@
-import { chakra } from '@chakra-ui/react'
 import { Star } from 'lucide-react'
 import { memo } from 'react'
 import type { FaceOut, Unit } from '../../shared/design/recipe'
@@ -8,34 +7,8 @@ import { type Joins, joinsIn, KIND_NAMES } from './faceChoice'
 import { RatingProgress } from './OwnFaces'
 import { SampleDrawing } from './SampleDrawing'
 
-/** Pixels. */
+/** Pixels: how high a row is. */
 export const ROW_HIGH = 118
-
-// One style a row: rows are made while the list is scrolled.
-const Row = chakra('div', {
-  base: {
-    cursor: 'pointer',
-    position: 'absolute',
-    insetX: '0',
-    height: `${ROW_HIGH}px`,
-    overflow: 'hidden',
-    px: '4',
-    py: '2.5',
-    borderLeftWidth: '3px',
-    borderColor: 'transparent',
-    _hover: { bg: 'paper' },
-    '&[aria-selected=true], &[aria-selected=true]:hover': { borderColor: 'knife', bg: 'knifeTint' },
-    '&[data-lacks]': { opacity: 0.6 },
-    '&[data-lacks] .told': { color: 'thin' },
-    '& > div': { display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: '3' },
-    '& > .known': { fontSize: 'sm', mt: '1.5' },
-    '& > .measured': { fontSize: 'xs', color: 'softInk' },
-    '& .name': { display: 'flex', alignItems: 'center', gap: '1.5', fontWeight: '600', whiteSpace: 'nowrap' },
-    '& .told': { color: 'softInk' },
-    '& .told, & [data-joins]': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
-    '& .lengths': { whiteSpace: 'nowrap' },
-  },
-})
 
 interface Props {
   face: FaceOut
@@ -61,7 +34,8 @@ export const FaceRow = memo(function FaceRow(props: Props) {
   const lacks = sample?.lacks ?? []
   const joins = joinsIn(face, system)
   return (
-    <Row
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the panel around the list hears the keys
+    <div
       role="option"
       style={{ transform: `translateY(${top}px)` }}
       aria-selected={chosen}
@@ -94,7 +68,7 @@ export const FaceRow = memo(function FaceRow(props: Props) {
           <RatingProgress share={face.rated_share} />
         )}
       </div>
-    </Row>
+    </div>
   )
 })
 
