@@ -79,7 +79,8 @@ class Bench:
 
     def outline_differs_from(self, before):
         """Waits for another welded outline than one seen before."""
-        self.page.wait_for_function(f"before => !['', before].includes({OUTLINE})", arg=before)
+        differs = f"before => !['', before].includes({OUTLINE})"
+        self.page.wait_for_function(differs, arg=before, timeout=60_000)
         return self
 
     def shown(self, count):

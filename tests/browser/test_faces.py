@@ -93,10 +93,16 @@ class TestTheList:
 
     def test_three_are_held_beside_each_other_and_taken_with_a_click(self, page, picker, option, in_use):
         bench = picker("Heron")
-        for name in ("Pacifico", "Anton", "Courgette"):
+        bench.shown(2)
+        in_use.get_by_role("button", name="Hold beside").click()
+        for name in ("Anton", "Courgette"):
+            shown = bench.outline()
             option(name).click()
+            bench.outline_differs_from(shown)
             in_use.get_by_role("button", name="Hold beside").click()
+        shown = bench.outline()
         option("Caveat").click()
+        bench.outline_differs_from(shown)
         expect(in_use.get_by_role("button", name="Hold beside")).to_be_disabled()
         page.get_by_role("button", name="Done", exact=True).click()
         held = page.get_by_role("group", name="Faces held beside each other")
