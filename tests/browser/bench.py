@@ -34,6 +34,25 @@ def first_row(page):
     return page.locator("[role=option][aria-posinset='1']")
 
 
+class Held:
+    """Answers of one address are held until let go."""
+
+    def __init__(self, page, path):
+        self.waiting, self.free = [], False
+        page.route(f"**/api{path}", self.handle)
+
+    def handle(self, route):
+        if self.free:
+            route.fallback()
+        else:
+            self.waiting.append(route)
+
+    def let_go(self):
+        self.free = True
+        for route in self.waiting:
+            route.continue_()
+
+
 class Bench:
     def __init__(self, page: Page):
         self.page = page

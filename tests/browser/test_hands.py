@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, Held
 from tests.browser.building import Building, form, word
 from tests.browser.test_repairs import drag, middle
 
@@ -19,6 +19,39 @@ def undo(page):
 def mm(bench):
     """Width and height as the figures say."""
     return [float(number) for number in re.findall(r"[\d.]+", bench.figure("size").inner_text())[:2]]
+
+
+class TestTyped:
+    """Figures typed faster than the work follows."""
+
+    def test_a_second_width_before_the_first_is_worked_out_is_that_width(self, building):
+        bench = building(form("disc", "a", 40.0), word("Sedge", "w", 30.0, 60.0, 8.0))
+        bench.card("Sedge").click()
+        expect(bench.field("Width")).to_have_value("30 mm")
+        held = Held(bench.page, "/evaluate")
+        bench.type_into("Width", "50 mm")
+        bench.page.wait_for_function("() => document.querySelector('[data-save]').dataset.save === 'saved'")
+        bench.type_into("Width", "80 mm")
+        bench.type_into("Middle, down", "90 mm")
+        held.let_go()
+        expect(bench.field("Width")).to_have_value("80 mm")
+        expect(bench.field("Middle, down")).to_have_value("90 mm")
+
+    def test_it_stays_while_the_work_follows_and_is_taken_for_what_was_chosen(self, building):
+        bench = building(form("disc", "a", 40.0), word("Sedge", "w", 30.0, 60.0, 8.0))
+        bench.card("Sedge").click()
+        expect(bench.field("Width")).to_have_value("30 mm")
+        held = Held(bench.page, "/evaluate")
+        bench.type_into("Width", "50 mm")
+        bench.field("Width").fill("62")
+        held.let_go()
+        expect(bench.card("Sedge")).to_contain_text("50 mm")
+        expect(bench.field("Width")).to_have_value("62")
+        disc = bench.box("a")
+        bench.page.mouse.click(disc["x"] + 12, disc["y"] + disc["height"] / 2)
+        expect(bench.field("Width")).to_have_value("40 mm")
+        expect(bench.card("Sedge")).to_contain_text("62 mm")
+        expect(bench.card("Disc")).to_contain_text("40 mm × 40 mm")
 
 
 class TestStretch:

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, Held
 from tests.browser.test_repairs import drag, middle
 
 
@@ -33,25 +33,6 @@ def opened(page, server):
 def saved_recipe(bench):
     bench.saved()
     return bench.server.call("GET", f"/designs/{bench.page.url.rsplit('/', 1)[1]}")["recipe"]
-
-
-class Held:
-    """Answers of one address are held until let go."""
-
-    def __init__(self, page, path):
-        self.waiting, self.free = [], False
-        page.route(f"**/api{path}", self.handle)
-
-    def handle(self, route):
-        if self.free:
-            route.fallback()
-        else:
-            self.waiting.append(route)
-
-    def let_go(self):
-        self.free = True
-        for route in self.waiting:
-            route.continue_()
 
 
 class TestOneFails:

@@ -372,6 +372,35 @@ class TestCheck:
         undo(bench)
         expect(bench.problem).to_have_count(0)
 
+    def test_a_check_that_failed_is_done_again_or_said(self, opened):
+        bench = opened("Check", "in")
+        page = bench.page
+        verdict = page.get_by_test_id("verdict")
+        expect(verdict).to_contain_text("1 to look at")
+
+        def refused_once(status, kind):
+            said = {"kind": kind, "what": "Not now.", "todo": "Wait.", "faces": []}
+            page.route("**/api/findings", lambda route: route.fulfill(status=status, json=said), times=1)
+
+        # Busy: asked again by itself.
+        refused_once(429, "busy")
+        bench.stage("Letter")
+        bench.words.fill("an")
+        bench.stage("Check")
+        expect(page.get_by_text("It could not be checked. Not now.")).to_be_visible()
+        expect(verdict).to_have_text("Clear to cut")
+        # Too much: said, and what was found before is not shown as if it were of this design.
+        refused_once(422, "too-much")
+        bench.stage("Letter")
+        bench.words.fill("ii")
+        bench.stage("Check")
+        expect(page.get_by_text("It could not be checked. Not now.")).to_be_visible()
+        expect(verdict).to_have_count(0)
+        bench.stage("Letter")
+        bench.words.fill("iii")
+        bench.stage("Check")
+        expect(verdict).to_contain_text("3 to look at")
+
     def test_one_is_accepted_and_stays_so_after_a_reload_until_it_is_checked_again(self, opened):
         bench = opened("Check", "in")
         page = bench.page

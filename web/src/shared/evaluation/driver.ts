@@ -39,7 +39,7 @@ const questions = [outline, seams, findings]
 const working = new Delayed(WORKING_MS, () => useEvaluations.setState({ working: outline.busy }))
 const seamsNext = new Delayed(SEAMS_MS, () => void ask(seams, newSeams))
 const findingsNext = new Delayed(QUIET_MS, () => void ask(findings, newFindings))
-const retry = new Delayed(AWAY_MS, () => void askOutline())
+const retry = new Delayed(AWAY_MS, () => void askAgain())
 const delayed = [working, seamsNext, findingsNext, retry]
 
 /** Follows the design that is open. Returns the way to stop. */
@@ -92,6 +92,7 @@ async function ask(question: Question, about: (recipe: Recipe, signal: AbortSign
 
 function failed(question: Question, problem: Problem) {
   if (question === outline) useEvaluations.setState({ working: false, troubles: [{ part: null, problem }] })
+  if (question === findings) useEvaluations.setState({ findings: undefined, unchecked: problem })
   if (!problem.away && problem.kind !== 'busy') return
   // Only a server that is away or busy is worth asking again: it may be back any moment.
   question.asked = null
@@ -101,6 +102,13 @@ function failed(question: Question, problem: Problem) {
 function askOutline() {
   working.restart()
   return ask(outline, newOutline)
+}
+
+/** Asks what was not answered: what was is not asked about again. */
+async function askAgain() {
+  await askOutline()
+  seamsNext.restart()
+  findingsNext.restart()
 }
 
 /** The maker does not want to wait: what was drawn before stays until the next change. */
@@ -173,5 +181,5 @@ async function newFindings(recipe: Recipe, signal: AbortSignal) {
   const asked = scopeNow()
   if (nothingYet(recipe)) return
   const told = await answer(api.POST('/api/findings', { body: { recipe }, signal }))
-  if (isOpen(asked)) useEvaluations.setState({ findings: told })
+  if (isOpen(asked)) useEvaluations.setState({ findings: told, unchecked: null })
 }

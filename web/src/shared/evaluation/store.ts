@@ -2,7 +2,7 @@
 
 import { useDeferredValue, useMemo } from 'react'
 import { create } from 'zustand'
-import type { Schemas } from '../api/client'
+import type { Problem, Schemas } from '../api/client'
 import { useSelection } from '../design/selection'
 import { useDesign } from '../design/store'
 import type { Evaluation, Measured, Seam, Trouble } from './evaluation'
@@ -21,6 +21,8 @@ interface EvaluationState {
   before: { pieces: number; narrowest: number | null } | null
   /** The outline takes long enough to say so. */
   working: boolean
+  /** Why the findings could not be worked out. */
+  unchecked: Problem | null
 }
 
 export const EMPTY: EvaluationState = {
@@ -30,6 +32,7 @@ export const EMPTY: EvaluationState = {
   troubles: [],
   before: null,
   working: false,
+  unchecked: null,
 }
 
 export const useEvaluations = create<EvaluationState>()(() => EMPTY)
@@ -37,6 +40,23 @@ export const useEvaluations = create<EvaluationState>()(() => EMPTY)
 /** The newest outline. */
 export const useEvaluation = () => useEvaluations((s) => s.evaluation)
 export const evaluationNow = () => useEvaluations.getState().evaluation
+
+/** Does something by the measures of the newest recipe: at once, or when they are there. Not when another
+ * design is open by then. */
+export function onceMeasured(work: (evaluation: Evaluation) => void) {
+  const { id } = useDesign.getState()
+  function tried(evaluation: Evaluation | undefined): boolean {
+    const open = useDesign.getState()
+    if (open.id !== id) return true
+    if (!evaluation || evaluation.recipe !== open.recipe) return false
+    work(evaluation)
+    return true
+  }
+  if (tried(evaluationNow())) return
+  const stop = useEvaluations.subscribe(({ evaluation }) => {
+    if (tried(evaluation)) stop()
+  })
+}
 
 /** What panels and strips show, which may follow the work by a moment. */
 export const useLaterEvaluation = () => useDeferredValue(useEvaluation())

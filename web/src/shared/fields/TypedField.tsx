@@ -1,5 +1,5 @@
 import { Field, Input } from '@chakra-ui/react'
-import { type KeyboardEvent, useEffect, useState } from 'react'
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import { asOneStep } from '../design/store'
 
 interface Props<T> {
@@ -15,6 +15,7 @@ interface Props<T> {
 
 /** A value to type. A text that cannot be read is kept, with a word about it, and changes nothing. */
 export function TypedField<T>({ label, value, show, read, step, onChange }: Props<T>) {
+  const input = useRef<HTMLInputElement>(null)
   const [typed, setTyped] = useState<string | null>(null)
   const [wrong, setWrong] = useState('')
   const shown = show(value)
@@ -24,9 +25,22 @@ export function TypedField<T>({ label, value, show, read, step, onChange }: Prop
     setWrong('')
   }
 
-  // Another value from outside (undo, another unit) replaces what was half typed.
+  // Another value from outside (undo, another unit) replaces what could not be read, but nothing under the hand.
   // biome-ignore lint/correctness/useExhaustiveDependencies: shown is what it reacts to
-  useEffect(forget, [shown])
+  useEffect(() => {
+    if (document.activeElement !== input.current) forget()
+  }, [shown])
+
+  // What is typed is taken before anything else is chosen: it is meant for what was chosen while it was typed.
+  const isTyping = typed !== null
+  useEffect(() => {
+    if (!isTyping) return
+    const leave = ({ target }: PointerEvent) => {
+      if (target !== input.current) input.current?.blur()
+    }
+    document.addEventListener('pointerdown', leave, true)
+    return () => document.removeEventListener('pointerdown', leave, true)
+  }, [isTyping])
 
   function take() {
     if (typed === null) return
@@ -55,6 +69,7 @@ export function TypedField<T>({ label, value, show, read, step, onChange }: Prop
     <Field.Root invalid={wrong !== ''} gap="1">
       <Field.Label srOnly>{label}</Field.Label>
       <Input
+        ref={input}
         size="sm"
         bg="card"
         borderColor="edge"

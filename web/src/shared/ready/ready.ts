@@ -51,7 +51,12 @@ export const take = (change: (recipe: Recipe) => Recipe) =>
   editRecipeOnce(change(useDesign.getState().recipe))
 
 /** What making ready does or would do, a moment after the design has changed; undefined until it is known. */
-export function useReady(): Told | undefined {
+export const useReady = (): Told | undefined => useReadyQuery().data
+
+/** Whether there is nothing to wait for: it is known what making ready would do, or that it cannot be told. */
+export const useIsReadyTold = (): boolean => !useReadyQuery().isPending
+
+function useReadyQuery() {
   const id = useDesign((s) => s.id)
   const recipe = useDesign((s) => s.recipe)
   const settled = useDebounced(
@@ -59,7 +64,7 @@ export function useReady(): Told | undefined {
     QUIET_MS,
   )
   const nothing = useEvaluations((s) => s.evaluation === undefined)
-  const query = useQuery({
+  return useQuery({
     queryKey: ['ready', settled],
     queryFn: ({ signal }) => answer(api.POST('/api/ready', { body: { recipe: settled.recipe }, signal })),
     enabled: !nothing && settled.id === id,
@@ -70,7 +75,6 @@ export function useReady(): Told | undefined {
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 30_000,
   })
-  return query.data
 }
 
 /** The two outlines between which making ready lies: as it is made, and mended; null where there is nothing

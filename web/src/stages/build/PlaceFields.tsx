@@ -14,7 +14,8 @@ import { stockOf } from '../../shared/design/cutPlan'
 import { partName } from '../../shared/design/partNames'
 import { findPart, type Part } from '../../shared/design/recipe'
 import { editRecipeOnce, useDesign } from '../../shared/design/store'
-import { useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
+import type { Box, Placement } from '../../shared/evaluation/evaluation'
+import { onceMeasured, useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
 import { Choice } from '../../shared/fields/Choice'
 import { IconTool } from '../../shared/fields/IconTool'
 import { LengthRow } from '../../shared/fields/LengthRow'
@@ -30,8 +31,9 @@ import { grown, stretches } from './resize'
 
 /** Where a part lies, how large it is, and which way it is turned. */
 export function PlaceFields({ part }: { part: Part }) {
-  // The figures may follow what is dragged by a moment.
-  return <Figures part={useDeferredValue(part)} />
+  // The figures may follow what is dragged by a moment, but they are never those of another part.
+  const later = useDeferredValue(part)
+  return <Figures key={part.id} part={later.id === part.id ? later : part} />
 }
 
 const Figures = memo(function Figures({ part }: { part: Part }) {
@@ -41,17 +43,11 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
   const view = viewOf(evaluation, part.id)
   const box = view?.box
   if (!box || !evaluation) return null
-  const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 }
-  const ids = [part.id]
-
-  function resize(across: number, down: number) {
-    const { recipe } = useDesign.getState()
-    if (!evaluation || !Number.isFinite(across) || !Number.isFinite(down)) return
-    editRecipeOnce({ parts: grown(recipe, evaluation, new Set(ids), { across, down, ...middle }).parts })
-  }
+  const { id } = part
   const free = stretches(part)
-  const wide = (mm: number) => resize(mm / box.width, even || !free ? mm / box.width : 1)
-  const high = (mm: number) => resize(even || !free ? mm / box.height : 1, mm / box.height)
+  const middle = middleOf(box)
+  const wide = (mm: number) => resize(id, mm, 'width', even || !free)
+  const high = (mm: number) => resize(id, mm, 'height', even || !free)
   const sized = part.kind !== 'backing'
 
   return (
@@ -89,7 +85,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         unit={unit}
         {...limitsOf('Placement', 'x')}
         stepMm={1}
-        onChange={(mm) => arrangeOnce(alike(ids, movedBy(mm - middle.x, 0)))}
+        onChange={(mm) => place(id, (now) => movedBy(mm - now.x, 0))}
       />
       <LengthRow
         label="Middle, down"
@@ -97,20 +93,41 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         unit={unit}
         {...limitsOf('Placement', 'y')}
         stepMm={1}
-        onChange={(mm) => arrangeOnce(alike(ids, movedBy(0, mm - middle.y)))}
+        onChange={(mm) => place(id, (now) => movedBy(0, mm - now.y))}
       />
       <NumberRow
         label="Turned"
         sign="°"
         value={part.place.turn}
         {...limitsOf('Placement', 'turn')}
-        onChange={(degrees) =>
-          arrangeOnce(alike(ids, about(middle.x, middle.y, 1, degrees - part.place.turn)))
-        }
+        onChange={(degrees) => place(id, (now, { turn }) => about(now.x, now.y, 1, degrees - turn))}
       />
     </Section>
   )
 })
+
+const middleOf = ({ x, y, width, height }: Box) => ({ x: x + width / 2, y: y + height / 2 })
+
+/** Makes a part so wide, or so high, about its middle. */
+function resize(id: string, mm: number, side: 'width' | 'height', even: boolean) {
+  onceMeasured((evaluation) => {
+    const box = viewOf(evaluation, id)?.box
+    const by = mm / (box?.[side] ?? 0)
+    if (!box || !Number.isFinite(by)) return
+    const [across, down] = even ? [by, by] : side === 'width' ? [by, 1] : [1, by]
+    const growth = { across, down, ...middleOf(box) }
+    editRecipeOnce({ parts: grown(evaluation.recipe, evaluation, new Set([id]), growth).parts })
+  })
+}
+
+/** Moves or turns a part by where its middle is, and how it lies. */
+function place(id: string, how: (middle: { x: number; y: number }, now: Placement) => Placement) {
+  onceMeasured((evaluation) => {
+    const box = viewOf(evaluation, id)?.box
+    const part = findPart(evaluation.recipe, id)
+    if (box && part) arrangeOnce(alike([id], how(middleOf(box), part.place)))
+  })
+}
 
 /** What is done with a part as a whole, in one row. */
 export function PartActions({ part }: { part: Part }) {

@@ -4,11 +4,12 @@ import { memo } from 'react'
 import { asProblem } from '../../shared/api/client'
 import { giveFilm } from '../../shared/design/films'
 import { thickenUntil } from '../../shared/design/thicken'
-import { type Findings, useFindings, useUnit } from '../../shared/evaluation/store'
+import { type Findings, useEvaluations, useFindings, useUnit } from '../../shared/evaluation/store'
 import { FindingMark } from '../../shared/fields/FindingMark'
 import { Panel, Section } from '../../shared/fields/Panel'
 import { ProblemNote } from '../../shared/fields/ProblemNote'
 import { Notes, type Troubles } from '../../shared/notes/Notes'
+import { useIsReadyTold } from '../../shared/ready/ready'
 import { FindingList } from './FindingList'
 import { tally } from './findings'
 import { LimitFields, MaterialField } from './Materials'
@@ -19,6 +20,9 @@ import { TouchUpSection } from './TouchUpSection'
 export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
   const findings = useFindings()
   const unit = useUnit()
+  // What would be done about it stands above the list, and comes last: the list waits, so that nothing moves
+  // away under the hand.
+  const list = useIsReadyTold() ? findings : undefined
   return (
     <Panel name="Check">
       <Box overflowY="auto" flex="1" minHeight="0">
@@ -29,16 +33,19 @@ export const CheckPanel = memo(function CheckPanel(troubles: Troubles) {
         </Section>
         {findings && <AlikeFilms findings={findings} />}
         <ReadySection />
-        {findings && <FindingList findings={findings} />}
-        {findings && <ThickenAll findings={findings} />}
+        {list && <FindingList findings={list} />}
+        {list && <ThickenAll findings={list} />}
         <TouchUpSection unit={unit} />
-        {findings && <LimitFields findings={findings} unit={unit} />}
+        {list && <LimitFields findings={list} unit={unit} />}
       </Box>
     </Panel>
   )
 })
 
 function Verdict({ findings }: { findings: Findings | undefined }) {
+  const unchecked = useEvaluations((s) => (s.troubles.length === 0 ? s.unchecked : null))
+  if (unchecked)
+    return <ProblemNote what={`It could not be checked. ${unchecked.message}`} todo={unchecked.todo} />
   if (!findings) return <Text color="softInk">Nothing to check yet.</Text>
   const { repair, look, known } = tally(findings)
   return (
