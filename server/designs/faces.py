@@ -168,8 +168,9 @@ def set_favourite(slug: str, on: bool) -> None:
 
 
 def own_names() -> dict[str, str]:
-    """The names of the maker's own faces on the list, by their slugs."""
-    return dict(OwnFace.objects.filter(listed=True).values_list("slug", "name"))
+    """The names of the maker's own faces, by their slugs: those on the list first. One that was taken off is
+    still meant by who says its name."""
+    return dict(OwnFace.objects.order_by("-listed", "pk").values_list("slug", "name"))
 
 
 def like(slug: str) -> list[str]:

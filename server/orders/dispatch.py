@@ -395,7 +395,7 @@ def _families(stored: str) -> tuple[str, ...]:
 
 def _faces(own: Iterable[str]) -> dict[str, list[str]]:
     found = {}
-    for face in OwnFace.objects.filter(slug__in=list(own)):
+    for face in OwnFace.objects.filter(slug__in=list(own)).order_by("-listed", "pk"):
         found[face.slug] = [parcels().lay_down(bytes(face.data)), face.name, face.file_name]
     return found
 

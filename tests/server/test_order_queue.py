@@ -16,6 +16,7 @@ from orders import keeping
 from orders.dispatch import GIVEN_UP, Dispatch
 from orders.parcels import ParcelFolder, ParcelsInRedis
 from orders.tasks import work_rows
+from tests.fonts import make_font
 from tests.order_faults import (
     NAMES,
     RECIPE,
@@ -97,7 +98,8 @@ def test_it_goes_on_when_the_queue_was_lost(redis, tmp_path):
 
 
 def test_a_worker_of_another_machine_has_only_the_queue_in_common(redis, tmp_path):
-    """The server is kept from hiring; a worker started beside it does the work."""
+    """The server is kept from hiring; a worker started beside it does the work, with faces that only the shop
+    has, also when they are taken off its list meanwhile."""
     for name in ("shop", "elsewhere", "redis"):
         (tmp_path / name).mkdir()
     own = Redis(tmp_path / "redis")
@@ -108,12 +110,17 @@ def test_a_worker_of_another_machine_has_only_the_queue_in_common(redis, tmp_pat
         server.start()
         order = make(server)
         assert server.call("GET", f"/orders/{order}/rows")["workers"] == 0
+        face = server.send_file("/own-faces", "mine.ttf", make_font(letters="abc"))["slug"]
+        own_row = {"words:name": "abc", "face:": "Test Square"}
+        server.call("POST", f"/orders/{order}/rows", {"rows": [own_row]})
+        server.call("DELETE", f"/own-faces/{face}")
         with subprocess.Popen(command, env=elsewhere, stdout=subprocess.DEVNULL) as worker:
             try:
                 rows = finished(server, order)
             finally:
                 worker.terminate()
         assert {row["state"] for row in rows} == {"as-designed"}
+        assert rows[-1]["values"]["face:"] == "Test Square"
     finally:
         server.stop()
         own.kill()

@@ -139,6 +139,16 @@ class TestRows:
             return api.get(f"/designs/{made}")[1]["recipe"]["parts"][0]["face"]["family"]
 
         assert [face_of(number) for number in (1, 2, 3)] == [own, own, "lobster"]
+        # Off the list, it is still what rows mean that say its name; one on the list of that name goes first.
+        assert api.client.delete(f"/api/own-faces/{own}").status_code == 204
+        added(api, order, {WORDS: "bca", "face:": "Test Square"})
+        assert rows(api, order)[4]["state"] == "as-designed"
+        assert face_of(4) == own
+        more = SimpleUploadedFile("mine.ttf", make_font(letters="abcd"))
+        newer = api.client.post("/api/own-faces", {"file": more, "licence": ""}).json()["slug"]
+        added(api, order, {WORDS: "dab", "face:": "Test Square"})
+        assert rows(api, order)[5]["state"] == "as-designed"
+        assert face_of(5) == newer
 
     def test_the_design_changes_and_all_rows_follow(self, api, order, design):
         added(api, order, "Maud", "Jago")
