@@ -237,5 +237,10 @@ class TestNamesInEveryAlphabet:
             rows = server.call("GET", f"/orders/{order}/rows")["rows"]
             assert [row["state"] for row in rows] == ["as-designed"] * len(rows)
             assert [row["pieces"] for row in rows] == [1] * len(rows)
+            # A name in other letters is answered by the faces that have them.
+            bench.add("Ἀθηνᾶ")
+            able = page.get_by_role("combobox", name="In another face").locator("optgroup").first
+            expect(able).to_have_attribute("label", "With the letters that are missing")
+            expect(able.locator("option", has_text="GFS Didot")).to_be_attached()
         finally:
             server.call("DELETE", f"/orders/{order}")

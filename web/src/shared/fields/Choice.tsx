@@ -3,7 +3,8 @@ import { NativeSelect } from '@chakra-ui/react'
 interface Props<T extends string> {
   label: string
   value: T
-  options: readonly { value: T; label: string }[]
+  /** Those of a group stand one after the other, below its name. */
+  options: readonly { value: T; label: string; group?: string }[]
   onChange: (value: T) => void
 }
 
@@ -18,13 +19,24 @@ export function Choice<T extends string>({ label, value, options, onChange }: Pr
         value={value}
         onChange={(e) => onChange(e.target.value as T)}
       >
-        {options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.label}
-          </option>
-        ))}
+        {[...new Set(options.map((option) => option.group))].map((group) => {
+          const own = options.filter((option) => option.group === group).map(asOption)
+          return group === undefined ? (
+            own
+          ) : (
+            <optgroup key={group} label={group}>
+              {own}
+            </optgroup>
+          )
+        })}
       </NativeSelect.Field>
       <NativeSelect.Indicator />
     </NativeSelect.Root>
   )
 }
+
+const asOption = ({ value, label }: { value: string; label: string }) => (
+  <option key={value} value={value}>
+    {label}
+  </option>
+)

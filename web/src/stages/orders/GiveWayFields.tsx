@@ -1,13 +1,13 @@
 import { Flex, Text } from '@chakra-ui/react'
 import { defaultsOf, limitsOf } from '../../shared/api/model'
-import { useFaces } from '../../shared/faces/useFaces'
+import { useAble, useFaces } from '../../shared/faces/useFaces'
 import { Choice } from '../../shared/fields/Choice'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { NumberRow } from '../../shared/fields/NumberRow'
 import { Row, Section } from '../../shared/fields/Panel'
 import { Toggle } from '../../shared/fields/Toggle'
-import type { GiveWay } from './order'
-import { useOrder, usePlan } from './useOrder'
+import { facesInstead, type GiveWay, wordsNotMade } from './order'
+import { useOrder, usePlan, useRows } from './useOrder'
 
 const MOST = limitsOf('GiveWay', 'narrower').max * 100
 
@@ -23,6 +23,9 @@ export function GiveWayFields() {
       give_way: { ...give_way, room: { ...(give_way.room ?? defaultsOf('RowRoom')), ...more } },
     }))
   const faces = useFaces()
+  const notMade = wordsNotMade(useRows().rows)
+  const able = useAble(notMade)
+  const inUse = give.faces[0]
   const { room } = give
   return (
     <Section title="What may give way">
@@ -83,11 +86,8 @@ export function GiveWayFields() {
       <Row label="In another face">
         <Choice
           label="In another face"
-          value={give.faces[0] ?? ''}
-          options={[
-            { value: '', label: 'never' },
-            ...faces.map(({ slug, name }) => ({ value: slug, label: name })),
-          ]}
+          value={inUse ?? ''}
+          options={facesInstead(faces, new Set(notMade ? able?.faces : []), inUse)}
           onChange={(face) => allow({ faces: face ? [face] : [] })}
         />
       </Row>

@@ -1,5 +1,17 @@
 import { expect, test } from 'vitest'
-import { copiesToCut, merged, type Row, type RowsTold, rowsFrom, rowsShown, told, wordsOf } from './order'
+import type { FaceOut } from '../../shared/design/recipe'
+import {
+  copiesToCut,
+  facesInstead,
+  merged,
+  type Row,
+  type RowsTold,
+  rowsFrom,
+  rowsShown,
+  told,
+  wordsNotMade,
+  wordsOf,
+} from './order'
 
 const row = (number: number, words: string, more: Partial<Row> = {}): Row => ({
   number,
@@ -95,4 +107,16 @@ test('what is cut are the copies of rows that can be made', () => {
     row(4, 'Jago', { cut: 1 }),
   ]
   expect(copiesToCut(rows)).toBe(4)
+})
+
+test('faces with the letters that are missing come first, then own ones and favourites', () => {
+  const face = (slug: string, kind = 'script', favourite = false) =>
+    ({ slug, name: slug.toUpperCase(), kind, favourite }) as FaceOut
+  const faces = [face('mine', 'own'), face('a'), face('b', 'slab', true), face('c')]
+  const rows = [row(1, 'Piers'), row(2, 'Денис', { state: 'cannot-be-made' })]
+  expect(wordsNotMade(rows)).toBe('Денис')
+  const shown = facesInstead(faces, new Set(['c']), 'gone')
+  expect(shown.map((one) => one.value)).toEqual(['', 'gone', 'c', 'mine', 'b', 'a'])
+  expect(shown[1]?.label).toBe('one that was taken off the list')
+  expect(facesInstead(faces, new Set(), 'a').map((one) => one.value)).toEqual(['', 'mine', 'b', 'a', 'c'])
 })

@@ -3,7 +3,7 @@
 import type { Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/design/counted'
 import { plainly } from '../../shared/design/plainly'
-import type { Unit } from '../../shared/design/recipe'
+import type { FaceOut, Unit } from '../../shared/design/recipe'
 import { showNumber } from '../../shared/design/units'
 
 export type Order = Schemas['OrderOut']
@@ -121,3 +121,33 @@ export const rowsFrom = (cells: readonly (readonly string[])[], fields: readonly
 /** How many copies of rows that can be made are not cut yet. */
 export const copiesToCut = (rows: readonly Row[]) =>
   rows.reduce((sum, row) => sum + (row.pieces > 0 ? Math.max(0, copiesOf(row) - row.cut) : 0), 0)
+
+/** The faces that rows may be made in instead: those that write what cannot be written now first. `inUse` is among
+ * them also where it is on the list no more. */
+export function facesInstead(
+  faces: readonly FaceOut[],
+  able: ReadonlySet<string>,
+  inUse: string | undefined,
+) {
+  const groupOf = ({ slug, kind, favourite }: FaceOut) =>
+    able.has(slug) ? ABLE : kind === 'own' ? OWN : favourite ? FAVOURITES : OTHERS
+  const listed = faces.map((face) => ({ value: face.slug, label: face.name, group: groupOf(face) }))
+  const gone = inUse && !faces.some((face) => face.slug === inUse)
+  return [
+    { value: '', label: 'never' },
+    ...(gone ? [{ value: inUse, label: 'one that was taken off the list' }] : []),
+    ...[ABLE, OWN, FAVOURITES, OTHERS].flatMap((group) => listed.filter((face) => face.group === group)),
+  ]
+}
+
+const ABLE = 'With the letters that are missing'
+const OWN = 'Your own'
+const FAVOURITES = 'Favourites'
+const OTHERS = 'All others'
+
+/** The words that cannot be made, in one text. */
+export const wordsNotMade = (rows: readonly Row[]) =>
+  rows
+    .filter((row) => row.state === 'cannot-be-made')
+    .map(wordsOf)
+    .join(' ')
