@@ -11,7 +11,8 @@ from tests.browser.building import Building, word
 from tests.browser.cutting import Cutting
 from tests.served import Server
 
-expect.set_options(timeout=40_000)
+# Nothing waits so long but on a machine that is busy with something else.
+expect.set_options(timeout=90_000)
 
 
 @pytest.fixture(scope="session")

@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 import shapely
 from hypothesis import given
@@ -21,6 +22,31 @@ def slit_ring(width, left):
     """A ring with a notch from outside that leaves so much of its width; a straight place, at its top."""
     ring = shapely.Point(0, 0).buffer(10, quad_segs=64) - shapely.Point(0, 0).buffer(10 - width, quad_segs=64)
     return ring - shapely.box(-0.15, 10 - width + left, 0.15, 20)
+
+
+def looped_disc(along, one, other):
+    """A disc with a loop in its edge: two points put in after one of its corners, off that side."""
+    ring = shapely.get_coordinates(shapely.Point(0, 0).buffer(20, quad_segs=15))[:-1]
+    start, end = ring[along], ring[(along + 1) % len(ring)]
+    loop = [start + 0.6 * (end - start) + one, start + 0.4 * (end - start) + other]
+    return shapely.Polygon(np.insert(ring, along + 1, loop, axis=0))
+
+
+class TestAnEdgeThatCrossesItself:
+    @given(st.integers(0, 59), *[st.tuples(*[st.floats(-4, 4)] * 2)] * 2)
+    def test_is_judged_and_what_is_wide_holds(self, along, one, other):
+        """GEOS refuses to overlay many of those that cross themselves (TopologyException)."""
+        whole = looped_disc(along, one, other)
+        seen = thinness(whole, 1.0)
+        inside = shapely.Point(0, 0).buffer(13)
+        assert not any(place.region.intersects(inside) for place in seen.places)
+
+    def test_one_that_geos_refuses(self):
+        whole = looped_disc(46, (1.3, 0.9), (0.1, 1.0))
+        assert not shapely.is_valid(whole)
+        seen = thinness(whole, 1.0)
+        assert shapely.is_valid(seen.whole)
+        assert seen.whole.area == pytest.approx(math.pi * 400, rel=0.01)
 
 
 class TestNecks:

@@ -216,6 +216,9 @@ def _pairs(contacts: list[tuple[int, ...]]) -> Iterator[tuple[int, int]]:
 def thinness(whole: Region, width: float) -> Thinness:
     """Where ``whole`` is thinner than ``width``."""
     coarse = shapely.simplify(whole, width * _COARSE)
+    if not shapely.is_valid(coarse):
+        # Its edge crosses itself by a hair, as that of a buffered piece may: an overlay could fail on it.
+        whole, coarse = (polygonal(shapely.make_valid(region)) for region in (whole, coarse))
     cores = eroded(coarse, width)
     grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=ARC_SEGMENTS))
     rest = shapely.difference(coarse, shapely.union_all(grown)) if len(grown) else coarse
