@@ -19,7 +19,7 @@ from shapely.ops import substring
 from fulgen.budget import check
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats, Point
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, polygonal, uncrossed
 from fulgen.geometry.thin import thinness, weak_places
 
 KNIFE_MM = 0.03
@@ -97,7 +97,7 @@ def _of_group(
         """Areas of pieces or of holes; a knife takes nothing away from them."""
         found = [area for area, depth in zip(areas, depths, strict=True) if depth and depth % 2 == odd]
         if not kerf:
-            return tuple(polygonal(shapely.buffer(area, width / 2, quad_segs=3)) for area in found)
+            return tuple(uncrossed(polygonal(shapely.buffer(area, width / 2, quad_segs=3))) for area in found)
         return tuple(found)
 
     return CutResult(whole_again(1), whole_again(0), tuple(_open_ends(lines, len(real), width)))

@@ -21,7 +21,7 @@ from fulgen.budget import check
 from fulgen.geometry.erosion import ARC_SEGMENTS, eroded, is_below_limit
 from fulgen.geometry.groups import Groups
 from fulgen.geometry.outline import Floats, Point
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, polygonal, uncrossed
 from fulgen.roots import bisect
 
 _GROWN = 1.05
@@ -215,10 +215,8 @@ def _pairs(contacts: list[tuple[int, ...]]) -> Iterator[tuple[int, int]]:
 
 def thinness(whole: Region, width: float) -> Thinness:
     """Where ``whole`` is thinner than ``width``."""
-    coarse = shapely.simplify(whole, width * _COARSE)
-    if not shapely.is_valid(coarse):
-        # Its edge crosses itself by a hair, as that of a buffered piece may: an overlay could fail on it.
-        whole, coarse = (polygonal(shapely.make_valid(region)) for region in (whole, coarse))
+    whole = uncrossed(whole)
+    coarse = uncrossed(shapely.simplify(whole, width * _COARSE))
     cores = eroded(coarse, width)
     grown = np.asarray(shapely.buffer(cores, width / 2 * _GROWN, quad_segs=ARC_SEGMENTS))
     rest = shapely.difference(coarse, shapely.union_all(grown)) if len(grown) else coarse
