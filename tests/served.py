@@ -45,15 +45,15 @@ class Server:
             for name, data in Server._shop.items():
                 (folder / name).write_bytes(data)
             return
-        self.django("set_up", "--workers", "2")
+        self.django("set_up", "--workers", "2", FULGEN_QUEUE="")
         Server._shop = {}
         for name in ("fulgen.sqlite3", "queue.sqlite3"):
             with closing(sqlite3.connect(folder / name)) as database:
                 database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
             Server._shop[name] = (folder / name).read_bytes()
 
-    def django(self, *command):
-        subprocess.run([sys.executable, "-m", "django", *command], env=self.env, check=True)
+    def django(self, *command, **env):
+        subprocess.run([sys.executable, "-m", "django", *command], env={**self.env, **env}, check=True)
 
     def start(self):
         self.process = subprocess.Popen(

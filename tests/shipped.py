@@ -2,6 +2,7 @@
 FULGEN_EVERY_FACE is set."""
 
 import os
+from collections.abc import Sequence
 
 from fulgen.lettering.catalogue import families
 
@@ -11,5 +12,12 @@ THOROUGH = (
     "kaushan-script", "lobster", "nunito", "oswald", "pacifico", "parisienne", "paytone-one", "pinyon-script",
     "playwrite-us-trad", "sacramento", "unbounded",
 )  # fmt: skip
+
+
+def written(slug: str, texts: Sequence[str]) -> list[str]:
+    """Those of some texts of which a face has all letters: the faces of `THOROUGH` have those of all."""
+    letters = families()[slug].letters
+    return [text for text in texts if {ord(c) for c in text if not c.isspace()} <= letters]
+
 
 LOOKED_AT = sorted(families()) if os.environ.get("FULGEN_EVERY_FACE") else THOROUGH

@@ -16,7 +16,7 @@ from fulgen.lettering.setting import Size
 from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
-from tests.shipped import LOOKED_AT
+from tests.shipped import LOOKED_AT, written
 
 
 def recipe(text="OO", face="anton", join=None, mm=25, bars=(), **part):
@@ -96,7 +96,7 @@ class TestByHand:
 
 @pytest.mark.parametrize("face", LOOKED_AT)
 def test_tying_what_is_loose_makes_one_piece_of_two_words_with_dots_in_every_face(face):
-    for text in ("Ji är\nMöwe!", "of; Niño?"):
+    for text in written(face, ("Ji är\nMöwe!", "of; Niño?")):
         for marks in ("keep", "bridge"):
             made = evaluate(recipe(text, face, JoinOptions(how="auto", marks=marks, tie=True)))
             assert len(made.pieces) == 1, (text, marks)

@@ -15,7 +15,7 @@ from fulgen.lettering.catalogue import families
 from fulgen.lettering.faces import LETTER_FLATNESS
 from fulgen.lettering.layout import lay_out
 from fulgen.lettering.setting import Faces, Setting, Size
-from tests.shipped import LOOKED_AT
+from tests.shipped import LOOKED_AT, written
 
 # Made-up boat names, all the hard letters among them.
 NAMES = ("Willowmere", "Zoë Łucja", "Jazzy Quix", "Bogvwxyz", "fjord-Øre", "KRAKEN & 80%")
@@ -37,7 +37,7 @@ def _closed(region, distance):
 @pytest.mark.parametrize("slug", LOOKED_AT)
 def test_every_weld_agrees_with_geos(slug):
     face = families()[slug].face()
-    for name in NAMES:
+    for name in written(slug, NAMES):
         letters_nodes = welded_nodes = 0
         for spacing in SPACINGS:
             layout = lay_out(Setting(text=name, size=Size(mm=25.0), spacing_share=spacing), Faces(face))

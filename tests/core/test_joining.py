@@ -22,7 +22,7 @@ from fulgen.lettering.shaping import shape_line
 from fulgen.parts.lettering import Lettering
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import MaterialChoice, Recipe
-from tests.shipped import LOOKED_AT
+from tests.shipped import LOOKED_AT, written
 
 # All 26 small letters, doubles, capitals, accents and an apostrophe; made up but for two.
 NAMES = (
@@ -64,7 +64,7 @@ def in_one(evaluation):
 
 @pytest.mark.parametrize("face", LOOKED_AT)
 def test_every_word_in_every_face_becomes_one_piece_with_every_neck_as_asked(face):
-    for name in NAMES:
+    for name in written(face, NAMES):
         evaluation = evaluate(recipe(name, face))
         assert in_one(evaluation), name
         for seam in evaluation.seams:

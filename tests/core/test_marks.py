@@ -18,7 +18,7 @@ from fulgen.readiness.findings import findings
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.model import Recipe
 from tests.figures import disc
-from tests.shipped import LOOKED_AT
+from tests.shipped import LOOKED_AT, written
 
 WORDS = ("Jijiöé", "Niño!", "façÑ:", "Šimůnek")
 
@@ -105,7 +105,7 @@ def test_kept_marks_are_counted_and_nothing_changes():
 @pytest.mark.parametrize("way", ["lower", "bridge"])
 @pytest.mark.parametrize("face", LOOKED_AT)
 def test_in_every_face_nothing_is_left_behind(face, way):
-    for word in WORDS:
+    for word in written(face, WORDS):
         evaluation = evaluate(recipe(word, face, way))
         apart = word[-1] in "!:"  # a sign that stands apart is one piece with its foot or dot
         assert 1 <= len(evaluation.pieces) <= 1 + apart, (
@@ -119,7 +119,10 @@ def test_in_every_face_nothing_is_left_behind(face, way):
 
 @pytest.mark.parametrize("face", LOOKED_AT)
 def test_no_bar_crosses_a_counter(face):
-    plain, tied = (evaluate(recipe("öéåã", face, way, "set")) for way in ("keep", "bridge"))
+    text = "".join(written(face, "öéåã"))
+    if not text:
+        return
+    plain, tied = (evaluate(recipe(text, face, way, "set")) for way in ("keep", "bridge"))
     size = plain.parts[0].built.layout.size
     for (_, before), (_, after) in zip(plain.letters, tied.letters, strict=True):
         counters = shapely.union_all(

@@ -80,6 +80,17 @@ class TestBackAndForth:
         assert run(shop, "restore", tmp_path / "later.sqlite3").returncode == 0
         assert "A later one" in names(database)
 
+    def test_a_shop_that_was_served_with_a_queue_in_redis(self, shop, tmp_path):
+        """The queue's own tables are noted in the shop's file, whose copy is served without it."""
+        with closing(sqlite3.connect(tmp_path / "shop" / "fulgen.sqlite3")) as database:
+            noted = "INSERT INTO django_migrations (app, name, applied) VALUES (?, ?, ?)"
+            database.execute(noted, ("django_rq", "0001_initial", "2026-11-01"))
+            database.commit()
+        kept = run(shop, "backup", tmp_path / "shop.sqlite3")
+        assert kept.returncode == 0, kept.stderr
+        shop.stop()
+        assert run(shop, "restore", tmp_path / "shop.sqlite3").returncode == 0
+
 
 class TestRefused:
     def refused(self, shop, path):

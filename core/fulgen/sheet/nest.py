@@ -41,6 +41,8 @@ _FULL = 0.72
 
 _LOOK_S = 0.1
 
+_HAIR = 1e-6
+
 
 def nested(
     motifs: Sequence[LaidMotif], sheet: Sheet, turns: Turns, seconds: int = 3, unit: Unit = "mm"
@@ -161,7 +163,22 @@ def _packed(
         one = alike[int(item.id)].pop()
         x, y = item.translation
         found.append(_laid(one, item.rotation, (usable.right + spacing - y, usable.y - spacing + x)))
+    if not _keep_their_room(found, usable, spacing):
+        raise _NotFound
     return found
+
+
+def _keep_their_room(laid: Sequence[LaidMotif], usable: Box, spacing: float) -> bool:
+    """Whether motifs lie on the sheet, and as far apart as they are to be: on a busy machine the library may
+    run out of time with some that do not."""
+    covers = [one.covers for one in laid]
+    x, y, right, bottom = shapely.total_bounds(covers)
+    if x < usable.x - _HAIR or right > usable.right + _HAIR or y < usable.y - _HAIR:
+        return False
+    one, other = shapely.STRtree(covers).query(
+        covers, predicate="dwithin", distance=max(0.0, spacing - _HAIR)
+    )
+    return bool(bottom <= usable.bottom + _HAIR and np.all(one == other))
 
 
 def _laid(one: LaidMotif, turn: float, origin: tuple[float, float]) -> LaidMotif:
