@@ -24,11 +24,25 @@ def mm(bench):
 class TestTyped:
     """Figures typed faster than the work follows."""
 
-    def test_a_second_width_before_the_first_is_worked_out_is_that_width(self, building):
+    @pytest.fixture
+    def waiting(self, building):
+        """A disc and a chosen name 30 mm wide; what a change comes to is held back."""
         bench = building(form("disc", "a", 40.0), word("Sedge", "w", 30.0, 60.0, 8.0))
         bench.card("Sedge").click()
         expect(bench.field("Width")).to_have_value("30 mm")
-        held = Held(bench.page, "/evaluate")
+        return bench, Held(bench.page, "/evaluate")
+
+    def test_steps_add_up(self, waiting):
+        bench, held = waiting
+        middle_down = bench.field("Middle, down")
+        before = float(middle_down.input_value().split()[0])
+        for _ in range(3):
+            middle_down.press("ArrowUp")
+        held.let_go()
+        expect(middle_down).to_have_value(f"{before + 3:g} mm")
+
+    def test_a_second_width_before_the_first_is_worked_out_is_that_width(self, waiting):
+        bench, held = waiting
         bench.type_into("Width", "50 mm")
         bench.page.wait_for_function("() => document.querySelector('[data-save]').dataset.save === 'saved'")
         bench.type_into("Width", "80 mm")
@@ -37,11 +51,8 @@ class TestTyped:
         expect(bench.field("Width")).to_have_value("80 mm")
         expect(bench.field("Middle, down")).to_have_value("90 mm")
 
-    def test_it_stays_while_the_work_follows_and_is_taken_for_what_was_chosen(self, building):
-        bench = building(form("disc", "a", 40.0), word("Sedge", "w", 30.0, 60.0, 8.0))
-        bench.card("Sedge").click()
-        expect(bench.field("Width")).to_have_value("30 mm")
-        held = Held(bench.page, "/evaluate")
+    def test_it_stays_while_the_work_follows_and_is_taken_for_what_was_chosen(self, waiting):
+        bench, held = waiting
         bench.type_into("Width", "50 mm")
         bench.field("Width").fill("62")
         held.let_go()

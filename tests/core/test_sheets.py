@@ -254,7 +254,7 @@ class TestNesting:
         assert bottom + 5 <= rows.sheet.height_mm + 1e-6
 
     def test_what_the_packing_lays_too_near_is_not_taken(self, monkeypatch):
-        """Here all lie in one place, as some did once on a busy machine."""
+        """A solution in which all lie in one place."""
         asked = []
 
         def solved(strip, config):

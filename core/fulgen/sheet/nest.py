@@ -169,8 +169,7 @@ def _packed(
 
 
 def _keep_their_room(laid: Sequence[LaidMotif], usable: Box, spacing: float) -> bool:
-    """Whether motifs lie on the sheet, and as far apart as they are to be: on a busy machine the library may
-    run out of time with some that do not."""
+    """Whether motifs lie on the sheet, and as far apart as they are to be, whatever the library says."""
     covers = [one.covers for one in laid]
     x, y, right, bottom = shapely.total_bounds(covers)
     if x < usable.x - _HAIR or right > usable.right + _HAIR or y < usable.y - _HAIR:

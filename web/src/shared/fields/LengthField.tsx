@@ -10,7 +10,8 @@ interface Props {
   max: number
   /** What an arrow key adds; ten times that with Shift, a tenth with Alt. */
   stepMm: number
-  onChange: (mm: number) => void
+  /** `from`: the length it is a step on from; null where it was typed. */
+  onChange: (mm: number, from: number | null) => void
 }
 
 /** A length to type in any unit. */

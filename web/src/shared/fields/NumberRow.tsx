@@ -8,7 +8,7 @@ interface Props {
   value: number
   min: number
   max: number
-  onChange: (value: number) => void
+  onChange: (value: number, from: number | null) => void
 }
 
 /** A number of degrees or of hundredths, by its name. */

@@ -10,7 +10,8 @@ interface Props<T> {
   read: (text: string) => { value: T } | { wrong: string }
   /** The value so many steps further. */
   step: (value: T, steps: number) => T
-  onChange: (value: T) => void
+  /** `from`: the value it is a step on from; null where it was typed. */
+  onChange: (value: T, from: T | null) => void
 }
 
 /** A value to type. A text that cannot be read is kept, with a word about it, and changes nothing. */
@@ -50,7 +51,7 @@ export function TypedField<T>({ label, value, show, read, step, onChange }: Prop
       return
     }
     forget()
-    if (show(result.value) !== shown || typed !== shown) asOneStep(() => onChange(result.value))
+    if (show(result.value) !== shown || typed !== shown) asOneStep(() => onChange(result.value, null))
   }
 
   function onKeyDown(event: KeyboardEvent) {
@@ -61,7 +62,8 @@ export function TypedField<T>({ label, value, show, read, step, onChange }: Prop
       const result = typed === null ? { value } : read(typed)
       const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1
       forget()
-      onChange(step('value' in result ? result.value : value, event.key === 'ArrowUp' ? size : -size))
+      const by = event.key === 'ArrowUp' ? size : -size
+      onChange(step('value' in result ? result.value : value, by), typed === null ? value : null)
     }
   }
 

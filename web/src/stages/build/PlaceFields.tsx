@@ -14,14 +14,15 @@ import { stockOf } from '../../shared/design/cutPlan'
 import { partName } from '../../shared/design/partNames'
 import { findPart, type Part } from '../../shared/design/recipe'
 import { editRecipeOnce, useDesign } from '../../shared/design/store'
-import type { Box, Placement } from '../../shared/evaluation/evaluation'
-import { onceMeasured, useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
+import type { Box, Evaluation, Placement } from '../../shared/evaluation/evaluation'
+import { evaluationNow, onceMeasured, useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
 import { Choice } from '../../shared/fields/Choice'
 import { IconTool } from '../../shared/fields/IconTool'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { NumberRow } from '../../shared/fields/NumberRow'
 import { Row, Section } from '../../shared/fields/Panel'
 import { Toggle } from '../../shared/fields/Toggle'
+import type { Spot } from '../../shared/view/view'
 import { AlignFields } from './AlignFields'
 import { anotherName, arrangeOnce, boxesOf, copy, order, remove } from './actions'
 import { about, alike, movedBy } from './arrange'
@@ -46,8 +47,8 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
   const { id } = part
   const free = stretches(part)
   const middle = middleOf(box)
-  const wide = (mm: number) => resize(id, mm, 'width', even || !free)
-  const high = (mm: number) => resize(id, mm, 'height', even || !free)
+  const wide: Resize = (mm, from = null) => resize(id, mm, from, 'width', even || !free)
+  const high: Resize = (mm, from = null) => resize(id, mm, from, 'height', even || !free)
   const sized = part.kind !== 'backing'
 
   return (
@@ -85,7 +86,7 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         unit={unit}
         {...limitsOf('Placement', 'x')}
         stepMm={1}
-        onChange={(mm) => place(id, (now) => movedBy(mm - now.x, 0))}
+        onChange={(mm, from) => place(id, from, (now) => movedBy(mm - (from ?? now.x), 0))}
       />
       <LengthRow
         label="Middle, down"
@@ -93,14 +94,16 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
         unit={unit}
         {...limitsOf('Placement', 'y')}
         stepMm={1}
-        onChange={(mm) => place(id, (now) => movedBy(0, mm - now.y))}
+        onChange={(mm, from) => place(id, from, (now) => movedBy(0, mm - (from ?? now.y)))}
       />
       <NumberRow
         label="Turned"
         sign="°"
         value={part.place.turn}
         {...limitsOf('Placement', 'turn')}
-        onChange={(degrees) => place(id, (now, { turn }) => about(now.x, now.y, 1, degrees - turn))}
+        onChange={(degrees, from) =>
+          place(id, from, (now, { turn }) => about(now.x, now.y, 1, degrees - (from ?? turn)))
+        }
       />
     </Section>
   )
@@ -108,23 +111,30 @@ const Figures = memo(function Figures({ part }: { part: Part }) {
 
 const middleOf = ({ x, y, width, height }: Box) => ({ x: x + width / 2, y: y + height / 2 })
 
+/** A step is on from what is shown, and is taken at once; what was typed is so much, and waits for the measures. */
+const bySteps = (from: number | null, work: (evaluation: Evaluation) => void) => {
+  const shown = evaluationNow()
+  if (from === null) onceMeasured(work)
+  else if (shown) work(shown)
+}
+
 /** Makes a part so wide, or so high, about its middle. */
-function resize(id: string, mm: number, side: 'width' | 'height', even: boolean) {
-  onceMeasured((evaluation) => {
+function resize(id: string, mm: number, from: number | null, side: 'width' | 'height', even: boolean) {
+  bySteps(from, (evaluation) => {
     const box = viewOf(evaluation, id)?.box
-    const by = mm / (box?.[side] ?? 0)
+    const by = mm / (from ?? box?.[side] ?? 0)
     if (!box || !Number.isFinite(by)) return
     const [across, down] = even ? [by, by] : side === 'width' ? [by, 1] : [1, by]
     const growth = { across, down, ...middleOf(box) }
-    editRecipeOnce({ parts: grown(evaluation.recipe, evaluation, new Set([id]), growth).parts })
+    editRecipeOnce({ parts: grown(useDesign.getState().recipe, evaluation, new Set([id]), growth).parts })
   })
 }
 
 /** Moves or turns a part by where its middle is, and how it lies. */
-function place(id: string, how: (middle: { x: number; y: number }, now: Placement) => Placement) {
-  onceMeasured((evaluation) => {
+function place(id: string, from: number | null, how: (middle: Spot, now: Placement) => Placement) {
+  bySteps(from, (evaluation) => {
     const box = viewOf(evaluation, id)?.box
-    const part = findPart(evaluation.recipe, id)
+    const part = findPart(useDesign.getState().recipe, id)
     if (box && part) arrangeOnce(alike([id], how(middleOf(box), part.place)))
   })
 }
@@ -136,7 +146,9 @@ export function PartActions({ part }: { part: Part }) {
   /** Turned over about its middle. */
   function flip(turn: number) {
     const box = boxesOf(ids)[0]?.box
-    if (box) arrangeOnce(alike(ids, about(box.x + box.width / 2, box.y + box.height / 2, 1, turn, true)))
+    if (!box) return
+    const { x, y } = middleOf(box)
+    arrangeOnce(alike(ids, about(x, y, 1, turn, true)))
   }
   return (
     <Flex gap="1" wrap="wrap" px="4" pt="3.5" role="group" aria-label="This part">
@@ -205,7 +217,7 @@ function AsLargeAs({ part, onWide, onHigh }: { part: Part; onWide: Resize; onHig
   )
 }
 
-type Resize = (mm: number) => void
+type Resize = (mm: number, from?: number | null) => void
 const SHEET = 'sheet'
 
 function Mark(props: ComponentProps<typeof IconTool>) {
