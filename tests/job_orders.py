@@ -14,7 +14,6 @@ import os
 import socket
 import sys
 import tempfile
-import time
 import traceback
 from collections.abc import Callable
 from typing import Any
@@ -41,6 +40,7 @@ from designs.revisions import newest  # noqa: E402
 from fulgen.problem import Problem  # noqa: E402
 from fulgen.recipe.versions import read_stored, recipe_from  # noqa: E402
 from fulgen.sheet.machines import MACHINES  # noqa: E402
+from tests.served import until  # noqa: E402
 
 _PATIENCE_S = 60.0
 
@@ -224,10 +224,7 @@ class Orders(RuleBasedStateMachine):
         return int(CutJob.objects.values_list("done", flat=True).get(pk=job))
 
     def _until(self, is_so: Callable[[], bool]) -> None:
-        ends = time.monotonic() + _PATIENCE_S
-        while not is_so():
-            assert time.monotonic() < ends, list(CutJob.objects.values_list("state", "done"))
-            time.sleep(0.002)
+        until(is_so, bool, "so", _PATIENCE_S, pause_s=0.001)
 
     def _settle(self) -> None:
         """Waits until a job that has lost its machine has seen it."""

@@ -21,6 +21,7 @@ from uuid import uuid4
 
 import psutil
 
+from tests import served
 from tests.served import Server
 
 Victim = Literal["server", "machine"]
@@ -74,12 +75,8 @@ def machine_of(server: Server) -> psutil.Process | None:
 
 def until(server: Server, path: str, is_so: Callable[[dict[str, Any]], bool], what: str) -> dict[str, Any]:
     """A job, once something is so of it."""
-    ends = time.monotonic() + 120
-    while time.monotonic() < ends:
-        seen: dict[str, Any] = server.call("GET", path)
-        if is_so(seen):
-            return seen
-    raise AssertionError(f"never {what}: {seen}")
+    seen: dict[str, Any] = served.until(lambda: server.call("GET", path), is_so, what)
+    return seen
 
 
 def attacked(server: Server, path: str, victims: list[Victim], rng: random.Random) -> Outcome:

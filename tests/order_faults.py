@@ -24,7 +24,7 @@ from typing import Any
 
 import psutil
 
-from tests.served import Server
+from tests.served import Server, until
 
 NAMES = (
     "Maud", "Jago", "Tern", "Wren", "Zoë", "Bartholomew", "Ansel", "Corwen", "Elowen", "Merryn", "Tamsin",
@@ -66,14 +66,14 @@ class Redis:
         ]
         command += ["--save", "", "--appendonly", "no", "--dir", str(self.folder)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        ends = time.monotonic() + 20
-        while time.monotonic() < ends:
-            try:
-                socket.create_connection(("127.0.0.1", self.port), timeout=1).close()
-                return
-            except OSError:
-                time.sleep(0.02)
-        raise AssertionError("Redis did not start")
+        until(self._answers, bool, "Redis answers")
+
+    def _answers(self) -> bool:
+        try:
+            socket.create_connection(("127.0.0.1", self.port), timeout=1).close()
+        except OSError:
+            return False
+        return True
 
     def kill(self) -> None:
         self.process.kill()
@@ -90,14 +90,14 @@ def make(server: Server, names: Any = NAMES) -> str:
 
 def finished(server: Server, order: str, seconds: float = 180) -> list[dict[str, Any]]:
     """The rows of an order, once all are worked out."""
-    ends = time.monotonic() + seconds
-    while time.monotonic() < ends:
-        told = server.call("GET", f"/orders/{order}/rows")
-        if not told["working"]:
-            rows: list[dict[str, Any]] = told["rows"]
-            return rows
-        time.sleep(0.1)
-    raise AssertionError("the rows were not worked out")
+    told = until(
+        lambda: server.call("GET", f"/orders/{order}/rows"),
+        lambda told: not told["working"],
+        "all worked out",
+        seconds,
+    )
+    rows: list[dict[str, Any]] = told["rows"]
+    return rows
 
 
 def what_they_came_to(rows: list[dict[str, Any]]) -> list[tuple[Any, ...]]:

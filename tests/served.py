@@ -1,7 +1,9 @@
 """A real server on loopback with a shop of its own."""
 
+import fcntl
 import json
 import os
+import shutil
 import signal
 import socket
 import sqlite3
@@ -14,16 +16,24 @@ from contextlib import closing
 from io import BytesIO
 from pathlib import Path
 
-import pytest
-
 ROOT = Path(__file__).parents[1]
+DATABASES = ("fulgen.sqlite3", "queue.sqlite3")
+NEW_SHOP: Path | None = None
+"""Where all processes of a run of the tests have the new shop that theirs begin as."""
+
+
+def until(ask, is_so, what="so", seconds=180, pause_s=0.01):
+    """What is asked for, once something is so of it. Between two questions there is a little time for what is
+    waited for: it has the same processors."""
+    ends = time.monotonic() + seconds
+    while not is_so(seen := ask()):
+        assert time.monotonic() < ends, f"never {what}: {seen}"
+        time.sleep(pause_s)
+    return seen
 
 
 class Server:
     """Fulgen served as ./fulgen start serves it; can be stopped and started again."""
-
-    _shop: dict[str, bytes] | None = None
-    """The databases of a new shop: they are the same for every server of these tests."""
 
     def __init__(self, data_dir, **env):
         self.env = {
@@ -41,16 +51,21 @@ class Server:
         self.process = None
 
     def _open_shop(self, folder):
-        if Server._shop is not None:
-            for name, data in Server._shop.items():
-                (folder / name).write_bytes(data)
-            return
-        self.django("set_up", "--workers", "2", FULGEN_QUEUE="")
-        Server._shop = {}
-        for name in ("fulgen.sqlite3", "queue.sqlite3"):
-            with closing(sqlite3.connect(folder / name)) as database:
-                database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-            Server._shop[name] = (folder / name).read_bytes()
+        """A new shop is the same for every server of these tests: it is set up once and copied."""
+        new_shop = NEW_SHOP or folder / "new-shop"
+        new_shop.mkdir(exist_ok=True)
+        with (new_shop / "lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            if not (new_shop / "is-whole").exists():
+                self.django("set_up", "--workers", "2", FULGEN_DATA=str(new_shop), FULGEN_QUEUE="")
+                for name in DATABASES:
+                    with closing(sqlite3.connect(new_shop / name)) as database:
+                        database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+                (new_shop / "is-whole").touch()
+        for name in DATABASES:
+            shutil.copy(new_shop / name, folder / name)
+        if NEW_SHOP is None:
+            shutil.rmtree(new_shop)
 
     def django(self, *command, **env):
         subprocess.run([sys.executable, "-m", "django", *command], env={**self.env, **env}, check=True)
@@ -59,15 +74,15 @@ class Server:
         self.process = subprocess.Popen(
             [sys.executable, "-m", "fulgen_server.serve", str(self.port)], env=self.env
         )
-        deadline = time.monotonic() + 60
-        while time.monotonic() < deadline:
-            try:
-                urllib.request.urlopen(f"{self.url}/api/designs", timeout=5).close()
-                return
-            except OSError:
-                if self.process.poll() is not None:
-                    break
-        pytest.fail("the server did not start")
+        until(self._answers, bool, "the server answers")
+
+    def _answers(self):
+        try:
+            urllib.request.urlopen(f"{self.url}/api/designs", timeout=5).close()
+        except OSError:
+            assert self.process.poll() is None, "the server did not start"
+            return False
+        return True
 
     def stop(self):
         if self.process:

@@ -40,7 +40,10 @@ def chromium():
 def context(chromium, server):
     before = server.on_the_shelf()
     context = chromium.new_context(
-        viewport={"width": 1280, "height": 800}, base_url=server.url, accept_downloads=True
+        viewport={"width": 1280, "height": 800},
+        base_url=server.url,
+        accept_downloads=True,
+        reduced_motion="reduce",
     )
     yield context
     context.close()

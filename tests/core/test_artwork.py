@@ -282,8 +282,20 @@ class TestDxf:
                     block.add_blockref(f"B{n - 1}", (k * 3, n))
             model.add_blockref("B6", (0, 0))
 
-        with pytest.raises(Problem, match="without end"):
-            read(dxf(draw), "a.dxf")
+        def itself(document, model):
+            block = document.blocks.new("A")
+            block.add_circle((0, 0), 1)
+            block.add_blockref("A", (1, 1))
+            model.add_blockref("A", (0, 0))
+
+        def rows(document, model):
+            document.blocks.new("A").add_circle((0, 0), 1)
+            many = {"row_count": 300, "column_count": 300, "row_spacing": 2, "column_spacing": 2}
+            model.add_blockref("A", (0, 0), many)
+
+        for endless in (draw, itself, rows):
+            with pytest.raises(Problem, match="without end"):
+                read(dxf(endless), "a.dxf")
 
 
 def pdf(draw, count=1):
@@ -380,8 +392,10 @@ class TestWhatIsRefused:
         assert told.value.todo
 
     def test_more_than_a_design_holds(self):
-        places = ((n % 300, n // 300) for n in range(4000))
-        body = "".join(f'<rect x="{x}.123" y="{y}.456" width="0.531" height="0.413"/>' for x, y in places)
+        saw = " ".join(f"{x}.123,{x % 2}.456" for x in range(2_600))
+        body = "".join(
+            f'<polygon points="0,9 {saw} 2600,9" transform="translate(0 {10 * n})"/>' for n in range(60)
+        )
         with pytest.raises(Problem, match="more points than"):
             read(svg(body))
 

@@ -54,7 +54,7 @@ def api(db):
     return Api()
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def served(tmp_path_factory):
     """A server as it is started, whose jobs have a small budget."""
     server = Server(tmp_path_factory.mktemp("shop"), FULGEN_JOB_S="1")

@@ -21,13 +21,18 @@ SMALL = {
 
 @pytest.fixture
 def shop(tmp_path):
-    """A shop with a design more than the demo has."""
+    """A shop that is not served."""
     (tmp_path / "shop").mkdir()
-    server = Server(tmp_path / "shop")
-    server.start()
-    server.call("POST", "/designs", {"name": "Reed's own", "recipe": SMALL})
-    yield server
-    server.stop()
+    return Server(tmp_path / "shop")
+
+
+@pytest.fixture
+def served(shop):
+    """A shop that is served, with a design more than the demo has."""
+    shop.start()
+    shop.call("POST", "/designs", {"name": "Reed's own", "recipe": SMALL})
+    yield shop
+    shop.stop()
 
 
 def run(server, *command):
@@ -45,18 +50,27 @@ def shelf(server):
     ]
 
 
+def renamed(database, name):
+    """One of the shop's designs gets another name."""
+    with closing(sqlite3.connect(database)) as kept:
+        kept.execute(
+            "UPDATE designs_design SET name = ? WHERE id = (SELECT min(id) FROM designs_design)", (name,)
+        )
+        kept.commit()
+
+
 def names(database):
     with closing(sqlite3.connect(database)) as kept:
         return sorted(name for (name,) in kept.execute("SELECT name FROM designs_design"))
 
 
 class TestBackAndForth:
-    def test_an_empty_clone_gets_the_whole_shop(self, shop, tmp_path):
+    def test_an_empty_clone_gets_the_whole_shop(self, served, tmp_path):
         """Kept while it is served; the same designs are then in another folder."""
-        before = shelf(shop)
-        kept = run(shop, "backup", tmp_path / "far" / "shop.sqlite3")
+        before = shelf(served)
+        kept = run(served, "backup", tmp_path / "far" / "shop.sqlite3")
         assert kept.returncode == 0, kept.stderr
-        assert f"{len(shop.call('GET', '/designs'))} designs" in kept.stdout
+        assert f"{len(served.call('GET', '/designs'))} designs" in kept.stdout
         (tmp_path / "clone").mkdir()
         clone = Server(tmp_path / "clone")
         back = run(clone, "restore", tmp_path / "far" / "shop.sqlite3")
@@ -71,9 +85,8 @@ class TestBackAndForth:
 
     def test_what_was_there_before_can_be_taken_back(self, shop, tmp_path):
         run(shop, "backup", tmp_path / "shop.sqlite3")
-        shop.call("POST", "/designs", {"name": "A later one", "recipe": SMALL})
-        shop.stop()
         database = tmp_path / "shop" / "fulgen.sqlite3"
+        renamed(database, "A later one")
         assert run(shop, "restore", tmp_path / "shop.sqlite3").returncode == 0
         assert "A later one" not in names(database)
         shutil.copy(database.with_name("before-restore.sqlite3"), tmp_path / "later.sqlite3")
@@ -88,7 +101,6 @@ class TestBackAndForth:
             database.commit()
         kept = run(shop, "backup", tmp_path / "shop.sqlite3")
         assert kept.returncode == 0, kept.stderr
-        shop.stop()
         assert run(shop, "restore", tmp_path / "shop.sqlite3").returncode == 0
 
 
@@ -101,15 +113,14 @@ class TestRefused:
         assert names(path.parent / "shop" / "fulgen.sqlite3") == before
         return done.stderr.strip()
 
-    def test_while_it_is_served(self, shop, tmp_path):
-        run(shop, "backup", tmp_path / "shop.sqlite3")
-        said = self.refused(shop, tmp_path / "shop.sqlite3")
-        assert said == f"fulgen: This shop is served already, at {shop.url}. Open that, or stop it first."
-        assert shop.call("GET", "/designs")
+    def test_while_it_is_served(self, served, tmp_path):
+        run(served, "backup", tmp_path / "shop.sqlite3")
+        said = self.refused(served, tmp_path / "shop.sqlite3")
+        assert said == f"fulgen: This shop is served already, at {served.url}. Open that, or stop it first."
+        assert served.call("GET", "/designs")
 
     def test_what_is_no_copy(self, shop, tmp_path):
         run(shop, "backup", tmp_path / "shop.sqlite3")
-        shop.stop()
         whole = (tmp_path / "shop.sqlite3").read_bytes()
         (tmp_path / "words.sqlite3").write_text("Tern")
         (tmp_path / "cut.sqlite3").write_bytes(whole[: len(whole) // 2])
@@ -121,7 +132,6 @@ class TestRefused:
 
     def test_what_a_newer_fulgen_wrote(self, shop, tmp_path):
         run(shop, "backup", tmp_path / "shop.sqlite3")
-        shop.stop()
         with closing(sqlite3.connect(tmp_path / "shop.sqlite3")) as copy:
             later = "INSERT INTO django_migrations (app, name, applied) VALUES (?, ?, ?)"
             copy.execute(later, ("designs", "9999_later", "2030-01-01"))
@@ -159,6 +169,7 @@ def test_a_copy_that_is_killed_leaves_the_last_one(shop, tmp_path):
 
 def test_a_copy_a_day_for_two_weeks(shop, tmp_path):
     database = tmp_path / "shop" / "fulgen.sqlite3"
+    renamed(database, "Reed's own")
     first = datetime.date(2026, 2, 20)
     for day in range(DAYS_KEPT + 2):
         keep_daily(database, first + datetime.timedelta(days=day))

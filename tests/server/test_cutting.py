@@ -2,8 +2,8 @@
 that is switched off, busy, unplugged, or out of film."""
 
 import io
+import json
 import sqlite3
-import time
 import zipfile
 from contextlib import closing
 from pathlib import Path
@@ -18,7 +18,7 @@ from designs.models import CutJob
 from fulgen.cutter.blade import cut
 from fulgen.cutter.cut_simulation import simulate_cut
 from fulgen.formats.hpgl import read_hpgl
-from tests.served import Server
+from tests.served import Server, until
 
 HEART = {"kind": "shape", "id": "heart", "form": "heart", "film": "#8C2F39", "place": {"x": 60.0, "y": 60.0}}
 DISC = {"kind": "shape", "id": "disc", "form": "disc", "film": "#C8932B", "width_mm": 40.0, "height_mm": 40.0}
@@ -525,13 +525,8 @@ class Cutter:
     def seen(self):
         return self.yard.call("GET", self.path)
 
-    def until(self, is_so, seconds=60):
-        ends = time.monotonic() + seconds
-        while time.monotonic() < ends:
-            seen = self.seen()
-            if is_so(seen):
-                return seen
-        raise AssertionError(f"never so: {seen}")
+    def until(self, is_so):
+        return until(self.seen, is_so)
 
     def ended(self):
         return self.until(lambda job: job["outcome"] is not None)
@@ -647,13 +642,14 @@ class TestJobs:
         assert refused(lambda: yard.call("POST", f"{path}/start"))["kind"] == "not-found"
 
 
-@pytest.mark.django_db
-def test_the_demo_shop_has_a_job_half_done():
-    from django.core.management import call_command
-
-    call_command("load_demo")
-    [job] = CutJob.objects.filter(order=None)
-    assert job.state == "stopped"
-    assert 0 < job.done < job.strokes.count() == len(job.lengths)
-    cut = "IN;" + "".join(job.cut.values_list("text", flat=True))
-    assert len(read_hpgl(cut.encode(), "cut", job.height_mm)) == job.done
+def test_the_demo_shop_has_a_job_half_done(tmp_path):
+    Server(tmp_path)
+    with closing(sqlite3.connect(tmp_path / "fulgen.sqlite3")) as shop:
+        jobs = 'SELECT id, state, done, lengths, height_mm FROM designs_cutjob WHERE "order" IS NULL'
+        [(job, state, done, lengths, height)] = shop.execute(jobs)
+        texts = "SELECT text FROM designs_cutstroke WHERE job_id = ? ORDER BY number"
+        cut = [text for (text,) in shop.execute(texts, (job,))]
+        [(strokes,)] = shop.execute("SELECT count(*) FROM designs_jobstroke WHERE job_id = ?", (job,))
+    assert state == "stopped"
+    assert 0 < done < strokes == len(json.loads(lengths))
+    assert len(read_hpgl(("IN;" + "".join(cut)).encode(), "cut", height)) == done

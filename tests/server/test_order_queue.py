@@ -1,5 +1,6 @@
 """Rows through the queue, by both backends: in this folder, and in a Redis."""
 
+import os
 import random
 import shutil
 import subprocess
@@ -29,7 +30,7 @@ from tests.order_faults import (
     what_they_came_to,
     workers_of,
 )
-from tests.served import Server
+from tests.served import ROOT, Server
 
 
 @pytest.fixture(scope="module")
@@ -41,15 +42,24 @@ def redis(tmp_path_factory):
     redis.kill()
 
 
-@pytest.fixture(scope="module", params=["here", "redis"])
-def queued(request, tmp_path_factory):
+@pytest.fixture(scope="module")
+def servers():
+    """Servers by how their queue is reached, once they were asked for."""
+    started: dict[str, Server] = {}
+    yield started
+    for server in started.values():
+        server.stop()
+
+
+@pytest.fixture(params=["here", "redis"])
+def queued(request, servers, tmp_path_factory):
     """A server whose queue is in its folder, and one with a Redis."""
-    redis = request.getfixturevalue("redis") if request.param == "redis" else None
-    queue = redis.url if redis else ""
-    server = Server(tmp_path_factory.mktemp(f"shop-{request.param}"), FULGEN_QUEUE=queue)
-    server.start()
-    yield server
-    server.stop()
+    if request.param not in servers:
+        queue = request.getfixturevalue("redis").url if request.param == "redis" else ""
+        server = Server(tmp_path_factory.mktemp(f"shop-{request.param}"), FULGEN_QUEUE=queue)
+        server.start()
+        servers[request.param] = server
+    return servers[request.param]
 
 
 @pytest.fixture
@@ -126,11 +136,15 @@ def test_a_worker_of_another_machine_has_only_the_queue_in_common(redis, tmp_pat
         own.kill()
 
 
-def test_a_queue_that_does_not_answer_is_said(tmp_path):
-    env = {**Server(tmp_path).env, "FULGEN_QUEUE": "redis://127.0.0.1:1/0"}
-    told = subprocess.run([sys.executable, "-m", "django", "work"], env=env, capture_output=True, text=True)
+@pytest.mark.parametrize("command", ["work", "set_up"])
+def test_a_queue_that_does_not_answer_is_said(tmp_path, command):
+    env = {**os.environ, "FULGEN_DATA": str(tmp_path), "FULGEN_QUEUE": "redis://127.0.0.1:1/0",
+           "PYTHONPATH": os.pathsep.join(map(str, (ROOT / "core", ROOT / "server"))),
+           "DJANGO_SETTINGS_MODULE": "fulgen_server.settings"}  # fmt: skip
+    told = subprocess.run([sys.executable, "-m", "django", command], env=env, capture_output=True, text=True)
     assert told.returncode != 0
     assert "The queue at redis://127.0.0.1:1/0 does not answer" in told.stderr
+    assert "Traceback" not in told.stderr
 
 
 class FakeQueue:

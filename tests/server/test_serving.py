@@ -15,7 +15,7 @@ import psutil
 import pytest
 
 from tests.hostile import EDGES
-from tests.served import Server
+from tests.served import Server, until
 
 HEAVY = EDGES["24 parts, tied"]
 SMALL = {"format": "fulgen-recipe", "version": 3, "parts": [{"id": "one", "text": "Tern"}]}
@@ -102,27 +102,33 @@ def test_workers_go_with_a_server_that_is_killed(tmp_path):
     server.process = None
     _, alive = psutil.wait_procs(own, timeout=20)
     assert alive == []
+    # It holds nothing, and least of all the shop.
+    server.start()
+    assert server.call("GET", "/designs")
+    server.stop()
+
+
+def drawn_card(visitor, design):
+    """The card of a design, once it is drawn."""
+
+    def card():
+        cards = json.loads(visitor.ask("GET", "/api/designs")[2])
+        return next(card for card in cards if card["id"] == design["id"])
+
+    return until(card, lambda card: card["drawn"], "drawn")
 
 
 def test_the_card_of_a_saved_design_is_drawn_soon(visitor):
     made = visitor.post("/designs", {"name": "Grebe", "recipe": SMALL})[1]
 
-    def card():
-        cards = json.loads(visitor.ask("GET", "/api/designs")[2])
-        return next(card for card in cards if card["id"] == made["id"])
-
-    while not card()["drawn"]:
-        pass
-    assert card()["pieces"] == 2
-    assert card()["thumbnail"]
+    card = drawn_card(visitor, made)
+    assert card["pieces"] == 2
+    assert card["thumbnail"]
 
 
 def test_a_design_whose_card_is_too_much_is_kept_and_says_so(visitor):
     made = visitor.post("/designs", {"name": "Page", "recipe": HEAVY})[1]
-    cards = []
-    while not cards or not cards[0]["drawn"]:
-        cards = [c for c in json.loads(visitor.ask("GET", "/api/designs")[2]) if c["id"] == made["id"]]
-    assert "too much" in cards[0]["why_not"]
+    assert "too much" in drawn_card(visitor, made)["why_not"]
     opened = json.loads(visitor.ask("GET", f"/api/designs/{made['id']}")[2])
     assert len(opened["recipe"]["parts"]) == 24
 
@@ -207,10 +213,3 @@ def test_a_second_server_for_one_shop_says_where_the_first_is_and_changes_nothin
         assert first.call("GET", "/designs")
     finally:
         first.stop()
-    # A server that is gone holds nothing, however it ended.
-    first.start()
-    first.process.kill()
-    first.process.wait()
-    first.start()
-    assert first.call("GET", "/designs")
-    first.stop()

@@ -4,6 +4,7 @@ here."""
 from __future__ import annotations
 
 import io
+import math
 import struct
 from collections.abc import Iterator
 from itertools import islice
@@ -89,6 +90,9 @@ def _too_much(name: str) -> Problem:
 
 def _entities(document: Any, name: str) -> Iterator[DXFEntity]:
     """All entities of the model, blocks taken apart."""
+    # Blocks in blocks grow by powers: they are counted before they are drawn.
+    if _entity_count(document.modelspace(), document, {}) > MAX_ENTITIES:
+        raise _too_much(name)
     found = ezdxf.disassemble.recursive_decompose(document.modelspace())
     for number, entity in enumerate(islice(found, MAX_ENTITIES + 1)):
         if number % 256 == 0:
@@ -97,6 +101,23 @@ def _entities(document: Any, name: str) -> Iterator[DXFEntity]:
             raise _too_much(name)
         if _is_seen(entity, document):
             yield entity
+
+
+def _entity_count(layout: Any, document: Any, counts: dict[str, float]) -> float:
+    """How many entities a layout or block draws, those of inserted blocks with each insert; infinite for a
+    block that holds itself. ``counts``: of the blocks counted before, by name."""
+    total = 0.0
+    for entity in layout:
+        name = entity.dxf.get("name", "") if entity.dxftype() == "INSERT" else ""
+        block = document.blocks.get(name) if name else None
+        if block is None:
+            total += 1
+            continue
+        if name not in counts:
+            counts[name] = math.inf  # until it is counted: met again before, it holds itself
+            counts[name] = _entity_count(block, document, counts)
+        total += counts[name] * max(1, entity.mcount)
+    return total
 
 
 def _is_seen(entity: DXFEntity, document: Any) -> bool:

@@ -12,6 +12,16 @@ const config = defineConfig({
     // What is typed runs as its letters do, line by line.
     'input, textarea': { unicodeBidi: 'plaintext', textAlign: 'start' },
     ':focus-visible': { outline: '2px solid {colors.knife}', outlineOffset: '2px' },
+    // Who asks for less motion gets none (WCAG 2.2, 2.3.3). Not "none": what closes waits for its end.
+    '*, *::before, *::after': {
+      '@media (prefers-reduced-motion: reduce)': {
+        animationDuration: '1ms !important',
+        animationDelay: '0s !important',
+        transitionDuration: '1ms !important',
+        transitionDelay: '0s !important',
+        scrollBehavior: 'auto !important',
+      },
+    },
     // Under a finger nothing is smaller than it can hit.
     'button, select, [role=option], a[href], input:not([type=radio], [type=checkbox])': {
       '@media (pointer: coarse)': {

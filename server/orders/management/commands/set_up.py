@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand
 
 class Command(BaseCommand):
     help = "Brings the shop and its queue to what this version needs, and loads the demo shop."
+    requires_system_checks = ()  # they read the whole API, which takes as long as the rest
 
     def add_arguments(self, parser: argparse.ArgumentParser) -> None:
         parser.add_argument("--workers", type=int, default=0, help="processes that work out the demo's order")

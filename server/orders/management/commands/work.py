@@ -11,12 +11,14 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 
 from orders.crew import Crew
+from orders.management.queue import reach_queue
 
 _LOOK_S = 0.5
 
 
 class Command(BaseCommand):
     help = "Works out rows of orders for a server with which this machine has only the queue in common."
+    requires_system_checks = ()  # they read the whole API, which takes as long as the rest
 
     def add_arguments(self, parser: argparse.ArgumentParser) -> None:
         parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
@@ -26,7 +28,7 @@ class Command(BaseCommand):
             raise CommandError("Say where the queue is: --queue redis://host:port/0")
         if not 1 <= options["workers"] <= 256:
             raise CommandError("--workers takes a number from 1 to 256.")
-        _reach(settings.QUEUE_URL)
+        reach_queue()
         forkserver.set_forkserver_preload(["fulgen_server.worker"])
         crew = Crew(size=options["workers"])
         crew.start()
@@ -39,13 +41,3 @@ class Command(BaseCommand):
             crew.keep(busy=True)
             time.sleep(_LOOK_S)
         crew.dismiss()
-
-
-def _reach(url: str) -> None:
-    from redis import Redis
-    from redis.exceptions import RedisError
-
-    try:
-        Redis.from_url(url).ping()
-    except (RedisError, ValueError) as error:
-        raise CommandError(f"The queue at {url} does not answer ({error}). Check the address.") from None
