@@ -14,7 +14,7 @@ import logging
 import threading
 import time
 from collections import deque
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import asdict, dataclass, field, replace
 from functools import lru_cache
@@ -167,8 +167,10 @@ class Dispatch:
     def step(self) -> bool:
         """Takes what has come back, and sends more. Returns whether anything is on its way."""
         with self._lock:
-            for task_id in list(self.sent):
-                self._look_after(task_id)
+            waiting = _not_begun(self.sent)
+            for task_id, sent in list(self.sent.items()):
+                if task_id not in waiting or self._is_forgotten(sent):
+                    self._look_after(task_id)
             most = _TASKS_A_WORKER * max(1, crew.size)
             for order in self._orders():
                 if len(self.sent) >= most:
@@ -296,6 +298,15 @@ GIVEN_UP = "It could not be worked out, though it was tried three times. Change 
 
 dispatch = Dispatch()
 """That of this server."""
+
+
+def _not_begun(task_ids: Collection[str]) -> set[str]:
+    """Those of some tasks that wait in the queue of this folder, by one question about all of them: most do,
+    and each that is asked for by itself costs as much as this. None, where the queue is a Redis."""
+    if settings.QUEUE_URL or not task_ids:
+        return set()
+    ready = DBTaskResult.objects.filter(pk__in=list(task_ids), status=TaskResultStatus.READY)
+    return {str(pk) for pk in ready.values_list("pk", flat=True)}
 
 
 def _withdraw(task_id: str) -> None:

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, api, type Schemas } from '../api/client'
 import type { FaceOut } from '../design/recipe'
 import { useDebounced } from '../design/useDebounced'
@@ -24,31 +24,48 @@ export function useFaceList() {
   })
 }
 
-/** The words in a face; those before stay until the new ones are there. */
-export function useSample(text: string, slug: string): Sample | undefined {
-  const shown = useDebounced(text, QUIET_MS)
-  const { data } = useQuery({
-    queryKey: ['sample', slug, shown],
-    queryFn: () => sampleOf(slug, shown),
-    enabled: slug !== '',
-    // The words before, in this face: never those of another one.
-    placeholderData: (before: Sample | undefined) => (before?.slug === slug ? before : undefined),
+const sampleQuery = (text: string, slug: string) =>
+  queryOptions({
+    queryKey: ['sample', slug, text],
+    queryFn: () => sampleOf(slug, text),
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
   })
-  return data
+
+const ableQuery = (text: string) =>
+  queryOptions({
+    queryKey: ['able', text],
+    queryFn: ({ signal }) => answer(api.POST('/api/faces/able', { body: { text }, signal })),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  })
+
+/** Words that are typed, once they stay for a moment: what shows them in many faces is not drawn at every key. */
+export const useSettledWords = (text: string): string => useDebounced(text, QUIET_MS)
+
+/** The words in a face; those before stay until the new ones are there. */
+export function useSample(text: string, slug: string): Sample | undefined {
+  return useQuery({
+    ...sampleQuery(text, slug),
+    enabled: slug !== '',
+    // The words before, in this face: never those of another one.
+    placeholderData: (before: Sample | undefined) => (before?.slug === slug ? before : undefined),
+  }).data
 }
 
 /** The writing system of some words, and the faces that have all of their letters. */
 export function useAble(text: string) {
-  const shown = useDebounced(text, QUIET_MS).slice(0, 500)
-  return useQuery({
-    queryKey: ['able', shown],
-    queryFn: ({ signal }) => answer(api.POST('/api/faces/able', { body: { text: shown }, signal })),
-    placeholderData: (before) => before,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
-  }).data
+  const shown = useSettledWords(text).slice(0, 500)
+  return useQuery({ ...ableQuery(shown), placeholderData: (before) => before }).data
+}
+
+/** Asks for the words in some faces before the list of faces is there. */
+export function useSamplesAhead(): (text: string, slugs: readonly string[]) => void {
+  const queries = useQueryClient()
+  return (text, slugs) => {
+    void queries.prefetchQuery(ableQuery(text.slice(0, 500)))
+    for (const slug of slugs) void queries.prefetchQuery(sampleQuery(text, slug))
+  }
 }
 
 /** Takes what is known of faces anew. */

@@ -4,7 +4,7 @@ import { partName } from '../design/partNames'
 import { type FaceOut, faceChange, findPart } from '../design/recipe'
 import { useSelection } from '../design/selection'
 import { editOnce, useDesign } from '../design/store'
-import { useFaces, useSample } from '../faces/useFaces'
+import { useFaces, useSample, useSettledWords } from '../faces/useFaces'
 import { ProblemNote } from '../fields/ProblemNote'
 import { OutlinePicture, Tile } from '../fields/Tile'
 
@@ -51,7 +51,7 @@ interface AbleProps {
 }
 
 function AbleFace({ face, text, onTake }: AbleProps) {
-  const sample = useSample(text, face.slug)
+  const sample = useSample(useSettledWords(text), face.slug)
   return (
     <Tile
       type="button"

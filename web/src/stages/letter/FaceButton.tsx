@@ -5,11 +5,14 @@ import { nounOf } from '../../shared/design/counted'
 import type { FaceOut } from '../../shared/design/recipe'
 import { asOneStep, partNow, useDesign, usePart } from '../../shared/design/store'
 import { usePartView } from '../../shared/evaluation/store'
-import { useFaces, useSample } from '../../shared/faces/useFaces'
+import { useFaces, useSample, useSamplesAhead, useSettledWords } from '../../shared/faces/useFaces'
 import { Segments } from '../../shared/fields/Segments'
 import { Slide } from '../../shared/fields/Slide'
 import { useFacePicking } from '../../shared/view/askForWords'
+import { useRecentFaces } from '../../shared/view/view'
+import { facesInSight } from './FaceList'
 import { Features } from './Features'
+import { ANY, facesToShow } from './faceChoice'
 import { SampleDrawing } from './SampleDrawing'
 
 const Opener = chakra('button')
@@ -17,8 +20,19 @@ const Opener = chakra('button')
 /** The face in use, which opens the list of faces; and what this face can be told. */
 export function FaceButton({ onOpen }: { onOpen: () => void }) {
   const family = usePart((part) => part.face.family)
-  const face = useFaces().find((f) => f.slug === family || f.name.toLowerCase() === family.toLowerCase())
+  const faces = useFaces()
+  const face = faces.find((f) => f.slug === family || f.name.toLowerCase() === family.toLowerCase())
+  const askAhead = useSamplesAhead()
   const opener = useRef<HTMLButtonElement>(null)
+  // Whoever points at it is about to open it: the first words are drawn meanwhile.
+  function prepare() {
+    const order = { recent: useRecentFaces.getState().slugs, able: undefined, like: undefined, system: '' }
+    const first = facesInSight(facesToShow(faces, ANY, order), family)
+    askAhead(
+      partNow().text,
+      first.map(({ slug }) => slug),
+    )
+  }
   useEffect(() => {
     if (!useFacePicking.getState().closed) return
     useFacePicking.setState({ closed: false })
@@ -30,6 +44,8 @@ export function FaceButton({ onOpen }: { onOpen: () => void }) {
         ref={opener}
         type="button"
         onClick={onOpen}
+        onFocus={prepare}
+        onPointerEnter={prepare}
         aria-label={`Face: ${face?.name ?? family}. Choose another`}
         textAlign="left"
         px="3"
@@ -74,7 +90,7 @@ function LostShapes({ name }: { name: string }) {
 
 function WordInFace({ slug }: { slug: string }) {
   const text = usePart((part) => part.text)
-  return <SampleDrawing sample={useSample(text, slug)} height={38} />
+  return <SampleDrawing sample={useSample(useSettledWords(text), slug)} height={38} />
 }
 
 interface Props {

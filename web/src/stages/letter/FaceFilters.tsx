@@ -1,6 +1,6 @@
 import { Box, Button, chakra, Flex, Input, Text } from '@chakra-ui/react'
 import { Search, SlidersHorizontal } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { Choice } from '../../shared/fields/Choice'
 import { ANY, type FaceFilter, JOINS, KINDS, LOOKS } from './faceChoice'
 
@@ -13,7 +13,7 @@ interface Props {
 }
 
 /** What kind of faces are listed, how they look, join and what they write. */
-export function FaceFilters(props: Props) {
+export const FaceFilters = memo(function FaceFilters(props: Props) {
   const { filter, count, onChange } = props
   const [open, setOpen] = useState(false)
   const more = filter.looks.length + (filter.joins ? 1 : 0) + (filter.system ? 1 : 0)
@@ -74,7 +74,7 @@ export function FaceFilters(props: Props) {
       )}
     </Flex>
   )
-}
+})
 
 function MoreFilters({ filter, systems, onChange }: Props) {
   const { looks, joins, system } = filter

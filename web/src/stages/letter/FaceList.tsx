@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react'
 import type { FaceOut } from '../../shared/design/recipe'
 import { useDesign, usePart } from '../../shared/design/store'
 import { usePartView } from '../../shared/evaluation/store'
-import { useFaces } from '../../shared/faces/useFaces'
+import { useFaces, useSettledWords } from '../../shared/faces/useFaces'
 import { FaceRow, ROW_HIGH } from './FaceRow'
 
 /** Rows beyond those in sight: their words are there when they come. */
@@ -48,6 +48,18 @@ const Rows = chakra('div', {
 /** Pixels: about how much of the window is not the list. */
 const ABOUT_ELSE = 340
 
+const aboutHigh = () => window.innerHeight - ABOUT_ELSE
+
+/** Which row of a list comes first in sight when it opens on a face. */
+const firstInSight = (faces: readonly FaceOut[], slug: string) =>
+  Math.max(0, faces.findIndex((face) => face.slug === slug) - 1)
+
+/** The faces in sight when their list opens on one of them. */
+export function facesInSight(faces: readonly FaceOut[], slug: string): FaceOut[] {
+  const first = firstInSight(faces, slug)
+  return faces.slice(first, first + Math.ceil(aboutHigh() / ROW_HIGH))
+}
+
 interface Props {
   faces: readonly FaceOut[]
   /** The writing system of the words. */
@@ -58,7 +70,7 @@ interface Props {
 
 /** Faces, each with the typed words; only those in sight are drawn. The one in use is brought into sight. */
 export function FaceList({ faces, system, onChoose, onTake }: Props) {
-  const text = usePart((part) => part.text)
+  const text = useSettledWords(usePart((part) => part.text))
   const inUse = usePart((part) => part.face.family)
   const unit = useDesign((s) => s.recipe.unit)
   const sizeMm = usePartView()?.size_mm
@@ -71,9 +83,9 @@ export function FaceList({ faces, system, onChoose, onTake }: Props) {
     estimateSize: () => ROW_HIGH,
     getItemKey: (n) => faces[n]?.slug ?? n,
     overscan: BEYOND,
-    initialOffset: Math.max(0, at - 1) * ROW_HIGH,
+    initialOffset: firstInSight(faces, inUse) * ROW_HIGH,
     // Until it is known how high the list is: rows are there at once, and are not made twice.
-    initialRect: { width: 0, height: window.innerHeight - ABOUT_ELSE },
+    initialRect: { width: 0, height: aboutHigh() },
   })
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: when the list is there, and when another face is used

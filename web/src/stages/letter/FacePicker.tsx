@@ -24,6 +24,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
   const [like, setLike] = useState<FaceOut | null>(null)
   const [onComputer, setOnComputer] = useState(false)
   const rows = useRows(faces, filter, able, like)
+  const systems = useMemo(() => systemsOf(faces), [faces])
   const { takeOff, note } = useTakeOff()
   const inUse = faces.find((face) => face.slug === part.face.family)
   const own = inUse && isOwn(inUse) ? inUse : undefined
@@ -72,7 +73,7 @@ export function FacePicker({ onDone }: { onDone: () => void }) {
             Done
           </Button>
         </Flex>
-        <FaceFilters filter={filter} count={faces.length} systems={systemsOf(faces)} onChange={setFilter} />
+        <FaceFilters filter={filter} count={faces.length} systems={systems} onChange={setFilter} />
       </Flex>
       {note}
       {own && (
