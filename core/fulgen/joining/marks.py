@@ -203,7 +203,22 @@ def _bar(mark: Region, body: Region, neck: float, wide: float | None) -> _Laid |
             outline = Outline.polygon(shapely.get_coordinates(left)[:-1])
             laid.append(_Laid(outline, left, Seam(mark, body, left).neck))
     good = [row for row in laid if row.neck > TOUCH]
+    if not good and shapely.intersects(mark, body):
+        return _corner_filled(mark, body, neck)
     return max(good, key=lambda row: min(row.neck, neck), default=None)
+
+
+def _corner_filled(mark: Region, body: Region, neck: float) -> _Laid:
+    """What fills the corners beside the point at which a mark touches its letter, where no bar has a length:
+    both closed by half a neck (a dilation and an erosion by discs), as far as that reaches."""
+    reach = neck / 2
+    closed = shapely.buffer(shapely.buffer(shapely.union_all([mark, body]), reach), -reach)
+    around = shapely.buffer(shapely.intersection(mark, body), reach)
+    filled = shapely.intersection(closed, around)
+    edge = shapely.get_exterior_ring(max(shapely.get_parts(filled), key=shapely.area))
+    region = polygonal(shapely.polygons(edge))
+    outline = Outline.polygon(shapely.get_coordinates(edge)[:-1])
+    return _Laid(outline, region, Seam(mark, body, region).neck)
 
 
 _POLYGON = 3

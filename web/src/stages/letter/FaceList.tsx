@@ -100,6 +100,8 @@ export function FaceList({ faces, system, onChoose, onTake }: Props) {
       aria-label="Faces"
       tabIndex={0}
       overflowY="auto"
+      // Nothing shines through, so the browser moves what is painted instead of painting it anew.
+      bg="card"
       flex="1"
       minHeight="0"
       py="1"
