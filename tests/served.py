@@ -1,6 +1,8 @@
 """A real server on loopback with a shop of its own."""
 
+import atexit
 import fcntl
+import functools
 import json
 import os
 import shutil
@@ -9,6 +11,7 @@ import socket
 import sqlite3
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.error
 import urllib.request
@@ -20,6 +23,14 @@ ROOT = Path(__file__).parents[1]
 DATABASES = ("fulgen.sqlite3", "queue.sqlite3")
 NEW_SHOP: Path | None = None
 """Where all processes of a run of the tests have the new shop that theirs begin as."""
+
+
+@functools.cache
+def shop_of_this_process():
+    """A folder for the new shop where no tests run, but a bench; it goes with the process."""
+    folder = tempfile.TemporaryDirectory()
+    atexit.register(folder.cleanup)
+    return Path(folder.name)
 
 
 def until(ask, is_so, what="so", seconds=180, pause_s=0.01):
@@ -52,7 +63,7 @@ class Server:
 
     def _open_shop(self, folder):
         """A new shop is the same for every server of these tests: it is set up once and copied."""
-        new_shop = NEW_SHOP or folder / "new-shop"
+        new_shop = NEW_SHOP or shop_of_this_process()
         new_shop.mkdir(exist_ok=True)
         with (new_shop / "lock").open("w") as lock:
             fcntl.flock(lock, fcntl.LOCK_EX)
@@ -64,8 +75,6 @@ class Server:
                 (new_shop / "is-whole").touch()
         for name in DATABASES:
             shutil.copy(new_shop / name, folder / name)
-        if NEW_SHOP is None:
-            shutil.rmtree(new_shop)
 
     def django(self, *command, **env):
         subprocess.run([sys.executable, "-m", "django", *command], env={**self.env, **env}, check=True)

@@ -132,13 +132,17 @@ def test_no_bar_crosses_a_counter(face):
         assert affinity.scale(bars.intersection(counters.buffer(-2e-3)), size, size).area < 1e-3
 
 
+def is_spatter(face, box):
+    """That of this brush is too small to hang on anything."""
+    return face == "kolker-brush" and max(box.width, box.height) < 0.5
+
+
 @pytest.mark.parametrize("way", ["lower", "bridge"])
 @pytest.mark.parametrize("face", LOOKED_AT)
 def test_signs_of_like_bits_are_tied_and_never_lowered(face, way):
     for sign in (sign for sign in ":;=%÷…“”«" if ord(sign) in families()[face].letters):
         plain, tied = (evaluate(recipe(sign, face, marks, "set")) for marks in ("keep", way))
-        # Spatter of a brush is too small to hang on anything.
-        assert sum(max(piece.box.width, piece.box.height) > 0.5 for piece in tied.pieces) == 1, sign
+        assert len([piece for piece in tied.pieces if not is_spatter(face, piece.box)]) == 1, sign
         assert tied.box.height >= plain.box.height - 0.05, sign
         assert tied.box.width >= plain.box.width - 0.05, sign
 

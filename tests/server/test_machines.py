@@ -364,8 +364,8 @@ def test_a_second_machine_waits_for_the_first_one_in_its_folder(tmp_path):
 
 def test_any_order_of_events_at_the_cutter():
     told = subprocess.run(
-        [sys.executable, "-m", "tests.job_orders", "15"],
+        [sys.executable, "-m", "tests.job_orders", "30"],
         cwd=ROOT, capture_output=True, text=True, check=False,
         env={**os.environ, "PYTHONPATH": os.pathsep.join(map(str, (ROOT / "core", ROOT / "server", ROOT)))},
     )  # fmt: skip
-    assert told.stdout.strip() == "15 orders of events: all as promised", told.stdout + told.stderr
+    assert told.stdout.strip() == "30 orders of events: all as promised", told.stdout + told.stderr
