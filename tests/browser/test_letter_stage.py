@@ -194,9 +194,11 @@ def test_the_wheel_zooms_to_the_pointer_and_dragging_pans(page, server):
     bench.shown(1)
     box = bench.pieces.first.bounding_box()
     corner = (box["x"], box["y"] + box["height"])
+    view = bench.work.locator("g").first
+    fitted = view.get_attribute("transform")
     page.mouse.move(*corner)
     page.mouse.wheel(0, -400)
-    view = bench.work.locator("g").first
+    expect(view).not_to_have_attribute("transform", fitted)
     zoomed = bench.pieces.first.bounding_box()
     assert zoomed["width"] > box["width"] * 1.5
     assert (zoomed["x"], zoomed["y"] + zoomed["height"]) == pytest.approx(corner, abs=3)
@@ -214,7 +216,9 @@ def test_true_size_is_96_pixels_to_the_inch(page, server):
     # CSS Values and Units 4, section 6.2.
     bench = Bench(page).open(server.design("heron", size={"measure": "width", "mm": 76.2}))
     bench.shown(1)
-    page.get_by_role("button", name="True size on this screen").click()
+    true_size = page.get_by_role("button", name="True size on this screen")
+    true_size.click()
+    expect(true_size).to_have_text("100 %")
     assert bench.pieces.first.bounding_box()["width"] == pytest.approx(288, abs=0.5)
 
 

@@ -159,8 +159,9 @@ def test_one_that_waits_too_long_for_a_worker_is_told_that_it_is_busy(pool, sign
 
 def test_one_whose_own_clock_has_hardly_run_is_not_told_that_it_is_too_much(pool, sign, monkeypatch):
     # It only waits, as a job does that others take the time from.
-    monkeypatch.setattr(workers, "_WALL_S", 0.5)
-    assert refused(pool, f"wait for {sign}") == "busy"
+    with monkeypatch.context() as short:
+        short.setattr(workers, "_WALL_S", 0.5)
+        assert refused(pool, f"wait for {sign}") == "busy"
     sign.touch()
     assert said(pool)
 
