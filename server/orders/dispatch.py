@@ -167,9 +167,9 @@ class Dispatch:
     def step(self) -> bool:
         """Takes what has come back, and sends more. Returns whether anything is on its way."""
         with self._lock:
-            waiting = _not_begun(self.sent)
+            under_way = _under_way(self.sent)
             for task_id, sent in list(self.sent.items()):
-                if task_id not in waiting or self._is_forgotten(sent):
+                if task_id not in under_way or self._is_late(sent):
                     self._look_after(task_id)
             most = _TASKS_A_WORKER * max(1, crew.size)
             for order in self._orders():
@@ -253,9 +253,15 @@ class Dispatch:
             self._sent_again(self.sent.pop(task_id).order)
 
     def _is_lost(self, task_id: str, result: TaskResult[Any]) -> bool:
-        sent = self.sent[task_id]
         if result.worker_ids and result.worker_ids[-1] in crew.dead:
             return True
+        return self._is_overdue(self.sent[task_id])
+
+    def _is_late(self, sent: _Sent) -> bool:
+        """Whether a task is to be looked after, whether it waits or was begun."""
+        return self._is_forgotten(sent) or self._is_overdue(sent)
+
+    def _is_overdue(self, sent: _Sent) -> bool:
         return time.monotonic() - sent.since > _LEASE_S + ROW_SECONDS * len(sent.rows)
 
     def _is_forgotten(self, sent: _Sent) -> bool:
@@ -300,13 +306,16 @@ dispatch = Dispatch()
 """That of this server."""
 
 
-def _not_begun(task_ids: Collection[str]) -> set[str]:
-    """Those of some tasks that wait in the queue of this folder, by one question about all of them: most do,
-    and each that is asked for by itself costs as much as this. None, where the queue is a Redis."""
+def _under_way(task_ids: Collection[str]) -> set[str]:
+    """Those of some tasks that wait in the queue of this folder, or are in the hands of a worker that lives,
+    by one question about all of them: each that is asked for by itself costs more than this. None, where the
+    queue is a Redis."""
     if settings.QUEUE_URL or not task_ids:
         return set()
-    ready = DBTaskResult.objects.filter(pk__in=list(task_ids), status=TaskResultStatus.READY)
-    return {str(pk) for pk in ready.values_list("pk", flat=True)}
+    unfinished = (TaskResultStatus.READY, TaskResultStatus.RUNNING)
+    tasks = DBTaskResult.objects.filter(pk__in=list(task_ids), status__in=unfinished)
+    hands = tasks.values_list("pk", "worker_ids")
+    return {str(pk) for pk, workers in hands if not workers or workers[-1] not in crew.dead}
 
 
 def _withdraw(task_id: str) -> None:
@@ -360,17 +369,20 @@ def _wanted(order: Order) -> list[_Wanted]:
 
 
 def _groups(wanted: Sequence[_Wanted], tries: Mapping[str, int]) -> Iterable[tuple[_Wanted, ...]]:
-    """Rows that go together in a task: the first ones by themselves, so that something is seen soon, and
-    those that were tried in vain, so that they take no other along."""
+    """Rows that go together in a task. By themselves go the first ones, so that something is seen soon; the
+    last ones, so that no worker has nothing to do while another has many; and those that were tried in vain,
+    so that they take no other along."""
+    last = len(wanted) - _ALONE * max(1, crew.size)
     group: list[_Wanted] = []
     for n, one in enumerate(wanted):
-        if n < _ALONE or one.key in tries:
-            yield (one,)
-            continue
-        if group and (len(group) >= ROWS_OF_A_TASK or group[0].letters_mm != one.letters_mm):
+        alone = n < _ALONE or n >= last or one.key in tries
+        if group and (alone or len(group) >= ROWS_OF_A_TASK or group[0].letters_mm != one.letters_mm):
             yield tuple(group)
             group = []
-        group.append(one)
+        if alone:
+            yield (one,)
+        else:
+            group.append(one)
     if group:
         yield tuple(group)
 

@@ -174,23 +174,24 @@ def test_a_poisoned_row_is_given_up_after_three_and_takes_no_other_along(api, mo
     design = api.post("/designs", {"name": "Strip", "recipe": RECIPE})[1]["id"]
     order = keeping.make(design)
     keeping.stop(order.pk, stopped=True)
-    keeping.add_rows(order.pk, [{"words:name": name} for name in NAMES[:9]])
+    keeping.add_rows(order.pk, [{"words:name": name} for name in NAMES[:12]])
     keeping.stop(order.pk, stopped=False)
     queue = FakeQueue(poison=7)
     monkeypatch.setattr(dispatching, "work_rows", queue)
     monkeypatch.setattr(dispatching, "default_task_backend", queue)
     monkeypatch.setattr(dispatching.crew, "runs", True)
     monkeypatch.setattr(dispatching.crew, "keep", lambda busy: None)
+    monkeypatch.setattr(dispatching.crew, "size", 1)
     at_work = Dispatch()
     for _ in range(40):
         at_work.step()
     rows = {row.number: row for row in order.rows.all()}
     assert (rows[7].state, rows[7].reasons) == ("cannot-be-made", [GIVEN_UP])
     assert {row.state for number, row in rows.items() if number != 7} == {"as-designed"}
-    assert (
-        queue.sizes.count(4) == 1
-    )  # the first four went alone, then four together, of which one was poisoned
-    assert sum(queue.sizes) == 9 + 3 + 2
+    # The first four and the last four go alone; of the four between them one is poisoned: they are tried
+    # again, each by itself, and that one twice more.
+    assert queue.sizes[:5] == [1, 1, 1, 1, 4]
+    assert queue.sizes[5:] == [1] * (4 + 4 + 1)
 
 
 class TestParcels:

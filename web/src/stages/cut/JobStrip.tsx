@@ -167,7 +167,15 @@ function Film({ film, job }: { film: string; job: Job | undefined }) {
   return (
     <Box position="relative" flex="1" minHeight="8" mt="2" aria-hidden="true">
       <Box position="absolute" inset="0" bg={film} opacity="0.2" borderRadius="sm" />
-      <Box position="absolute" top="0" bottom="0" left="0" width={at} bg={film} borderRadius="sm" />
+      <Box
+        position="absolute"
+        top="0"
+        bottom="0"
+        left="0"
+        style={{ width: at }}
+        bg={film}
+        borderRadius="sm"
+      />
       {job?.free_at.slice(0, 200).map((free, n) => (
         <Box
           // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no other name than their place
@@ -175,7 +183,7 @@ function Film({ film, job }: { film: string; job: Job | undefined }) {
           position="absolute"
           top="25%"
           bottom="25%"
-          left={`${free * 100}%`}
+          style={{ left: `${free * 100}%` }}
           width="2px"
           ml="-2px"
           bg={free <= share + 1e-6 ? 'card' : 'edge'}

@@ -126,7 +126,7 @@ export function RatingProgress({ share }: { share: number }) {
     <Flex align="center" gap="2" role="status">
       <Text>measuring how it joins</Text>
       <Box width="48px" height="4px" bg="rule" borderRadius="full" overflow="hidden">
-        <Box height="full" bg="ink" width={`${Math.max(6, share * 100)}%`} />
+        <Box height="full" bg="ink" style={{ width: `${Math.max(6, share * 100)}%` }} />
       </Box>
     </Flex>
   )

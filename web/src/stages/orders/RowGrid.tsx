@@ -31,23 +31,25 @@ export function RowGrid() {
       {found.length === 0 ? (
         <Nothing any={rows.length > 0} />
       ) : (
-        <Box position="relative" height={`${lines.getTotalSize()}px`} role="list" aria-label="Rows">
+        <Box position="relative" style={{ height: lines.getTotalSize() }} role="list" aria-label="Rows">
           {lines.getVirtualItems().map((line) => (
-            <Box
+            // Placed by their own style: each new rule of a style sheet would have all of the page styled anew.
+            <div
               key={line.key}
-              position="absolute"
-              top="0"
-              left="0"
-              right="0"
-              transform={`translateY(${line.start}px)`}
-              display="grid"
-              gridTemplateColumns={`repeat(${across}, minmax(0, 1fr))`}
-              gap={`${GAP}px`}
+              style={{
+                position: 'absolute',
+                insetInline: 0,
+                top: 0,
+                transform: `translateY(${line.start}px)`,
+                display: 'grid',
+                gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))`,
+                gap: GAP,
+              }}
             >
               {found.slice(line.index * across, (line.index + 1) * across).map((row) => (
                 <RowCard key={row.number} row={row} unit={unit} chosen={row.number === chosen} />
               ))}
-            </Box>
+            </div>
           ))}
         </Box>
       )}
