@@ -11,7 +11,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, get_args
 from uuid import UUID
 
 from django.db import transaction
@@ -25,6 +25,7 @@ from fulgen.formats.file_names import safe_names
 from fulgen.formats.sheet_files import Written, proven_files
 from fulgen.orders.kept import unpacked
 from fulgen.orders.laying import Pick, has_room, motifs_to_lay, pick_list, pick_list_csv, sheets_of_order
+from fulgen.orders.numbers import NumberPlace, place_of_number
 from fulgen.orders.proof import write_proof
 from fulgen.orders.working import WorkedRow
 from fulgen.problem import Problem
@@ -40,7 +41,10 @@ from orders.models import CutSheet, Order, OrderRow, Stage
 MADE = ("as-designed", "gave-way")
 
 Placed = list[Any]
-"""A copy as it is kept: row, copy, film, part, x, y, turn."""
+"""A copy as it is kept: row, copy, film, part, x, y, turn, and where its number lies."""
+
+_KEPT_AS = 2
+"""Goes up when what is kept of an arrangement changes: those kept before are worked out anew."""
 
 
 def said_key(row: OrderRow) -> str:
@@ -100,7 +104,7 @@ class OrderWork:
         ]
         plan = asdict(replace(self.plan, give_way=type(self.plan.give_way)(), hold_back=False, machine=""))
         cut = sorted((*key, many) for key, many in self.copies_cut.items())
-        return digest(json.dumps([plan, cut, repr(self.design.cut)]), *rows)
+        return digest(json.dumps([_KEPT_AS, plan, cut, repr(self.design.cut)]), *rows)
 
     @cached_property
     def sheets(self) -> list[LaidSheet]:
@@ -118,19 +122,26 @@ class OrderWork:
         return laid
 
     def _keep(self, laid: Sequence[LaidSheet]) -> None:
-        sheets = [[sheet.film, asdict(sheet.sheet), [_placed(one) for one in sheet.motifs]] for sheet in laid]
+        sheets = [
+            [sheet.film, asdict(sheet.sheet), [self._placed(one) for one in sheet.motifs]] for sheet in laid
+        ]
         kept = {"key": self.key, "sheets": sheets}
         Order.objects.filter(pk=self.order.pk).update(laid=kept)
 
+    def _placed(self, one: LaidMotif) -> Placed:
+        row = row_number(one.motif)
+        place = "corner" if self.plan.numbers == "none" else place_of_number(one.motif, row)
+        return [row, one.copy, one.motif.film, one.motif.part, one.x, one.y, one.turn, place]
+
     def _as_kept(self, kept: Sequence[Any]) -> Iterator[LaidSheet]:
-        motifs = {
-            (row_number(motif), motif.film, motif.part): motif
-            for motif in motifs_to_lay(self.to_lay, self.plan)
-        }
+        motifs: dict[tuple[int, str, str, NumberPlace], Motif] = {}
+        for place in get_args(NumberPlace):
+            for motif in motifs_to_lay(self.to_lay, self.plan, place):
+                motifs[row_number(motif), motif.film, motif.part, place] = motif
         for film, sheet, placed in kept:
             laid = [
-                LaidMotif(motifs[row, own, part], x, y, turn, copy)
-                for row, copy, own, part, x, y, turn in placed
+                LaidMotif(motifs[row, own, part, place], x, y, turn, copy)
+                for row, copy, own, part, x, y, turn, place in placed
             ]
             yield sheet_with(film, Sheet(**{**sheet, "roll": False}), laid, replace(self.design.cut, laid=()))
 
@@ -319,10 +330,6 @@ def _worked(row: OrderRow) -> WorkedRow:
 def row_number(motif: Motif) -> int:
     """The number of the row that a motif is of: its title begins with it."""
     return int(motif.design.split(" ", 1)[0])
-
-
-def _placed(one: LaidMotif) -> Placed:
-    return [row_number(one.motif), one.copy, one.motif.film, one.motif.part, one.x, one.y, one.turn]
 
 
 def outcome_of_rows(sheet: CutSheet) -> dict[int, tuple[int, int]]:

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import zipfile
+from pathlib import Path
 
 import numpy as np
 import openpyxl
@@ -11,6 +12,7 @@ import pypdfium2
 import pytest
 import shapely
 import svgelements
+from shapely import LineString
 
 from fulgen.cli.run import main
 from fulgen.orders.fields import fields_of, headings_of, matched
@@ -23,8 +25,9 @@ from fulgen.orders.working import worked_out
 from fulgen.parts.lettering import Lettering
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
-from fulgen.recipe.versions import recipe_from, to_store
+from fulgen.recipe.versions import read_recipe, recipe_from, to_store
 
+ROOT = Path(__file__).parents[2]
 HEADINGS = ("Name", "How many")
 NAMES = [
     ["Name", "How many"],
@@ -367,6 +370,25 @@ class TestSheets:
         assert sum(len(sheet.promised) for sheet in sheets.values()) == sum(
             w.pieces * w.row.copies for w in worked if w.motifs
         )
+
+    @pytest.mark.parametrize("use", ["draw", "score"])
+    @pytest.mark.parametrize("arrangement", ["rows", "closely"])
+    def test_numbers_lie_in_the_waste_clear_of_every_piece(self, arrangement, use):
+        # Rings with an eyelet: in staggered rows it lies between two others, where the corner of a box is.
+        tagged = read_recipe((ROOT / "demo" / "piers-locker-ring.json").read_bytes())
+        worked = made(tagged, "Maud\nAnsel\nTabitha\nRosalind\nCorwen\nElowen\nJago\nMerryn\nZoë\nWren")
+        plan = on_sheets(300.0, 900.0, arrangement=arrangement, numbers=use)
+        (sheet,) = sheets_of_order(worked, tagged, plan)
+        outer = [shapely.Polygon(piece.exterior) for piece in sheet.promised]
+        usable = shapely.box(5, 5, 295, 895).buffer(1e-6)
+        numbers = [LineString(mark.outline.points) for one in sheet.motifs for mark in one.uncut]
+        assert len(numbers) == 10
+        for n, number in enumerate(numbers):
+            assert usable.covers(number)
+            assert min(shapely.distance(number, outer)) >= 1 - 1e-3
+            assert all(number.distance(other) > 0.5 for other in numbers[:n])
+        if arrangement == "rows":
+            assert len({round(one.x) for one in sheet.motifs}) > 4  # they are staggered: film is saved
 
     def test_the_pick_list_has_every_row_in_order_and_no_formula(self):
         worked = made(RING, "Maud\n\n東京\n=SUM(A1)\n@Reed")

@@ -353,6 +353,8 @@ class TestSheets:
         saved(api, crew, plan={"numbers": "draw"})
         told = laid(api, crew)
         assert all(motif["marks"] for motif in told["motifs"])
+        # As they are kept, they lie as they were laid first.
+        assert laid(api, crew) == told
         data = api.post("/orders/files", {"order": crew, "kind": "hpgl", "sheet": 0})[1]
         assert b"SP3;" in data
 

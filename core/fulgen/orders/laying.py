@@ -11,7 +11,7 @@ from functools import partial
 import shapely
 import shapely.affinity
 
-from fulgen.orders.numbers import numbered
+from fulgen.orders.numbers import NumberPlace, numbered
 from fulgen.orders.plan import AS_THE_DESIGN, OrderPlan
 from fulgen.orders.working import WorkedRow
 from fulgen.recipe.model import Recipe
@@ -23,11 +23,11 @@ MOST_PIECES = 6_000
 """So many copies of rows are laid at once."""
 
 
-def motifs_to_lay(worked: Sequence[WorkedRow], plan: OrderPlan) -> list[Motif]:
+def motifs_to_lay(worked: Sequence[WorkedRow], plan: OrderPlan, place: NumberPlace = "corner") -> list[Motif]:
     """What is cut of all rows that could be made, with their numbers where these are wanted."""
     if plan.numbers == "none":
         return [motif for row in worked for motif in row.motifs]
-    return [numbered(motif, row.row.number, plan.numbers) for row in worked for motif in row.motifs]
+    return [numbered(motif, row.row.number, plan.numbers, place) for row in worked for motif in row.motifs]
 
 
 def sheets_of_order(
@@ -45,19 +45,23 @@ def sheets_of_order(
         by_film = copies_by_film(motifs, cut)
         return nested_sheets(by_film, partial(plan.sheet_of, design), cut, plan.turns, design.unit)
     in_rows = laid_out(motifs, partial(plan.sheet_of, design), cut, design.unit, MOST_PIECES)
-    return _staggered_where_it_saves(in_rows, design, plan)
+    # Between staggered rows there is room below a piece; in the corners of its box lie its neighbours.
+    below = dict(zip(map(id, motifs), motifs_to_lay(worked, plan, "below"), strict=True))
+    return _staggered_where_it_saves(in_rows, below, design, plan)
 
 
 def _staggered_where_it_saves(
-    in_rows: Sequence[LaidSheet], design: Recipe, plan: OrderPlan
+    in_rows: Sequence[LaidSheet], below: Mapping[int, Motif], design: Recipe, plan: OrderPlan
 ) -> list[LaidSheet]:
     """The sheets of each film with their rows staggered, where all its pieces are of one shape, as rings
-    are, and less film is taken so."""
+    are, and less film is taken so. ``below``: each motif with its number below, by the id of that which was
+    laid in rows."""
     found: list[LaidSheet] = []
     for film in dict.fromkeys(sheet.film for sheet in in_rows):
         own = [sheet for sheet in in_rows if sheet.film == film]
         sheet = plan.sheet_of(design, film)
-        staggered = in_staggered_rows([laid for one in own for laid in one.motifs], sheet)
+        pieces = [replace(laid, motif=below[id(laid.motif)]) for one in own for laid in one.motifs]
+        staggered = in_staggered_rows(pieces, sheet)
         if staggered:
             anew = [sheet_with(film, sheet, laid, design.cut) for laid in staggered]
             own = min(own, anew, key=lambda sheets: (len(sheets), sum(one.reach_mm for one in sheets)))
@@ -88,8 +92,9 @@ def in_staggered_rows(motifs: Sequence[LaidMotif], sheet: Sheet) -> list[list[La
     across = right - left + spacing
 
     def clear(down: float) -> float:
-        moved = shapely.affinity.translate(body, across / 2, down)
-        return float(shapely.distance(body, moved)) - spacing
+        # The two below are half a piece to the left and to the right; the row after that lies below this one.
+        others = [(-across / 2, down), (across / 2, down), (0.0, 2 * down)]
+        return min(shapely.distance(body, shapely.affinity.translate(body, *by)) for by in others) - spacing
 
     down = bottom - top + spacing
     if clear(0.0) < 0 <= clear(down):

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Literal, TypeAlias
 
 import numpy as np
 import shapely
@@ -21,6 +22,10 @@ HIGH_MM = 4.0
 
 _CLEAR_MM = 1.0
 """So far they stay off what is cut. (†)"""
+
+NumberPlace: TypeAlias = Literal["corner", "below"]
+"""Where the number of a row lies: in a corner of its piece's box or a hole where there is room for it, else
+below; or below its middle, whatever room there is."""
 
 _FIGURES: dict[str, tuple[str, ...]] = {
     "0": ("00 20 24 04 00",), "1": ("01 10 14",), "2": ("01 00 20 22 04 24",),
@@ -46,15 +51,25 @@ def width_of(number: int) -> float:
     return (3 * len(str(number)) - 1) * HIGH_MM / 4
 
 
-def numbered(motif: Motif, number: int, use: MarkUse) -> Motif:
-    """The motif with a number beside it: in a corner of its box or a hole where there is room for it, else
-    below."""
+def numbered(motif: Motif, number: int, use: MarkUse, place: NumberPlace = "corner") -> Motif:
+    """The motif with a number beside it."""
     wide = width_of(number)
-    x, y = next(_free_places(motif, wide), (motif.box.x, motif.box.bottom + _CLEAR_MM))
+    box, below = motif.box, motif.box.bottom + _CLEAR_MM
+    if place == "below":
+        x, y = box.x + (box.width - wide) / 2, below
+    else:
+        x, y = next(_free_places(motif, wide), (box.x, below))
     lines = [line + np.array([x, y]) for line in strokes_of(number)]
     verbs = [np.array([MOVE] + [LINE] * (len(line) - 1), np.uint8) for line in lines]
     outline = Outline(np.concatenate(verbs), np.concatenate(lines))
     return replace(motif, uncut=(*motif.uncut, Mark(outline, use)))
+
+
+def place_of_number(motif: Motif, number: int) -> NumberPlace:
+    """Where the number of a motif lies that was given one."""
+    *others, last = motif.uncut
+    below = numbered(replace(motif, uncut=tuple(others)), number, last.use, "below").uncut[-1]
+    return "below" if below.outline.digest == last.outline.digest else "corner"
 
 
 def _free_places(motif: Motif, wide: float) -> Iterator[tuple[float, float]]:
