@@ -5,7 +5,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 HERE = Path(__file__).parent
 ROOT = HERE.parents[1]
@@ -53,6 +53,8 @@ def pictures(page: Page) -> None:
     bench = open_design(page, "Little Egret, dinghy")
     bench.choose("Film")
     bench.stage("Join")
+    ways = page.get_by_role("group", name="Ways to join, by picture")
+    expect(ways.locator("svg")).to_have_count(6)
     take(page, "join-gaps")
     page.get_by_role("button", name="Join all letters").click()
     page.get_by_test_id("before-after").wait_for()

@@ -16,6 +16,9 @@ from fulgen.parts.built_part import Mark
 PICTURE_UNITS = 400.0
 """The longer side of a picture, in its own units: with one decimal it is finer than a screen."""
 
+_ROUND = 1
+"""So many units are left around it."""
+
 
 def seen(worked: WorkedRow) -> tuple[Sequence[tuple[str, Outline]], Sequence[Mark]]:
     """The outlines of a row by their films, and what is not cut, as the row is looked at."""
@@ -44,5 +47,7 @@ def picture_svg(worked: WorkedRow) -> str:
         colour = USE_COLOURS.get(mark.use, "#4A4B4C")
         ink = f'fill="{colour}"' if is_area else f'fill="none" stroke="{colour}" stroke-width="2"'
         drawn.append(f'<path {ink} d="{small(mark.outline, closed=is_area or mark.closed)}"/>')
-    size = f"{box.width * scale:.1f} {box.height * scale:.1f}"
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {size}">{"".join(drawn)}</svg>'
+    # A line along its edge is seen with all of its width.
+    size = f"{box.width * scale + 2 * _ROUND:.1f} {box.height * scale + 2 * _ROUND:.1f}"
+    view = f"{-_ROUND} {-_ROUND} {size}"
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{view}">{"".join(drawn)}</svg>'

@@ -138,7 +138,8 @@ function Thumbnail({ card }: { card: Schemas['Card'] }) {
   if (!card.thumbnail) return <Text color="softInk">{card.drawn ? 'Nothing to cut yet' : ''}</Text>
   const { width, height, films } = card.thumbnail
   return (
-    <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
+    // Lines along its edge are seen with all of their width.
+    <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} overflow="visible" aria-hidden="true">
       {films.map(({ colour, d, line }) => (
         <path
           key={`${colour} ${d.slice(0, 60)}`}

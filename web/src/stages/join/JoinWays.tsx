@@ -1,7 +1,7 @@
 import { Box, chakra, Text } from '@chakra-ui/react'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
-import { answer, api, type Schemas } from '../../shared/api/client'
+import { useCallback, useEffect, useState } from 'react'
+import { answer, api } from '../../shared/api/client'
 import { type Lettering, type Recipe, withPart } from '../../shared/design/recipe'
 import { editOnce, partNow, useDesign, usePart } from '../../shared/design/store'
 import { useFaces } from '../../shared/faces/useFaces'
@@ -20,8 +20,15 @@ export function JoinWays() {
   const part = usePart((now) => now)
   const still = useStill(part)
   const face = useFaces().find(({ slug }) => slug === part.face.family)
-  const ways = waysFor(part, face)
-  const pictures = usePictures(still, waysFor(still, face))
+  const shown = waysFor(still, face)
+  // Pictures are asked for one after the other, so that the outline of the work never waits for more than one.
+  const [come, setCome] = useState({ part: still, count: 0 })
+  const count = come.part === still ? come.count : 0
+  const comes = useCallback(
+    (n: number) =>
+      setCome((now) => (now.part === still && now.count > n ? now : { part: still, count: n + 1 })),
+    [still],
+  )
   if (part.text.trim() === '') return null
 
   function take(way: JoinWay) {
@@ -36,14 +43,22 @@ export function JoinWays() {
       role="group"
       aria-label="Ways to join, by picture"
     >
-      {ways.map((way) => (
-        <Choice key={way.name} type="button" aria-pressed={isJoinedSo(part, way)} onClick={() => take(way)}>
-          <WayPicture picture={pictures.get(way.name)} />
-          <Text fontSize="xs" lineHeight="1.2">
-            {way.name}
-          </Text>
-        </Choice>
-      ))}
+      {waysFor(part, face).map((way) => {
+        const place = shown.findIndex(({ name }) => name === way.name)
+        const drawn = shown[place]
+        return (
+          <Choice key={way.name} type="button" aria-pressed={isJoinedSo(part, way)} onClick={() => take(way)}>
+            {drawn ? (
+              <WayPicture part={still} way={drawn} place={place} asked={place <= count} onCome={comes} />
+            ) : (
+              <NoPicture />
+            )}
+            <Text fontSize="xs" lineHeight="1.2">
+              {way.name}
+            </Text>
+          </Choice>
+        )
+      })}
     </Box>
   )
 }
@@ -65,33 +80,36 @@ const shownAlone = (recipe: Recipe, part: Lettering, way: JoinWay): Recipe => ({
   accepted_findings: [],
 })
 
-type Picture = Schemas['PictureOut']
+interface PictureProps {
+  part: Lettering
+  way: JoinWay
+  place: number
+  /** Whether it is its turn. */
+  asked: boolean
+  onCome: (place: number) => void
+}
 
-/** The pictures of a lettering by the names of its ways. They are asked for one after the other, so that the outline
- * of the work never waits for more than one of them. */
-function usePictures(part: Lettering, ways: readonly JoinWay[]): ReadonlyMap<string, Picture> {
-  const { data } = useQuery({
-    queryKey: ['ways to join', part, ways.map(({ name }) => name)],
-    queryFn: async ({ signal }) => {
-      const pictures = new Map<string, Picture>()
-      const { recipe } = useDesign.getState()
-      for (const way of ways) {
-        const body = { recipe: shownAlone(recipe, part, way), part: part.id }
-        pictures.set(way.name, await answer(api.POST('/api/frames/picture', { body, signal })))
-      }
-      return pictures
+/** What a way makes of a lettering; until that has come, what it made of the one before. */
+function WayPicture({ part, way, place, asked, onCome }: PictureProps) {
+  const picture = useQuery({
+    queryKey: ['way to join', part, way.name],
+    queryFn: ({ signal }) => {
+      const body = { recipe: shownAlone(useDesign.getState().recipe, part, way), part: part.id }
+      return answer(api.POST('/api/frames/picture', { body, signal }))
     },
+    enabled: asked,
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
     retry: false,
   })
-  return data ?? NONE
+  const { data, isError, isSuccess, isPlaceholderData } = picture
+  const hasCome = isError || (isSuccess && !isPlaceholderData)
+  useEffect(() => {
+    if (hasCome) onCome(place)
+  }, [hasCome, place, onCome])
+  if (!data?.box) return <NoPicture />
+  return <OutlinePicture box={data.box} d={data.films.map((film) => film.d).join('')} />
 }
 
-const NONE: ReadonlyMap<string, Picture> = new Map()
-
-function WayPicture({ picture }: { picture: Picture | undefined }) {
-  if (!picture?.box) return <Box bg="paper" borderRadius="sm" data-waiting />
-  return <OutlinePicture box={picture.box} d={picture.films.map((film) => film.d).join('')} />
-}
+const NoPicture = () => <Box bg="paper" borderRadius="sm" data-waiting />
