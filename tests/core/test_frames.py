@@ -169,6 +169,25 @@ class TestFit:
         assert math.hypot(pose.size / 2, pose.size / 4) == pytest.approx(20 + depth, abs=2e-3)
         assert pose.x == pytest.approx(-pose.size / 2, abs=1e-2)
 
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.lists(st.tuples(st.floats(-3, 3), st.floats(-3, 3)), min_size=1, max_size=40),
+        st.floats(0.1, 20.0), st.tuples(st.floats(-30, 30), st.floats(-30, 30)),
+        st.sampled_from(["circle", "levels", "star"]),
+    )  # fmt: skip
+    def test_the_deepest_point_is_among_the_decisive_ones(self, points, size, at, opening):
+        # How far a place is from a convex set is a convex function of it (S. Boyd, L. Vandenberghe, "Convex
+        # Optimization", 2004, section 3.2.5); a star is none, and all points count.
+        star = shapely.Polygon([(r * math.cos(n * 0.6), r * math.sin(n * 0.6))
+                                for n, r in enumerate([20, 6] * 5)])  # fmt: skip
+        openings = {"circle": shapely.Point(0, 0).buffer(20), "levels": strip(-10, 10), "star": star}
+        band = self.band("across", sides=openings[opening])
+        points = np.array(points)
+        some = band.decisive(points, across=True)
+        assert opening != "star" or len(some) == len(points)
+        deepest = [band.depths(these * size + at, across=True).max() for these in (points, some)]
+        assert deepest[0] == pytest.approx(deepest[1], abs=1e-9)
+
     def test_between_two_levels_it_overlaps_both(self):
         pose = upright(self.INK, self.band("upright", rows=strip(-10, 10)), 0.5, "baseline", "box")
         assert pose.size * 0.5 == pytest.approx(21.0, abs=1e-3)

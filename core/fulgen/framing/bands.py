@@ -73,6 +73,22 @@ class Band:
         away = shapely.distance(rim, shapely.points(points))
         return np.where(shapely.intersects_xy(opening, points), -away, away)
 
+    def decisive(self, points: Floats, across: bool) -> Floats:
+        """Those of points (N, 2) among which the deepest one is, wherever they are moved together and however
+        large they are made. In a convex opening depth is a convex function (the signed distance to a convex
+        set), so that it is greatest at a corner of their hull."""
+        if not (self._is_convex_across if across else self._is_convex_along):
+            return points
+        return shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))
+
+    @cached_property
+    def _is_convex_across(self) -> bool:
+        return _is_convex(self._across[0])
+
+    @cached_property
+    def _is_convex_along(self) -> bool:
+        return _is_convex(self._along[0])
+
     @cached_property
     def _across(self) -> tuple[Region, shapely.Geometry]:
         return _with_rim(self.sides)
@@ -111,6 +127,11 @@ def _with_rim(opening: Region | None) -> tuple[Region, shapely.Geometry]:
     assert opening is not None
     shapely.prepare(opening)
     return opening, shapely.boundary(opening)
+
+
+def _is_convex(opening: Region) -> bool:
+    hull = shapely.convex_hull(opening)
+    return bool(shapely.area(hull) - shapely.area(opening) <= 1e-9 * shapely.area(hull))
 
 
 def strip(top: float, bottom: float) -> Region:

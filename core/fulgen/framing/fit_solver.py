@@ -141,13 +141,13 @@ def across(ink: Ink, band: Band, depth: float, centre: Centre, feet: Feet) -> Po
     middle = band.middle
     ahead, low = ink.middle(centre), ink.lowest(feet)
     is_left = ink.points[:, 0] < ink.box.x + ink.box.width / 2
+    left, right = (band.decisive(ink.points[side], across=True) for side in (is_left, ~is_left))
 
     def y_of(size: float) -> float:
         return middle[1] - ahead[1] * size if band.rows is None else band.rows.bounds[3] + depth - low * size
 
     def depths(size: float, x: float) -> Unknowns:
-        into = band.depths(ink.points * size + (x, y_of(size)), across=True)
-        return float(into[is_left].max()), float(into[~is_left].max())
+        return _deepest(band, (left, right), size, (x, y_of(size)), across=True)
 
     start = 0.6 * min(band.box.width / ink.box.width, band.box.height / ink.box.height)
     x = middle[0] - (ink.box.x + ink.box.width / 2) * start
@@ -170,11 +170,11 @@ def _held_upright(
     """The pose at which some points of a name are as deep above as below, in one of a band's openings."""
     top, low = float(counted[:, 1].min()), float(counted[:, 1].max())
     is_top = counted[:, 1] < (top + low) / 2
+    tops, feet = (band.decisive(counted[side], across) for side in (is_top, ~is_top))
     x_ink, x_band = ink.middle(centre)[0], band.middle[0]
 
     def depths(size: float, y: float) -> Unknowns:
-        into = band.depths(counted * size + (x_band - x_ink * size, y), across)
-        return float(into[is_top].max()), float(into[~is_top].max())
+        return _deepest(band, (tops, feet), size, (x_band - x_ink * size, y), across=across)
 
     start = 0.8 * band.box.height / (low - top)
     y = band.middle[1] - (top + low) / 2 * start
@@ -182,10 +182,18 @@ def _held_upright(
     return Pose(size, x_band - x_ink * size, y, off)
 
 
+def _deepest(
+    band: Band, ends: tuple[Floats, Floats], size: float, at: tuple[float, float], *, across: bool
+) -> Unknowns:
+    """How deep the deepest point lies of each of two ends of a name, made so large and moved there."""
+    one, other = (float(band.depths(points * size + at, across).max()) for points in ends)
+    return one, other
+
+
 def standing(ink: Ink, band: Band, size: float, depth: float, feet: Feet, centre: Centre) -> Pose:
     """A name of a size with its feet in an edge below it."""
     low = ink.lowest(feet)
-    counted = ink.points[ink.points[:, 1] <= low]
+    counted = band.decisive(ink.points[ink.points[:, 1] <= low], across=False)
     x = band.middle[0] - ink.middle(centre)[0] * size
     y = band.box.bottom - low * size
     for _ in range(_ROUNDS):
@@ -199,12 +207,14 @@ def standing(ink: Ink, band: Band, size: float, depth: float, feet: Feet, centre
 def within(ink: Ink, band: Band, air: float, centre: Centre) -> Pose:
     """A name in the middle of its band, as large as it can be with air all around it."""
     ahead, (x, y) = ink.middle(centre), band.middle
+    counted = band.decisive(ink.points, across=True)
 
     def pose(size: float) -> Pose:
         return Pose(size, x - ahead[0] * size, y - ahead[1] * size)
 
     def deepest(size: float) -> float:
-        return float(band.depths(pose(size).points(ink), across=True).max())
+        there = pose(size)
+        return float(band.depths(counted * size + (there.x, there.y), across=True).max())
 
     return pose(_largest(deepest, -air, ink, band))
 
