@@ -93,7 +93,7 @@ export function PickList() {
           </Button>
         ))}
       </Flex>
-      <Box ref={ground} overflowY="auto" flex="1" minHeight="0" px="6" pb="6">
+      <Box ref={ground} bg="card" overflowY="auto" flex="1" minHeight="0" px="6" pb="6">
         <Table.Root size="sm" aria-label="Pick list" tableLayout="fixed" aria-rowcount={picks.length + 1}>
           <Table.Header>
             <Table.Row bg="card">

@@ -27,7 +27,8 @@ export function RowGrid() {
     overscan: 3,
   })
   return (
-    <Box ref={ground} flex="1" minHeight="0" overflowY="auto" px="5" py="3" data-testid="rows">
+    // Nothing shines through, so the browser moves what is painted instead of painting it anew.
+    <Box ref={ground} bg="paper" flex="1" minHeight="0" overflowY="auto" px="5" py="3" data-testid="rows">
       {found.length === 0 ? (
         <Nothing any={rows.length > 0} />
       ) : (
