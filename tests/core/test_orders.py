@@ -23,6 +23,7 @@ from fulgen.orders.proof import write_proof
 from fulgen.orders.rows import recipe_of, rows_of
 from fulgen.orders.working import worked_out
 from fulgen.parts.lettering import Lettering
+from fulgen.parts.ready import MEND_KINDS, Ready
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import read_recipe, recipe_from, to_store
@@ -310,6 +311,11 @@ class TestMade:
         assert torn.state == "cannot-be-made"
         assert torn.reasons[0].endswith("Let it be made ready, or choose another face or size.")
         assert mended.state == "gave-way"
+        # What is ready as far as it was let be is not told to be made ready.
+        left = thin.model_copy(update={"ready": Ready(kinds_left=MEND_KINDS)})
+        (torn,) = made(left, "Maud")
+        assert torn.state == "cannot-be-made"
+        assert torn.reasons[0].endswith(" mm. Choose another face or size.")
 
     @pytest.mark.parametrize(
         ("give_way", "said"),

@@ -137,7 +137,8 @@ def _worked(one: _Try, row: Row, copies: int, give_way: GiveWay, faces: FaceSour
     evaluation = evaluate(one.recipe, faces).whole()
     _validate_room(evaluation, give_way)
     for finding in blocking(findings(evaluation)):
-        todo = "Let it be made ready, or choose another face or size."
+        others = "choose another face or size."
+        todo = others.capitalize() if one.recipe.ready else f"Let it be made ready, or {others}"
         raise Problem("not-ready", finding.what(evaluation.recipe.unit), todo)
     gave = (*one.gave, *_given(evaluation))
     # What comes off in pieces is said, and made: the design itself may be so.
