@@ -197,8 +197,10 @@ def two_windows(server: Server, count: int, seed: int) -> int:
 
 
 def disk_full(folder: Path, count: int, seed: int) -> int:
-    """So many orders to which rows are added until the disk is full, on a disk of memory (needs root). How
-    many hold in the end just the rows that were accepted, all worked out once there is room."""
+    """So many orders to which rows are added until the disk is full, on a disk of memory (needs root), each
+    with a little more or less room. How many hold in the end just the rows that were accepted, all worked out
+    once there is room."""
+    rng = random.Random(seed)
     subprocess.run(["mount", "-t", "tmpfs", "-o", "size=160m", "tmpfs", folder], check=True)
     right = 0
     try:
@@ -209,20 +211,25 @@ def disk_full(folder: Path, count: int, seed: int) -> int:
             order = make(server, NAMES[:4])
             finished(server, order)
             room = shutil.disk_usage(folder).free
-            filler.write_bytes(b"\0" * max(0, room - 300_000))
+            filler.write_bytes(b"\0" * max(0, room - rng.randrange(20_000, 200_000)))
             accepted = 4
-            for step in range(60):
+            for step in range(400):
                 try:
-                    body = {"rows": [{"words:name": f"{name} {step}"} for name in NAMES]}
+                    body = {"rows": [{"words:name": f"{NAMES[step % len(NAMES)]} {step}"}]}
                     server.call("POST", f"/orders/{order}/rows", body)
-                    accepted += len(NAMES)
+                    accepted += 1
                 except urllib.error.HTTPError as refused:
                     if refused.code != 507:
                         raise
                     break
             filler.unlink()
             rows = finished(server, order, 400)
-            right += len(rows) == accepted and all(row["state"] == "as-designed" for row in rows)
+            is_right = len(rows) == accepted and all(row["state"] == "as-designed" for row in rows)
+            print(
+                f"  {accepted} rows accepted, {len(rows)} there: {'right' if is_right else 'wrong'}",
+                flush=True,
+            )
+            right += is_right
             server.call("DELETE", f"/orders/{order}")
         server.stop()
     finally:
