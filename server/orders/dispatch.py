@@ -314,8 +314,8 @@ def _under_way(task_ids: Collection[str]) -> set[str]:
         return set()
     unfinished = (TaskResultStatus.READY, TaskResultStatus.RUNNING)
     tasks = DBTaskResult.objects.filter(pk__in=list(task_ids), status__in=unfinished)
-    hands = tasks.values_list("pk", "worker_ids")
-    return {str(pk) for pk, workers in hands if not workers or workers[-1] not in crew.dead}
+    held = tasks.values_list("pk", "worker_ids")
+    return {str(pk) for pk, hands in held if not hands or hands[-1] not in crew.dead}
 
 
 def _withdraw(task_id: str) -> None:

@@ -358,6 +358,20 @@ class TestSheets:
         data = api.post("/orders/files", {"order": crew, "kind": "hpgl", "sheet": 0})[1]
         assert b"SP3;" in data
 
+    def test_numbers_of_staggered_rows_are_kept_where_they_are(self, api):
+        name = {"kind": "lettering", "id": "name", "text": "Heron", "join": {"how": "auto", "marks": "lower"},
+                "face": {"family": "lobster"}}  # fmt: skip
+        ring = {"kind": "frame", "id": "ring", "members": ["name"], "width_mm": 70.0, "height_mm": 70.0}
+        recipe = {"format": "fulgen-recipe", "version": 12, "parts": [name, ring], "ready": {}}
+        design = api.post("/designs", {"name": "Rings", "recipe": recipe})[1]["id"]
+        order = api.post("/orders", {"design": design})[1]["id"]
+        added(api, order, *(["Maud", "Jago", "Tern", "Wren"] * 2))
+        saved(api, order, plan={"numbers": "draw", "sheet": {"width_mm": 240.0, "height_mm": 400.0}})
+        told = laid(api, order)
+        (sheet,) = told["sheets"]
+        assert len({round(one["x"]) for one in sheet["laid"]}) > 3  # more places than a row has: staggered
+        assert laid(api, order) == told
+
     def test_proof_pick_list_and_pictures(self, api, crew):
         """The pages are read by PDFium."""
         saved(api, crew, customer="Otterbrook Rowers")

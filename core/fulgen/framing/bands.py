@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
@@ -69,33 +69,25 @@ class Band:
     def depths(self, points: Floats, across: bool) -> Floats:
         """How deep points (N, 2) lie in the edges at the sides, or in those above and below: negative for
         those that are still in the open, (N,)."""
-        opening, rim = self._across if across else self._along
-        away = shapely.distance(rim, shapely.points(points))
-        return np.where(shapely.intersects_xy(opening, points), -away, away)
+        opening = self._across if across else self._along
+        away = shapely.distance(opening.rim, shapely.points(points))
+        return np.where(shapely.intersects_xy(opening.region, points), -away, away)
 
     def decisive(self, points: Floats, across: bool) -> Floats:
         """Those of points (N, 2) among which the deepest one is, wherever they are moved together and however
         large they are made. In a convex opening depth is a convex function (the signed distance to a convex
         set), so that it is greatest at a corner of their hull."""
-        if not (self._is_convex_across if across else self._is_convex_along):
+        if not (self._across if across else self._along).is_convex:
             return points
         return shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))
 
     @cached_property
-    def _is_convex_across(self) -> bool:
-        return _is_convex(self._across[0])
+    def _across(self) -> _Opening:
+        return _Opening.of(self.sides)
 
     @cached_property
-    def _is_convex_along(self) -> bool:
-        return _is_convex(self._along[0])
-
-    @cached_property
-    def _across(self) -> tuple[Region, shapely.Geometry]:
-        return _with_rim(self.sides)
-
-    @cached_property
-    def _along(self) -> tuple[Region, shapely.Geometry]:
-        return _with_rim(self.rows)
+    def _along(self) -> _Opening:
+        return _Opening.of(self.rows)
 
     @cached_property
     def pieces(self) -> list[Region]:
@@ -122,16 +114,19 @@ class Band:
         return bool((beyond & (self.depths(points, across=self.sides is not None) > 0)).any())
 
 
-def _with_rim(opening: Region | None) -> tuple[Region, shapely.Geometry]:
-    """What is open, made ready to be asked about many points, and its rim."""
-    assert opening is not None
-    shapely.prepare(opening)
-    return opening, shapely.boundary(opening)
+class _Opening(NamedTuple):
+    """What is open, made ready to be asked about many points, its rim, and whether it is convex."""
 
+    region: Region
+    rim: shapely.Geometry
+    is_convex: bool
 
-def _is_convex(opening: Region) -> bool:
-    hull = shapely.convex_hull(opening)
-    return bool(shapely.area(hull) - shapely.area(opening) <= 1e-9 * shapely.area(hull))
+    @classmethod
+    def of(cls, region: Region | None) -> _Opening:
+        assert region is not None
+        shapely.prepare(region)
+        hull = shapely.area(shapely.convex_hull(region))
+        return cls(region, shapely.boundary(region), bool(hull - shapely.area(region) <= 1e-9 * hull))
 
 
 def strip(top: float, bottom: float) -> Region:

@@ -16,7 +16,7 @@ from fulgen.parts.built_part import Mark
 PICTURE_UNITS = 400.0
 """The longer side of a picture, in its own units: with one decimal it is finer than a screen."""
 
-_ROUND = 1
+_AROUND = 1
 """So many units are left around it."""
 
 
@@ -48,6 +48,6 @@ def picture_svg(worked: WorkedRow) -> str:
         ink = f'fill="{colour}"' if is_area else f'fill="none" stroke="{colour}" stroke-width="2"'
         drawn.append(f'<path {ink} d="{small(mark.outline, closed=is_area or mark.closed)}"/>')
     # A line along its edge is seen with all of its width.
-    size = f"{box.width * scale + 2 * _ROUND:.1f} {box.height * scale + 2 * _ROUND:.1f}"
-    view = f"{-_ROUND} {-_ROUND} {size}"
+    size = f"{box.width * scale + 2 * _AROUND:.1f} {box.height * scale + 2 * _AROUND:.1f}"
+    view = f"{-_AROUND} {-_AROUND} {size}"
     return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{view}">{"".join(drawn)}</svg>'
