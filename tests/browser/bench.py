@@ -13,6 +13,85 @@ STILL = """() => Promise.all(document.getAnimations()
   .map((one) => one.finished.catch(() => {})))"""
 
 
+ASKED = """
+(() => {
+  const ask = window.fetch
+  window.outlinesAsked = 0
+  window.fetch = async (...question) => {
+    const outline = (question[0].url ?? String(question[0])).endsWith('/api/evaluate')
+    if (outline) window.outlinesAsked += 1
+    try {
+      const answer = await ask(...question)
+      if (outline) await answer.clone().arrayBuffer()
+      return answer
+    } finally {
+      if (outline) window.outlinesAsked -= 1
+    }
+  }
+})()
+"""
+"""Run in a page before its own scripts: it counts which outlines are asked for and not answered yet."""
+
+WHERE_IT_RESTS = """
+(element, answered) => new Promise((found) => {
+  const measure = () => (MEASURE)(element)
+  let before = '', frames = 0
+  const look = () => {
+    const box = measure(), now = JSON.stringify(box)
+    frames = now === before && !(answered && window.outlinesAsked) ? frames + 1 : 0
+    before = now
+    if (!element.isConnected) found(null)
+    else if (frames >= 3) found(box)
+    else requestAnimationFrame(look)
+  }
+  look()
+})
+"""
+
+ITS_BOX = """
+(element) => {
+  const { x, y, width, height } = element.getBoundingClientRect()
+  return { x, y, width, height }
+}
+"""
+
+
+def box_at_rest(locator, answered=True, measure=ITS_BOX):
+    """The box of what is on the screen once it does not move any more: another stage has another window, and
+    an outline on its way may be of another size. With answers held by the test, answered is False."""
+    while not (box := locator.evaluate(WHERE_IT_RESTS.replace("MEASURE", measure), answered)):
+        pass  # it was drawn anew meanwhile
+    return box
+
+
+def middle(locator, answered=True):
+    box = box_at_rest(locator, answered)
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+ON_ITS_STROKES = """
+(letter, { x, y, width, height }) => {
+  const isOf = (px, py) => letter.contains(document.elementFromPoint(px, py))
+  const places = []
+  for (let row = 1; row < 24; row++)
+    for (let column = 1; column < 24; column++) {
+      const [dx, dy] = [(column / 24) * width, (row / 24) * height]
+      const all = [[0, 0], [4, 0], [-4, 0], [0, 4], [0, -4]]
+      if (all.every(([ax, ay]) => isOf(x + dx + ax, y + dy + ay))) places.push({ x: dx, y: dy })
+    }
+  const off = (place) => Math.hypot(place.x - width / 2, place.y - height / 2)
+  return places.sort((a, b) => off(a) - off(b))[0]
+}
+"""
+
+
+def on_its_strokes(letter):
+    """A place on a letter that a click reaches, as near to its middle as there is one: from the corner of its
+    box, as the browser's driver measures that."""
+    box_at_rest(letter)
+    return letter.evaluate(ON_ITS_STROKES, letter.bounding_box())
+
+
 def hindrances(page):
     """What of the page not everyone can use, by axe-core's checks of WCAG 2.2 A and AA (axe-core is Deque's,
     from PyPI): each check with what fails it. Nothing fades in or out meanwhile."""
@@ -21,6 +100,19 @@ def hindrances(page):
     tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
     found = Axe().run(page, options={"runOnly": {"type": "tag", "values": tags}}).response["violations"]
     return [(one["id"], [node["html"][:120] for node in one["nodes"]]) for one in found]
+
+
+def tick(choice):
+    """Chooses a radio button or ticks a box, as a maker does: by what stands on it."""
+    choice.locator("xpath=ancestor::label[1]").click()
+    expect(choice).to_be_checked()
+
+
+def drag(page, start, end, steps=8):
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(*end, steps=steps)
+    page.mouse.up()
 
 
 def face_row(page, name):
@@ -79,6 +171,11 @@ class Bench:
     def letter(self, text):
         return self.page.locator(f"[data-letter={text}]")
 
+    def choose_letter(self, text, n=0, **how):
+        """A click on the letter's strokes, on the n-th of those with this text."""
+        letter = self.letter(text).nth(n)
+        letter.click(position=on_its_strokes(letter), **how)
+
     def stage(self, name):
         self.page.get_by_role("navigation", name="Stages").get_by_role("button", name=name).click()
         if name == "Join":
@@ -112,7 +209,7 @@ class Bench:
         return self
 
     def choose(self, option):
-        self.page.get_by_role("radio", name=option, exact=True).check(force=True)
+        tick(self.page.get_by_role("radio", name=option, exact=True))
 
     def size(self, text, label="Overall width"):
         field = self.page.get_by_role("textbox", name=label)

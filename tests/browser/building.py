@@ -2,7 +2,7 @@
 
 import svgelements
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, box_at_rest
 from tests.figures import PX_PER_MM
 
 BOX = """
@@ -54,7 +54,7 @@ class Building(Bench):
 
     def box(self, part):
         """The box around a part on the screen."""
-        return self.page.locator(f"[data-hit={part}]").evaluate(BOX)
+        return box_at_rest(self.page.locator(f"[data-hit={part}]"), measure=BOX)
 
     def drag(self, x, y, dx, dy, keys=()):
         mouse = self.page.mouse

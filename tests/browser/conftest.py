@@ -7,6 +7,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
+from tests.browser.bench import ASKED
 from tests.browser.building import Building, word
 from tests.browser.cutting import Cutting
 from tests.served import Server
@@ -45,6 +46,7 @@ def context(chromium, server):
         accept_downloads=True,
         reduced_motion="reduce",
     )
+    context.add_init_script(ASKED)
     yield context
     context.close()
     # The shelf is shared by all tests of a process: each leaves it as it was.

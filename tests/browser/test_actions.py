@@ -10,9 +10,8 @@ import svgelements
 from fpdf import FPDF
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, box_at_rest, middle, on_its_strokes
 from tests.browser.building import BOX, films
-from tests.browser.test_repairs import middle
 from tests.figures import PX_PER_MM
 
 
@@ -161,7 +160,7 @@ def test_a_capital_placed_alone_and_its_joint_smoothed(hands):
     letter = hands.bench.letter("H")
     expect(letter).to_be_visible()
     hands.bench.saved()
-    box = letter.bounding_box()
+    box = box_at_rest(letter)
     at = (box["x"] + box["width"] * 0.62, box["y"] + box["height"] * 0.5)
     hands.drag(at, (at[0] - 6, at[1] - 20))
     before = hands.bench.outline()
@@ -306,11 +305,13 @@ def test_a_shape_for_the_o_an_arm_as_long_as_another_and_another_film(hands):
     expect(page.get_by_role("option")).to_have_count(1)
     hands.key("Enter")
     expect(page.get_by_role("button", name="Face: Anton. Choose another")).to_be_focused()
-    hands.click(hands.bench.letter("O"), click_count=2, force=True)
+    letter = hands.bench.letter("O")
+    hands.click(letter, click_count=2, position=on_its_strokes(letter))
     hands.click("A shape in its place")
     hands.click(page.get_by_role("group", name="Stand-in", exact=True).get_by_role("button", name="heart"))
     hands.click(page.get_by_role("group", name="Film of the letter").get_by_role("button", name="Red"))
-    hands.click(hands.bench.letter("E"), force=True)
+    letter = hands.bench.letter("E")
+    hands.click(letter, position=on_its_strokes(letter))
     # The middle arm is made as long as the lowest, which is pointed at.
     ends = page.locator("[data-end]")
     expect(ends).to_have_count(3)

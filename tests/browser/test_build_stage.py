@@ -6,7 +6,7 @@ import pytest
 from fpdf import FPDF
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench, hindrances
+from tests.browser.bench import Bench, box_at_rest, hindrances
 from tests.browser.building import Building, films, form, word
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
@@ -113,7 +113,7 @@ def test_a_letter_replaced_by_a_drawing_of_three_colours(page, server, tmp_path)
     )
     bench = Bench(page).open(server.design("HOH", face={"family": "anton"}))
     bench.stage("Join")
-    bench.letter("O").click(force=True)
+    bench.choose_letter("O")
     page.get_by_role("button", name="A shape in its place").click()
     page.get_by_label("Stand-in: a file of your own").set_input_files(
         {"name": "rose.svg", "mimeType": "image/svg+xml", "buffer": rose.encode()}
@@ -255,18 +255,18 @@ class TestHands:
     def test_corners_keep_proportions_sides_stretch_and_the_round_grip_turns(self, building):
         bench = building(*self.parts)
         bench.card("Disc").click()
-        corner = bench.grip("bottom right").bounding_box()
+        corner = box_at_rest(bench.grip("bottom right"))
         bench.drag(corner["x"] + 5, corner["y"] + 5, 60, 60)
         expect(bench.card("Disc")).not_to_contain_text("40 mm × 40 mm")
         bench.settled()
         width, height = size_of(bench, "Disc")
         assert width == pytest.approx(height, abs=0.11)
-        side = bench.grip("right").bounding_box()
+        side = box_at_rest(bench.grip("right"))
         bench.drag(side["x"] + 5, side["y"] + 5, 50, 0)
         expect(bench.card("Disc")).not_to_contain_text(f"{width:g} mm × {height:g} mm")
         bench.settled()
         assert size_of(bench, "Disc")[1] == pytest.approx(height, abs=0.11)
-        turn = bench.grip("turn").bounding_box()
+        turn = box_at_rest(bench.grip("turn"))
         bench.drag(turn["x"] + 6, turn["y"] + 6, -90, -40, keys=["Shift"])
         expect(bench.field("Turned")).not_to_have_value("0°")
         assert float(bench.field("Turned").input_value().rstrip("°")) % 15 == 0
@@ -283,7 +283,7 @@ class TestHands:
     def test_a_shape_s_own_handle_changes_its_parameter(self, building):
         bench = building(form("ring", "a", 60.0))
         before = bench.outline()
-        handle = bench.page.locator("[data-parameter=width]").bounding_box()
+        handle = box_at_rest(bench.page.locator("[data-parameter=width]"))
         bench.drag(handle["x"] + 7, handle["y"] + 7, -60, 0)
         bench.outline_differs_from(before)
 
@@ -292,7 +292,7 @@ class TestHands:
         bench.page.get_by_role("button", name="Lock Star").click()
         expect(bench.page.get_by_role("button", name="Unlock Star")).to_be_visible()
         before = bench.outline()
-        box = bench.page.locator("[data-hit=a]").bounding_box()
+        box = box_at_rest(bench.page.locator("[data-hit=a]"))
         bench.drag(box["x"] + 20, box["y"] + 60, 0, 0)
         bench.page.get_by_role("button", name="Hide Star").click()
         bench.outline_differs_from(before)
@@ -315,10 +315,10 @@ class TestHands:
         bench.choose("Free")
         expect(bench.page.locator("[data-point]")).to_have_count(3)
         before = bench.outline()
-        middle = bench.page.locator("[data-point='1']").bounding_box()
+        middle = box_at_rest(bench.page.locator("[data-point='1']"))
         bench.drag(middle["x"] + 6, middle["y"] + 6, 0, 50)
         bench.outline_differs_from(before)
-        between = bench.page.locator("[data-between='0']").bounding_box()
+        between = box_at_rest(bench.page.locator("[data-between='0']"))
         bench.drag(between["x"] + 4, between["y"] + 4, 0, -40)
         expect(bench.page.locator("[data-point]")).to_have_count(4)
         bench.choose("Score")

@@ -14,6 +14,7 @@ from fulgen.cutter.blade import cut
 from fulgen.cutter.cut_simulation import simulate_cut
 from fulgen.formats.hpgl import read_strokes
 from tests import kills
+from tests.browser.bench import box_at_rest
 from tests.browser.building import form, word
 from tests.browser.cutting import Cutting
 from tests.served import Server
@@ -113,7 +114,7 @@ class TestSheets:
     def test_copies_are_dragged_moved_by_keys_and_turned_and_undone(self, cutting, page):
         bench = cutting(disc(), cut={"copies": 2})
         first = bench.place()
-        box = bench.copies.first.bounding_box()
+        box = box_at_rest(bench.copies.first)
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         page.mouse.move(x, y)
         page.mouse.down()

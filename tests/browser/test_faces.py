@@ -8,7 +8,7 @@ import svgelements
 from playwright.sync_api import expect
 
 from fulgen.lettering.catalogue import FACES_DIR, families
-from tests.browser.bench import Bench, face_row, first_row
+from tests.browser.bench import Bench, face_row, first_row, tick
 from tests.browser.building import Building
 from tests.browser.test_frames import pieces_in, size_mm, take
 from tests.browser.test_orders import OrderBench
@@ -216,9 +216,7 @@ class TestNamesInEveryAlphabet:
         bench = Bench(page).open(server.design("Hương", face={"family": "pacifico"}, join=join))
         bench.stage("Join")
         before = bench.pieces.count()
-        page.get_by_role("radiogroup", name="Dots and accents").get_by_role("radio", name="Lowered").check(
-            force=True
-        )
+        tick(page.get_by_role("radiogroup", name="Dots and accents").get_by_role("radio", name="Lowered"))
         bench.shown(1)
         signs = pieces_in(bench.download(tmp_path, anyway=True))
         assert min(signs.count(True), signs.count(False)) == 1

@@ -7,9 +7,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench, Held
+from tests.browser.bench import Bench, Held, box_at_rest, drag, middle
 from tests.browser.building import Building, form, word
-from tests.browser.test_repairs import drag, middle
 
 
 def undo(page):
@@ -280,7 +279,7 @@ class TestOnTheLetter:
             server.design("HI", face={"family": "anton"}, size={"measure": "capitals", "mm": 60})
         )
         bench.stage("Join")
-        bench.letter("I").click(force=True)
+        bench.choose_letter("I")
         end = page.locator("[data-end='0']")
         expect(end).to_be_visible()
         before = bench.outline()
@@ -304,8 +303,7 @@ class TestOnTheLetter:
     def test_a_letter_dragged_in_the_letter_stage_is_looked_at_in_join(self, page, server):
         bench = Bench(page).open(server.design("Heron", join={"how": "auto"}))
         before = bench.outline()
-        at = middle(bench.letter("r"))
-        box = bench.letter("r").bounding_box()
+        box = box_at_rest(bench.letter("r"))
         at = (box["x"] + box["width"] * 0.25, box["y"] + box["height"] * 0.7)
         drag(page, at, (at[0], at[1] - 24))
         bench.outline_differs_from(before)
@@ -347,9 +345,9 @@ class TestPhotograph:
         page.get_by_label("Photograph", exact=True).set_input_files(self.picture())
         expect(page.locator("[data-photo]")).to_be_visible()
         expect(bench.field("Its width")).to_have_value("180 mm")
-        scale = page.locator("[data-photo]").bounding_box()["width"] / 180
+        scale = box_at_rest(page.locator("[data-photo]"))["width"] / 180
         page.get_by_role("button", name="Set its scale").click()
-        work = bench.work.bounding_box()
+        work = box_at_rest(bench.work)
         spots = [(work["x"] + 300, work["y"] + 200), (work["x"] + 500, work["y"] + 200)]
         for at in spots:
             page.mouse.click(*at)
@@ -432,10 +430,10 @@ def test_under_a_finger_nothing_is_smaller_than_32_px_and_the_panel_folds_away(c
         expect(page.get_by_role("complementary", name=stage)).to_be_visible()
         assert page.evaluate(SMALL) == [], stage
     page.get_by_role("navigation", name="Stages").get_by_role("button", name="Letter").tap()
-    wide = bench.work.bounding_box()["width"]
+    wide = box_at_rest(bench.work)["width"]
     page.get_by_role("button", name="Fold the panel away").tap()
     expect(bench.words).to_have_count(0)
-    assert bench.work.bounding_box()["width"] > wide + 250
+    assert box_at_rest(bench.work)["width"] > wide + 250
     page.get_by_role("navigation", name="Stages").get_by_role("button", name="Letter").tap()
     expect(bench.words).to_be_visible()
     context.close()

@@ -7,7 +7,7 @@ import svgelements
 from playwright.sync_api import expect
 
 from fulgen.lettering.catalogue import FACES_DIR
-from tests.browser.bench import Bench, face_row
+from tests.browser.bench import Bench, box_at_rest, face_row, tick
 from tests.browser.test_letter_stage import measured
 
 LOBSTER = FACES_DIR / "lobster" / "Lobster_400Regular.ttf"
@@ -106,7 +106,7 @@ def test_tab_walks_the_seams_and_the_work_follows(joining):
 def test_arrows_in_a_list_or_among_choices_choose_there_and_move_no_letter(joining):
     bench = joining()
     page = bench.page
-    bench.letter("s").first.click(force=True)
+    bench.choose_letter("s")
     expect(bench.letter("s").first).to_have_attribute("data-chosen", "true")
     before = bench.outline()
     material = page.get_by_role("combobox", name="Material")
@@ -129,7 +129,7 @@ def test_in_a_strip_of_many_seams_no_figure_runs_into_its_mark_or_out_of_its_car
     bench = joining("Otterbrooks", spacing_mm=5.5, unit=unit)
     expect(bench.seams).to_have_count(10)
     for card in bench.seams.all():
-        room, mark = card.bounding_box(), card.locator("svg").last.bounding_box()
+        room, mark = box_at_rest(card), box_at_rest(card.locator("svg").last)
         words = card.locator("[data-figure]").evaluate(
             """figure => {
                 const text = document.createRange()
@@ -171,7 +171,7 @@ def test_a_letter_is_dragged_alone_snaps_to_the_baseline_and_one_undo_puts_it_ba
     bench = joining()
     bench.page.get_by_text("Carry the rest of the line along").click()
     before = bench.outline()
-    box = bench.letter("o").bounding_box()
+    box = box_at_rest(bench.letter("o"))
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     bench.page.mouse.move(x, y)
     bench.page.mouse.down()
@@ -190,9 +190,9 @@ def test_a_letter_is_dragged_alone_snaps_to_the_baseline_and_one_undo_puts_it_ba
 
 def test_several_letters_at_once_turned_aligned_and_reset(joining):
     bench = joining()
-    bench.letter("s").first.click(force=True)
+    bench.choose_letter("s")
     bench.page.keyboard.press("Shift+ArrowDown")
-    bench.letter("s").nth(1).click(force=True, modifiers=["Shift"])
+    bench.choose_letter("s", 1, modifiers=["Shift"])
     expect(bench.page.get_by_role("heading", name="2 letters: s s")).to_be_visible()
     bench.page.get_by_role("button", name="Align their feet").click()
     expect(
@@ -245,7 +245,7 @@ def test_material_sets_the_neck_and_smoothing_rounds_the_seams(joining):
 
 def test_another_shape_is_kept_and_said_where_a_face_lacks_it(joining):
     bench = joining("Rose", "allura")
-    bench.letter("e").click(force=True)
+    bench.choose_letter("e")
     shapes = bench.page.get_by_role("group", name="Shapes").get_by_role("button")
     expect(shapes.first).to_have_attribute("aria-pressed", "true")
     before = bench.outline()
@@ -315,9 +315,9 @@ def test_a_dot_is_lowered_another_letters_bridged_and_undo_puts_them_back(joinin
     bench.shown(3)
     expect(bench.figure("pieces")).not_to_contain_text("dot")
     lowered = bench.outline()
-    bench.letter("i").click(force=True)
+    bench.choose_letter("i")
     own = bench.page.get_by_role("radiogroup", name="Dot or accent of the letter")
-    own.get_by_role("radio", name="Bridged").check(force=True)
+    tick(own.get_by_role("radio", name="Bridged"))
     bench.outline_differs_from(lowered)
     bench.shown(3)
     for _ in range(2):
@@ -351,7 +351,7 @@ class TestFlow:
         expect(bench.seams.nth(4)).to_have_attribute("data-state", re.compile("joined|lettering"))
         before = bench.outline()
         arrives = page.locator("[data-flow-end=arrives]")
-        box = arrives.bounding_box()
+        box = box_at_rest(arrives)
         page.mouse.move(box["x"] + 7, box["y"] + 7)
         page.mouse.down()
         page.mouse.move(box["x"] + 3, box["y"] - 24, steps=4)
@@ -407,7 +407,7 @@ class TestRhythm:
         expect(page.locator("[data-before]")).to_have_count(0)
         bench.shown(1)
         hold = page.get_by_role("button", name="Hold to compare with the face")
-        box = hold.bounding_box()
+        box = box_at_rest(hold)
         page.mouse.move(box["x"] + 20, box["y"] + 10)
         page.mouse.down()
         expect(page.locator("[data-before]")).to_be_attached()
@@ -423,7 +423,7 @@ class TestRhythm:
             before = bench.outline()
             slider.press(key)
             bench.outline_differs_from(before)
-            widths.append(bench.page.locator("[data-film]").first.bounding_box())
+            widths.append(box_at_rest(bench.page.locator("[data-film]").first))
         sizes = [bench.figure("size").inner_text()]
         slider.press("Home")
         expect(bench.figure("size")).not_to_have_text(sizes[0])

@@ -145,7 +145,7 @@ def test_everything_is_named_and_contrasts_enough(page, server, where):
         if where == "shape":
             bench = Bench(page)
             bench.stage("Join")
-            bench.letter("H").click(force=True)
+            bench.choose_letter("H")
             page.get_by_role("button", name="Change its shape").click()
             page.locator("[data-node]").first.click()
             expect(page.get_by_role("heading", name="1 point")).to_be_visible()

@@ -7,7 +7,7 @@ import svgelements
 from playwright.sync_api import expect
 
 from fulgen.lettering.catalogue import families
-from tests.browser.bench import Bench, first_row
+from tests.browser.bench import Bench, box_at_rest, first_row, tick
 from tests.figures import MM_PER_INCH, PX_PER_MM
 
 
@@ -133,7 +133,7 @@ def test_weight_features_film_and_mirror(page, server):
     expect(bench.figure("size")).not_to_have_text(before)
     page.get_by_role("button", name="Gold").click()
     expect(page.locator("[data-film]")).to_have_attribute("fill", "#C8932B")
-    page.get_by_role("checkbox", name=re.compile("^Mirror")).check(force=True)
+    tick(page.get_by_role("checkbox", name=re.compile("^Mirror")))
     expect(page.get_by_text("Mirrored: shown as the knife cuts it")).to_be_visible()
 
 
@@ -192,14 +192,14 @@ def test_the_keyboard_does_it_all(page, server):
 def test_the_wheel_zooms_to_the_pointer_and_dragging_pans(page, server):
     bench = Bench(page).open(server.design("heron"))
     bench.shown(1)
-    box = bench.pieces.first.bounding_box()
+    box = box_at_rest(bench.pieces.first)
     corner = (box["x"], box["y"] + box["height"])
     view = bench.work.locator("g").first
     fitted = view.get_attribute("transform")
     page.mouse.move(*corner)
     page.mouse.wheel(0, -400)
     expect(view).not_to_have_attribute("transform", fitted)
-    zoomed = bench.pieces.first.bounding_box()
+    zoomed = box_at_rest(bench.pieces.first)
     assert zoomed["width"] > box["width"] * 1.5
     assert (zoomed["x"], zoomed["y"] + zoomed["height"]) == pytest.approx(corner, abs=3)
     before = view.get_attribute("transform")
@@ -208,7 +208,7 @@ def test_the_wheel_zooms_to_the_pointer_and_dragging_pans(page, server):
     page.mouse.move(950, 620)
     page.mouse.up()
     expect(view).not_to_have_attribute("transform", before)
-    moved = bench.pieces.first.bounding_box()
+    moved = box_at_rest(bench.pieces.first)
     assert (moved["x"] - zoomed["x"], moved["y"] - zoomed["y"]) == pytest.approx((50, 20), abs=1)
 
 
@@ -219,7 +219,7 @@ def test_true_size_is_96_pixels_to_the_inch(page, server):
     true_size = page.get_by_role("button", name="True size on this screen")
     true_size.click()
     expect(true_size).to_have_text("100 %")
-    assert bench.pieces.first.bounding_box()["width"] == pytest.approx(288, abs=0.5)
+    assert box_at_rest(bench.pieces.first)["width"] == pytest.approx(288, abs=0.5)
 
 
 class TestWhatGoesWrong:

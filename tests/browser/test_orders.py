@@ -10,7 +10,7 @@ import pytest
 import svgelements
 from playwright.sync_api import expect
 
-from tests.browser.bench import hindrances
+from tests.browser.bench import hindrances, tick
 from tests.browser.test_actions import Hands
 
 CREW = (
@@ -39,7 +39,8 @@ class OrderBench:
         self.sheets = page.get_by_role("list", name="Sheets to cut").get_by_role("listitem")
 
     def view(self, name):
-        self.page.get_by_role("radio", name=name, exact=True).check(force=True)
+        views = self.page.get_by_role("radiogroup", name="What is looked at")
+        tick(views.get_by_role("radio", name=name, exact=True))
 
     def add(self, *names):
         self.names.fill("\n".join(names))

@@ -5,8 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench, Held
-from tests.browser.test_repairs import drag, middle
+from tests.browser.bench import Bench, Held, drag, middle
 
 
 def recipe_of(*parts, **more):
@@ -64,7 +63,7 @@ class TestAnother:
         page = bench.page
         bench.shown(9)
         bench.stage("Join")
-        bench.letter("r").first.click(force=True)
+        bench.choose_letter("r")
         expect(page.locator("[data-chosen=true]")).to_have_count(1)
         bench.stage("Letter")
         bench.choose("Heron")
@@ -106,13 +105,13 @@ class TestBeforeTheWeld:
         bench.shown(4)
         bench.stage("Join")
         page.keyboard.press("1")  # from here on the view stays where it is
-        bench.letter("r").click(force=True)
+        bench.choose_letter("r")
         held = Held(page, "/evaluate")
         x, _ = middle(bench.letter("r"))
         page.keyboard.press("Shift+ArrowRight")
         moved = page.locator("[data-ahead] [data-moved=true]")
         expect(moved).to_have_count(2)
-        seen = middle(moved.first)
+        seen = middle(moved.first, answered=False)
         assert seen[0] > x + 2
         expect(bench.pieces).to_have_count(0)
         held.let_go()

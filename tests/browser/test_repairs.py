@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, box_at_rest, drag, middle
 from tests.browser.test_letter_stage import measured
 
 
@@ -27,18 +27,6 @@ def opened(page, server):
     return at
 
 
-def drag(page, start, end, steps=8):
-    page.mouse.move(*start)
-    page.mouse.down()
-    page.mouse.move(*end, steps=steps)
-    page.mouse.up()
-
-
-def middle(locator):
-    box = locator.bounding_box()
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-
 def rightmost(locator):
     """The middle of what is farthest to the right, once anything is there."""
     expect(locator.first).to_be_attached()
@@ -54,7 +42,7 @@ class TestBridges:
         bench = opened("Join", "OO", join="set")
         page = bench.page
         bench.shown(2)
-        left, right = (bench.letter("O").nth(n).bounding_box() for n in (0, 1))
+        left, right = (box_at_rest(bench.letter("O").nth(n)) for n in (0, 1))
         page.get_by_role("button", name="Lay a bridge").click()
         y = left["y"] + left["height"] * 0.4
         drag(page, (left["x"] + left["width"] - 30, y), (right["x"] + 30, y))
@@ -74,7 +62,7 @@ class TestBridges:
         bend.press("Enter")
         bench.outline_differs_from(before).shown(1)
         page.keyboard.press("Escape")
-        bench.letter("O").nth(1).click(force=True)
+        bench.choose_letter("O", 1)
         page.keyboard.press("Shift+ArrowDown")
         expect(page.get_by_role("textbox", name="Down")).to_have_value("3 mm")
         bench.shown(1)
@@ -88,7 +76,7 @@ class TestBridges:
     def test_one_end_dragged_elsewhere_turns_it(self, opened):
         bench = opened("Join", "OO", join="set")
         page = bench.page
-        left, right = (bench.letter("O").nth(n).bounding_box() for n in (0, 1))
+        left, right = (box_at_rest(bench.letter("O").nth(n)) for n in (0, 1))
         page.get_by_role("button", name="Lay a bridge").click()
         y = left["y"] + left["height"] * 0.5
         drag(page, (left["x"] + left["width"] - 30, y), (right["x"] + 30, y))
@@ -103,7 +91,7 @@ class TestBridges:
     def test_one_onto_itself_is_refused_and_nothing_is_lost(self, opened):
         bench = opened("Join", "OO", join="set")
         page = bench.page
-        left = bench.letter("O").first.bounding_box()
+        left = box_at_rest(bench.letter("O").first)
         page.get_by_role("button", name="Lay a bridge").click()
         x, y = left["x"] + left["width"] - 8, left["y"] + left["height"] / 2
         drag(page, (x, y), (x - 6, y))
@@ -161,7 +149,7 @@ class TestShapes:
     def test_a_crossbar_is_stretched_stays_text_and_is_reset(self, opened):
         bench = opened("Join", "Tern", join="set")
         page = bench.page
-        bench.letter("T").click(force=True)
+        bench.choose_letter("T")
         before = bench.outline()
         page.get_by_role("button", name="Change its shape").click()
         expect(page.get_by_role("heading", name="Shape of T")).to_be_visible()
@@ -184,7 +172,7 @@ class TestShapes:
         bench.shown(4)  # the crossbar reaches over the e
         expect(bench.words).to_have_value("Terns")
         bench.stage("Join")
-        bench.letter("T").click(force=True)
+        bench.choose_letter("T")
         page.get_by_role("button", name="Change its shape").click()
         page.get_by_role("button", name="As the face draws it").click()
         page.get_by_role("button", name="Done", exact=True).click()
@@ -200,7 +188,7 @@ class TestShapes:
     def test_points_are_taken_moved_by_key_held_to_an_axis_put_in_and_taken_out(self, opened):
         bench = opened("Join", "LI", join="set")
         page = bench.page
-        bench.letter("L").click(force=True)
+        bench.choose_letter("L")
         page.get_by_role("button", name="Change its shape").click()
         nodes = page.locator("[data-node]")
         expect(nodes).to_have_count(6)
@@ -242,7 +230,7 @@ class TestShapes:
     def test_every_letter_of_a_kind_at_once(self, opened):
         bench = opened("Join", "LL", join="set")
         page = bench.page
-        bench.letter("L").first.click(force=True)
+        bench.choose_letter("L")
         page.get_by_role("button", name="Change its shape").click()
         page.get_by_text("Every L in the words").click()
         width = bench.figure("size").inner_text()
@@ -251,7 +239,7 @@ class TestShapes:
         drag(page, (x, y), (x + 30, y))
         expect(bench.figure("size")).not_to_have_text(width)
         page.get_by_role("button", name="Done", exact=True).click()
-        boxes = [bench.letter("L").nth(n).bounding_box() for n in (0, 1)]
+        boxes = [box_at_rest(bench.letter("L").nth(n)) for n in (0, 1)]
         assert boxes[0]["width"] == pytest.approx(boxes[1]["width"], rel=0.01)
 
     def test_a_ligature_is_of_the_kind_of_all_its_letters(self, opened):
@@ -259,9 +247,7 @@ class TestShapes:
         page = bench.page
         expect(bench.letter("fi")).to_have_count(2)
         alone = bench.letter("f").get_attribute("d")
-        box = bench.letter("fi").first.bounding_box()
-        on_stem = {"x": 0.42 * box["width"], "y": 0.5 * box["height"]}
-        bench.letter("fi").first.click(position=on_stem, force=True)
+        bench.choose_letter("fi")
         page.get_by_role("button", name="Change its shape").click()
         page.get_by_text("Every fi in the words").click()
         width = bench.figure("size").inner_text()
@@ -269,7 +255,7 @@ class TestShapes:
         drag(page, (x, y), (x + 30, y))
         expect(bench.figure("size")).not_to_have_text(width)
         page.get_by_role("button", name="Done", exact=True).click()
-        boxes = [bench.letter("fi").nth(n).bounding_box() for n in (0, 1)]
+        boxes = [box_at_rest(bench.letter("fi").nth(n)) for n in (0, 1)]
         assert boxes[0]["width"] == pytest.approx(boxes[1]["width"], rel=0.01)
         assert bench.letter("f").get_attribute("d") == alone
 
@@ -278,7 +264,7 @@ class TestShapes:
         page = bench.page
         bench.shown(1)
         before = bench.outline()
-        bench.letter("O").click(force=True)
+        bench.choose_letter("O")
         page.get_by_role("button", name="A shape in its place").click()
         shapes = page.get_by_role("group", name="Stand-in")
         shapes.get_by_role("button", name="compass rose").click()
@@ -301,7 +287,7 @@ class TestShapes:
         bench = opened("Join", "BOAT")
         page = bench.page
         before = bench.outline()
-        bench.letter("O").click(force=True)
+        bench.choose_letter("O")
         page.get_by_role("button", name="A shape in its place").click()
         file = page.get_by_label("Stand-in: a file of your own")
         file.set_input_files(bad)
@@ -559,7 +545,7 @@ class TestTouchUps:
         bench = opened("Check", "L")
         self.take(bench, "Fill hole")
         before = bench.outline()
-        box = bench.page.locator("[data-touch]").bounding_box()
+        box = box_at_rest(bench.page.locator("[data-touch]"))
         bench.page.mouse.click(box["x"] + box["width"] - 80, box["y"] + 100)
         expect(bench.problem).to_contain_text("There is no hole here.")
         bench.outline_is(before)

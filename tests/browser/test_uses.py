@@ -9,7 +9,7 @@ import pytest
 import svgelements
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench
+from tests.browser.bench import Bench, tick
 from tests.browser.building import films, form, word
 from tests.browser.cutting import Cutting
 
@@ -186,7 +186,7 @@ def test_a_new_design_begins_as_the_last_one_here(page, server):
     bench = Bench(page)
     bench.words.fill("Piers")
     bench.pick_face("Allura")
-    page.get_by_role("radio", name="in", exact=True).check(force=True)
+    tick(page.get_by_role("radio", name="in", exact=True))
     bench.saved()
     page.get_by_role("link", name="Fulgen").click()
     page.get_by_role("button", name="New lettering", exact=True).click()
