@@ -5,7 +5,7 @@ system, joined.
 
 The list is opened in the browser on a word that was not shown before: the time until eight faces show it, in
 the median of nine words, clicked as soon as the pointer is there, and as a hand does; frames while it scrolls
-through all faces, and while a bare list of as many lines of plain words does; memory of the server and its
+through all faces at three speeds, and while a bare list of plain words does; memory of the server and its
 workers, what is shared counted once, before and after. N words (100) in each writing system, in two faces
 each: how many pieces shapely counts in what is cut, and whether every joint holds.
 """
@@ -25,10 +25,12 @@ from pathlib import Path
 
 import psutil
 import shapely
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "core")]
+
+from scrolling import STEPS_PX, bare_list, scrolled, told  # noqa: E402
 
 from fulgen.cli.processes import on_all_cores  # noqa: E402
 from fulgen.joining.join_options import JoinOptions  # noqa: E402
@@ -44,6 +46,7 @@ from tests.names import NAMES, words  # noqa: E402
 from tests.served import Server  # noqa: E402
 
 WORDS = ("Marlowe", "Heron", "Kestrel", "Willow", "Tern", "Sedge", "Otter", "Merryn", "Jago")
+SCREEN: ViewportSize = {"width": 1280, "height": 1200}
 POINTS_MS = 150
 """So long a hand's pointer is over a button at least before it presses it (from memory: pressing alone takes
 some 100 ms)."""
@@ -55,24 +58,6 @@ EIGHT = """() => addEventListener('click', (event) => {
   }
   look()
 }, { capture: true, once: true })"""
-SCROLLED = """async () => {
-  const list = document.querySelector('[role=listbox]')
-  const took = []
-  let before = performance.now()
-  while (list.scrollTop + list.clientHeight < list.scrollHeight - 2 && took.length < 600) {
-    list.scrollTop += 60
-    await new Promise(requestAnimationFrame)
-    const now = performance.now()
-    took.push(now - before)
-    before = now
-  }
-  return took
-}"""
-
-BARE = """
-<div role="listbox" style="position: absolute; right: 0; width: 400px; height: 860px; overflow-y: auto">
-  {rows}
-</div>"""
 
 
 def _memory(server: Server) -> float:
@@ -95,6 +80,16 @@ def _opened(page: Page, server: Server, word: str, points_ms: int) -> float:
     return float(page.wait_for_function("() => window.took").json_value())
 
 
+def _scrolled(chromium: Browser, server: Server, step: int) -> list[float]:
+    """Milliseconds of each frame while all faces are scrolled past, with nothing in the browser's cache."""
+    page = chromium.new_context(viewport=SCREEN).new_page()
+    _opened(page, server, "Marlowe", POINTS_MS)
+    page.wait_for_timeout(1_000)
+    took = scrolled(page, "[role=listbox]", step)
+    page.close()
+    return took
+
+
 def picker() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(folder)
@@ -102,22 +97,18 @@ def picker() -> None:
         server.start()
         print(f"the server answers after {time.perf_counter() - began:.1f} s")
         chromium = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=["--no-sandbox"])
-        page = chromium.new_page(viewport={"width": 1280, "height": 1200})
+        page = chromium.new_page(viewport=SCREEN)
         before = _memory(server)
         at_once = [_opened(page, server, word[::-1], 0) for word in WORDS]
         took = [_opened(page, server, word, POINTS_MS) for word in WORDS]
-        frames = page.evaluate(SCROLLED)
-        page.wait_for_timeout(2_000)
+        frames = {f"faces at {step} px a frame": _scrolled(chromium, server, step) for step in STEPS_PX}
+        size = "width: 400px; height: 860px"
+        frames[f"a bare list at {STEPS_PX[-1]}"] = bare_list(page, "Marlowe", 118, size)
         print(f"{len(families())} faces; eight of them show a word {statistics.median(took):.0f} ms after a "
               f"click by hand, {statistics.median(at_once):.0f} ms after one that comes with the pointer "
               f"(first: {at_once[0]:.0f}; aim: 300)")  # fmt: skip
-        page.set_content(BARE.format(rows='<div style="height: 118px">Marlowe</div>' * len(families())))
-        bare = page.evaluate(SCROLLED)
-        one, other = (
-            [statistics.median(took), statistics.quantiles(took, n=20)[-1]] for took in (frames, bare)
-        )
-        print(f"scrolled through all: a frame every {one[0]:.1f} ms, p95 {one[1]:.1f} ms (aim: 16.7; a bare "
-              f"list, drawn without a graphics card: {other[0]:.1f}, p95 {other[1]:.1f})")  # fmt: skip
+        print("scrolled through all, milliseconds a frame (aim: 16.7), without a graphics card:")
+        told(frames)
         print(f"memory: {before:.0f} MB before, {_memory(server):.0f} MB after all were shown")
         chromium.close()
         server.stop()

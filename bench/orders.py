@@ -32,6 +32,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "core")]
 
 import joints  # noqa: E402
 import ready  # noqa: E402
+from scrolling import STEPS_PX, bare_list, scrolled, told  # noqa: E402
 
 from fulgen.cli.processes import on_all_cores  # noqa: E402
 from fulgen.formats.drawn_sheet import JobCaption, drawn_sheet  # noqa: E402
@@ -244,29 +245,7 @@ def _typing_beside(server: Server, words: Sequence[str]) -> None:
           f"{other / one:.2f} times (aim: 1.3)")  # fmt: skip
 
 
-SCROLLED = """async (px) => {
-  const ground = document.querySelector('[data-testid=rows]')
-  const took = []
-  let before = performance.now()
-  for (let n = 0; n < 180; n++) {
-    ground.scrollTop += px
-    await new Promise(requestAnimationFrame)
-    const now = performance.now()
-    took.push(now - before)
-    before = now
-  }
-  return took
-}"""
-
-STEPS_PX = (30, 60, 90)
-"""How far rows are scrolled for each frame: at 60 frames about two, five and seven screens a second."""
-
 SCREEN: ViewportSize = {"width": 1280, "height": 800}
-
-BARE = """
-<div data-testid="rows" style="position: absolute; right: 0; width: 880px; height: 700px; overflow-y: auto">
-  {lines}
-</div>"""
 
 
 def scrolling() -> None:
@@ -288,16 +267,12 @@ def scrolling() -> None:
             page.goto(f"{server.url}/order/{order}")
             page.get_by_role("listitem").first.wait_for()
             page.wait_for_timeout(2_500)
-            took[f"rows at {step} px a frame"] = page.evaluate(SCROLLED, step)
-        page.set_content(BARE.format(lines='<div style="height: 220px">Heron</div>' * 500))
-        took[f"a bare list at {STEPS_PX[-1]}"] = page.evaluate(SCROLLED, STEPS_PX[-1])
+            took[f"rows at {step} px a frame"] = scrolled(page, "[data-testid=rows]", step)
+        took[f"a bare list at {STEPS_PX[-1]}"] = bare_list(page, "Heron", 220, "width: 880px; height: 700px")
         chromium.close()
         server.stop()
     print("2,000 rows scrolled, milliseconds a frame (aim: 16.7), without a graphics card:")
-    for what, ms in took.items():
-        p95 = statistics.quantiles(ms, n=20)[-1]
-        mean, median = statistics.mean(ms), statistics.median(ms)
-        print(f"  {what}: {mean:.1f} in the mean, median {median:.1f}, p95 {p95:.1f}")
+    told(took)
 
 
 def main(arguments: Sequence[str]) -> None:
