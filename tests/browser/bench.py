@@ -32,6 +32,16 @@ ASKED = """
 """
 """Run in a page before its own scripts: it counts which outlines are asked for and not answered yet."""
 
+ANSWERED = """() => new Promise((done) => {
+  let frames = 0
+  const look = () => {
+    frames = window.outlinesAsked ? 0 : frames + 1
+    if (frames > 3) done()
+    else requestAnimationFrame(look)
+  }
+  look()
+})"""
+
 WHERE_IT_RESTS = """
 (element, answered) => new Promise((found) => {
   const measure = () => (MEASURE)(element)
@@ -184,8 +194,19 @@ class Bench:
     def figure(self, name):
         return self.page.locator(f"[data-figure={name}]")
 
+    def answered(self):
+        """Waits until no outline is asked for: what is on the screen is of the newest recipe."""
+        self.page.evaluate(ANSWERED)
+        return self
+
+    def told(self, name):
+        """What a figure says of the newest recipe."""
+        self.answered()
+        return self.figure(name).inner_text()
+
     def outline(self):
         """The welded paths on the screen, as one text; not of letters that are drawn ahead of their weld."""
+        self.answered()
         expect(self.pieces.first).to_be_attached()
         return "".join(self.pieces.evaluate_all("paths => paths.map(path => path.getAttribute('d'))"))
 

@@ -17,7 +17,7 @@ def undo(page):
 
 def mm(bench):
     """Width and height as the figures say."""
-    return [float(number) for number in re.findall(r"[\d.]+", bench.figure("size").inner_text())[:2]]
+    return [float(number) for number in re.findall(r"[\d.]+", bench.told("size"))[:2]]
 
 
 class TestTyped:
@@ -190,7 +190,7 @@ class TestKeepsItsPlace:
         bench = Building(page)
         page.goto(server.design("Heron\nTern\nGull", align="centre", size={"measure": "width", "mm": 90}))
         before = bench.outline()
-        size = bench.figure("size").inner_text()
+        size = bench.told("size")
         page.keyboard.press("Control+k")
         page.keyboard.type("each line")
         page.keyboard.press("Enter")
@@ -439,6 +439,13 @@ def test_under_a_finger_nothing_is_smaller_than_32_px_and_the_panel_folds_away(c
     context.close()
 
 
+IN_THIS_ORDER = """(names) => {
+  const cards = [...document.querySelectorAll('[aria-label=Designs] [role=listitem]')]
+  const shown = cards.map((card) => card.getAttribute('aria-label')).filter((name) => names.includes(name))
+  return JSON.stringify(shown) === JSON.stringify(names)
+}"""
+
+
 class TestShelf:
     def test_a_design_is_found_by_name_words_face_and_tag_and_is_named_by_its_words(self, page, server):
         for name, text, family in (
@@ -474,6 +481,4 @@ class TestShelf:
         search.fill("")
         page.get_by_role("group", name="Tags").get_by_role("button", name="crew").click()
         page.get_by_role("combobox", name="Order of the shelf").select_option("By name")
-        names = [card.get_attribute("aria-label") for card in cards.all()]
-        own = ["Gudgeon sign", "Quillback", "Zoë Quince"]
-        assert [name for name in names if name in own] == own
+        page.wait_for_function(IN_THIS_ORDER, arg=["Gudgeon sign", "Quillback", "Zoë Quince"])

@@ -36,7 +36,7 @@ def test_a_word_that_does_not_join_becomes_one_piece_by_one_click_and_the_file_i
     expect(bench.page.get_by_test_id("seam-count")).to_have_text("3 seams: 3 hold.")
     expect(bench.page.get_by_test_id("before-after")).to_contain_text("Before: 4 pieces. Now: 1 piece")
     assert {seam.get_attribute("data-state") for seam in bench.seams.all()} == {"joined"}
-    neck = float(re.match(r"[\d.]+", bench.figure("neck").inner_text())[0])
+    neck = float(re.match(r"[\d.]+", bench.told("neck"))[0])
     assert neck >= 1.2  # † what film is given: common practice, no published source
     _, _, outline = measured(bench.download(tmp_path))
     outer = [path for path in outline.as_subpaths() if signed_area(svgelements.Path(path)) > 0]
@@ -424,12 +424,10 @@ class TestRhythm:
             slider.press(key)
             bench.outline_differs_from(before)
             widths.append(box_at_rest(bench.page.locator("[data-film]").first))
-        sizes = [bench.figure("size").inner_text()]
+        sizes = [bench.told("size")]
         slider.press("Home")
         expect(bench.figure("size")).not_to_have_text(sizes[0])
-        tight, drawn = (
-            float(re.match(r"[\d.]+", t)[0]) for t in (sizes[0], bench.figure("size").inner_text())
-        )
+        tight, drawn = (float(re.match(r"[\d.]+", t)[0]) for t in (sizes[0], bench.told("size")))
         assert tight < drawn - 1
 
 

@@ -65,7 +65,7 @@ def test_from_a_typed_word_to_a_file_at_true_size(page, tmp_path):
     assert file.name == "Heron-bow.svg"
     width, height, outline = measured(file)
     assert width == pytest.approx(177.8, abs=0.01)
-    inches = re.search(r"× ([\d.]+)", bench.figure("size").inner_text())[1]
+    inches = re.search(r"× ([\d.]+)", bench.told("size"))[1]
     assert height == pytest.approx(float(inches) * MM_PER_INCH, abs=0.13)
     # What you see is what the knife cuts: as many contours and nodes in the file as on the screen.
     on_screen = bench.outline()
@@ -119,7 +119,7 @@ def test_several_lines_alignment_and_spacing(page, server):
 def test_weight_features_film_and_mirror(page, server):
     bench = Bench(page).open(server.design("AVATAR", face={"family": "caveat"}))
     expect(bench.pieces.first).to_be_visible()
-    heavy = bench.figure("cut").inner_text()
+    heavy = bench.told("cut")
     thumb = page.get_by_role("slider", name="Weight")
     thumb.focus()
     thumb.press("Home")
@@ -127,7 +127,7 @@ def test_weight_features_film_and_mirror(page, server):
     page.get_by_role("button", name="What this face can do").click()
     kerning = page.get_by_role("switch", name=re.compile("^Pairs sit closer or wider"))
     expect(kerning).to_be_checked()
-    before = bench.figure("size").inner_text()
+    before = bench.told("size")
     kerning.click()
     expect(page.get_by_text("(1 changed)")).to_be_visible()
     expect(bench.figure("size")).not_to_have_text(before)

@@ -101,8 +101,8 @@ def test_a_kind_and_a_place_are_left_as_they_are_and_mended_again(checking):
 
     strokes.get_by_role("button", name="Where").click()
     places = page.get_by_role("list", name="Thin strokes, place by place").get_by_role("listitem")
-    count = places.count()
     expect(places.first).to_contain_text("Thin stroke in R")
+    count = places.count()
     places.first.get_by_role("button", name="Leave it").click()
     expect(places).to_have_count(count - 1)
     left = page.get_by_role("list", name="Left as they are")

@@ -233,7 +233,7 @@ class TestShapes:
         bench.choose_letter("L")
         page.get_by_role("button", name="Change its shape").click()
         page.get_by_text("Every L in the words").click()
-        width = bench.figure("size").inner_text()
+        width = bench.told("size")
         ends = page.locator("[data-end]")
         x, y = rightmost(ends)
         drag(page, (x, y), (x + 30, y))
@@ -250,7 +250,7 @@ class TestShapes:
         bench.choose_letter("fi")
         page.get_by_role("button", name="Change its shape").click()
         page.get_by_text("Every fi in the words").click()
-        width = bench.figure("size").inner_text()
+        width = bench.told("size")
         x, y = rightmost(page.locator("[data-node]"))
         drag(page, (x, y), (x + 30, y))
         expect(bench.figure("size")).not_to_have_text(width)
@@ -441,7 +441,7 @@ class TestTouchUps:
     def test_a_bumps_point_goes_and_the_repair_is_kept_or_reported_when_the_text_changes(self, opened):
         bench = opened("Letter", "Moss", "lobster")
         page = bench.page
-        nodes = int(re.match(r"\d+", bench.figure("nodes").inner_text())[0])
+        nodes = int(re.match(r"\d+", bench.told("nodes"))[0])
         places = [middle(p) for p in self.points(bench).all()]
         page.mouse.move(*min(places, key=lambda p: p[0]))
         expect(page.locator("[data-pointed=true]")).to_have_count(1)

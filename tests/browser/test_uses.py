@@ -107,11 +107,12 @@ def test_a_film_that_is_cut_from_its_back_beside_one_that_is_not(cutting, page):
     bench = cutting(
         form("disc", "disc", 30.0, film="#C8932B"), form("arrow", "arrow", 30.0, film="#1F4E6B", x=60.0)
     )
-    before = page.locator("[data-copy]").last.locator("path").first.get_attribute("d")
+    copy = page.locator("[data-copy]").last.locator("path").first
+    before = copy.get_attribute("d")
     bench.open_film("#1F4E6B")
     page.get_by_role("combobox", name="Whether Blue is mirrored").select_option("yes")
     expect(page.get_by_text("Adhesive film is cut as it reads, and Blue is mirrored.")).to_be_visible()
-    assert page.locator("[data-copy]").last.locator("path").first.get_attribute("d") != before
+    expect(copy).not_to_have_attribute("d", before)
 
 
 def test_a_pattern_of_what_is_larger_than_any_sheet(cutting, page):
