@@ -241,6 +241,21 @@ class TestWords:
         )
 
 
+class TestParts:
+    @pytest.mark.parametrize("text", ["Tern", "Heron", "Sedge"])
+    def test_letters_that_barely_stand_on_a_bar_hold_to_it(self, text):
+        """0.12 mm of their feet lie on it, as round as they are: each is a joint that would tear, though the
+        others hold the word."""
+        raw = word(text, "pacifico")
+        raw["parts"].append({"id": "bar", "kind": "shape", "form": "bar", "width_mm": 140.0, "height_mm": 6.0,
+                             "place": {"x": 60.0, "y": 3.12}})  # fmt: skip
+        before, after = (evaluate(recipe_from({**raw, **more})).whole() for more in ({}, {"ready": {}}))
+        weak = [joint for joint in joints(before) if joint.judgement.holding is Holding.WEAK]
+        assert weak
+        assert [finding.what("mm") for finding in blocking(findings(after))] == []
+        assert all(joint.judgement.holding is not Holding.WEAK for joint in joints(after))
+
+
 class TestFrames:
     @pytest.mark.parametrize(
         "form", ["name ring", "split initial", "on a bar", "banner plate", "stencil plate", "crew board"]

@@ -91,7 +91,7 @@ def cross_too_often(points: Floats, ring_of: Ints) -> bool:
     following[ends] = np.flatnonzero(np.append(True, ends[:-1]))
     sides = np.asarray(shapely.linestrings(np.stack([points, points[following]], axis=1)))
     tree = shapely.STRtree(sides)
-    # Pairs are found from both their sides. Of those whose boxes meet most are neighbours, which do not cross.
+    # Pairs are found from both their sides. Most whose boxes meet are neighbours, which do not cross.
     near = crossed = 0
     for start in range(0, len(sides), _BLOCK):
         one, other = tree.query(sides[start : start + _BLOCK])

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
+from itertools import chain
 
 import numpy as np
 
@@ -28,6 +29,7 @@ from fulgen.parts.seams import PlacedSeam, is_as_lettering, limit_of
 from fulgen.parts.touchups import NEAR, spot_of, touched_up
 from fulgen.parts.welding import welded
 from fulgen.problem import Problem
+from fulgen.recipe.contacts import Contact, narrow_contacts
 from fulgen.recipe.evaluation import Bridge, Cluster
 from fulgen.recipe.model import Recipe
 from fulgen.recipe.tree import Tree
@@ -141,25 +143,32 @@ def weld_cluster(
             shape, key = changed, next_key
     if recipe.ready is None:
         return Cluster(members, shape, tuple(lost), key)
+    limits = recipe.limits
+    joints = _weak_joints.get(key_of((welding.members, limits)), partial(_joints_below, members, limits))
     asked = ReadyRequest(
-        shape, key, recipe.limits, tuple(_weak_joints(members, recipe.limits)),
-        recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree),
-    )  # fmt: skip
+        shape, key, limits, joints, recipe.ready.kinds_left, _spots_left(recipe.ready, by_id, tree)
+    )
     ready = _readied(asked)
     return Cluster(members, ready.shape, tuple(lost), key_of(asked), ready.mends, shape)
 
 
-def _weak_joints(members: Sequence[PlacedPart], limits: Limits) -> Iterator[WeakJoint]:
-    """The seams of letterings that are weak by themselves."""
-    for part in (part for member in members for part in standing_in(member)):
-        if not isinstance(part.built, BuiltLettering):
-            continue
-        for line_seam in part.built.joined.seams:
-            seam = PlacedSeam(part.built, line_seam, part.place)
-            if seam.state not in (State.GAP, State.TOUCHING) and is_below_limit(seam.neck, limits.neck_mm):
-                limit = limit_of(is_as_lettering(seam, seam.neck), limits)
-                if is_below_limit(seam.neck, limit):
-                    yield WeakJoint(seam.ends, limit)
+def _joints_below(members: Sequence[PlacedPart], limits: Limits) -> tuple[WeakJoint, ...]:
+    """The seams of letterings, and the contacts of parts, that are weak by themselves."""
+    seams = (
+        PlacedSeam(part.built, line_seam, part.place)
+        for member in members
+        for part in standing_in(member)
+        if isinstance(part.built, BuiltLettering)
+        for line_seam in part.built.joined.seams
+    )
+    joints: Iterator[PlacedSeam | Contact] = chain(seams, narrow_contacts(members, limits.neck_mm))
+    found = []
+    for joint in joints:
+        if joint.state not in (State.GAP, State.TOUCHING) and is_below_limit(joint.neck, limits.neck_mm):
+            limit = limit_of(is_as_lettering(joint, joint.neck), limits)
+            if is_below_limit(joint.neck, limit):
+                found.append(WeakJoint(joint.ends, limit))
+    return tuple(found)
 
 
 def _spots_left(ready: Ready, members: Mapping[str, PlacedPart], tree: Tree) -> tuple[LeftSpot, ...]:
@@ -193,4 +202,5 @@ def _make_ready(given: ReadyRequest) -> ReadyResult:
 
 _welds: Step[_Welding, Shape] = Step(_weld, 48 * 2**20)
 _touched: BoundedCache[str, Shape | None] = BoundedCache(48 * 2**20)
+_weak_joints: BoundedCache[str, tuple[WeakJoint, ...]] = BoundedCache(4 * 2**20)
 _readied: Step[ReadyRequest, ReadyResult] = Step(_make_ready, 24 * 2**20)

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
-from itertools import combinations
+from itertools import combinations, islice
 
 import shapely
 
 from fulgen.bounded import BoundedCache
+from fulgen.geometry.erosion import eroded
 from fulgen.geometry.outline import Point
 from fulgen.geometry.placement import Placement
-from fulgen.geometry.polygons import Region, polygonal
+from fulgen.geometry.polygons import Region, overlay, polygonal
 from fulgen.joining.seam import WIDEST_NECK, Seam, State
 from fulgen.parts.built_lettering import BuiltLettering
 from fulgen.parts.built_part import PlacedPart
@@ -73,19 +74,40 @@ class _Body:
 
 def contacts(evaluation: Evaluation) -> list[Contact]:
     """Where the parts of a design meet, in their order."""
-    found: list[Contact] = []
-    for cluster in evaluation.clusters:
-        standing = [(part, member) for member in cluster.members for part in standing_in(member)]
-        for (one, whole), (other, other_whole) in combinations(standing, 2):
-            if len(found) >= MOST_CONTACTS:
-                return found
-            # A name of another film lies in its frame and holds to nothing there.
-            in_frame = whole is other_whole and isinstance(whole.built, BuiltFrame)
-            if in_frame and one.film != other.film:
-                continue
-            if one.id != other.id and _boxes_meet(one, other):
-                found += _between(evaluation, one, other)
-    return found
+    asked = evaluation.recipe.limits.neck_mm
+    found = (one for cluster in evaluation.clusters for one in contacts_of(cluster.members, asked))
+    return list(islice(found, MOST_CONTACTS))
+
+
+def contacts_of(members: Sequence[PlacedPart], asked_mm: float) -> Iterator[Contact]:
+    """Where parts that are welded together meet; what is asked of those that ask for nothing themselves."""
+    for one, other in _neighbours(members):
+        for meeting in _meetings(one, other, asked_mm):
+            contact = meeting.measured()
+            if contact is not None:
+                yield contact
+
+
+def narrow_contacts(members: Sequence[PlacedPart], limit: float) -> Iterator[Contact]:
+    """Those of the contacts at which no disc of a limit lies in both parts: only they may be too narrow."""
+    found = (m for one, other in _neighbours(members) for m in _meetings(one, other, limit))
+    for meeting in islice((m for m in found if m.is_narrow(limit)), MOST_CONTACTS):
+        contact = meeting.measured()
+        if contact is not None:
+            yield contact
+
+
+def _neighbours(members: Sequence[PlacedPart]) -> Iterator[tuple[PlacedPart, PlacedPart]]:
+    """Parts that may meet, lettering first."""
+    standing = [(part, member) for member in members for part in standing_in(member)]
+    for (one, whole), (other, other_whole) in combinations(standing, 2):
+        # A name of another film lies in its frame and holds to nothing there.
+        in_frame = whole is other_whole and isinstance(whole.built, BuiltFrame)
+        if in_frame and one.film != other.film:
+            continue
+        if one.id != other.id and _boxes_meet(one, other):
+            is_second = isinstance(other.built, BuiltLettering) and not isinstance(one.built, BuiltLettering)
+            yield (other, one) if is_second else (one, other)
 
 
 def _boxes_meet(one: PlacedPart, other: PlacedPart) -> bool:
@@ -93,22 +115,34 @@ def _boxes_meet(one: PlacedPart, other: PlacedPart) -> bool:
     return a[0] <= b[2] and a[2] >= b[0] and a[1] <= b[3] and a[3] >= b[1]
 
 
-def _between(evaluation: Evaluation, one: PlacedPart, other: PlacedPart) -> Iterator[Contact]:
-    if isinstance(other.built, BuiltLettering) and not isinstance(one.built, BuiltLettering):
-        one, other = other, one
-    built = one.built
-    size = one.size
-    target = evaluation.recipe.limits.neck_mm
+@dataclass(frozen=True, eq=False)
+class _Meeting:
+    """Two bodies that meet, the size that they are measured in, and the neck that is asked for, in mm."""
+
+    one: _Body
+    other: _Body
+    size: float
+    target: float
+
+    def is_narrow(self, limit: float) -> bool:
+        """Whether no disc of a limit lies in what both cover."""
+        shared = overlay(shapely.intersection, self.one.region, self.other.region)
+        return not len(eroded(shared, limit))
+
+    def measured(self) -> Contact | None:
+        key = key_of((self.one.key, self.other.key, self.size, self.target))
+        return _contacts.get(key, partial(_measured, self.one, self.other, self.size, self.target))
+
+
+def _meetings(one: PlacedPart, other: PlacedPart, asked_mm: float) -> Iterator[_Meeting]:
+    built, target = one.built, asked_mm
     if isinstance(built, BuiltLettering):
         target = built.lettering.join.neck_mm * one.place.scale
     left, right = _bodies(one), _bodies(other)
     tree = shapely.STRtree([body.region for body in right])
     for body in left:
         for n in sorted(tree.query(body.region, predicate="intersects").tolist()):
-            key = key_of((body.key, right[n].key, size, target))
-            contact = _contacts.get(key, partial(_measured, body, right[n], size, target))
-            if contact is not None:
-                yield contact
+            yield _Meeting(body, right[n], one.size, target)
 
 
 def _bodies(part: PlacedPart) -> Sequence[_Body]:
