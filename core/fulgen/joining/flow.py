@@ -132,18 +132,20 @@ class Flow:
 @dataclass(frozen=True, eq=False)
 class FoundFlow:
     """A flow between two letters, how much of it is in the open, how much it bends (0: straight), and whether
-    it is a stroke of the left letter that is carried on."""
+    it is a stroke of the left letter that is carried on. ``crossing`` is the cubic of its spine that goes
+    across; the others lie in the letters."""
 
     flow: Flow
     length: float
     bend: float
     of_left: bool
     misplaced: float = 0.0
+    crossing: int = -1
 
     @property
     def ends(self) -> tuple[Point, Point]:
         """Where it leaves the left letter and arrives in the right one."""
-        spine = self.flow.spine[-1]  # what comes before it lies in the letter that it leaves
+        spine = self.flow.spine[self.crossing]
         (x0, y0), (x1, y1) = spine[0].tolist(), spine[3].tolist()
         return ((x0, y0), (x1, y1)) if self.of_left else ((x1, y1), (x0, y0))
 
@@ -180,6 +182,10 @@ class Flows:
             start = _leaving(from_, heights, need)
             if start is not None:
                 self.pairs.append((start, arrivals(into, start.places.middles[0], need)))
+        self.thin_ends: list[tuple[Floats, Floats]] = []
+        if of_left and heights is not None:
+            exits, entries = _thin_ends(from_, into, need), _thin_ends(into, from_, need)
+            self.thin_ends = [(way, entry) for way in exits for entry in entries]
 
     def at(self, shift: float, most: int = 2) -> list[FoundFlow]:
         """The likeliest flows once the right letter is moved by ``shift``."""
@@ -191,6 +197,9 @@ class Flows:
             else:
                 start = start.moved(shift)
             found += _best(start, end, from_, into, self.need, self.of_left, self.heights)
+        for way, entry in self.thin_ends:
+            through = _through(way, entry + np.array((shift, 0.0)), from_, into, self.need, self.heights)
+            found += [] if through is None else [through]
         return sorted(found, key=flow_cost)[:most]
 
     def heavier(self, shift: float) -> Flow | None:
@@ -293,6 +302,42 @@ def _start_of(body: Body, stroke: Stroke, need: float) -> _Start | None:
             return None
         ways = tuple(middles[first : place - 1 if place else None : -1] for place in places.tolist())
     return _Start(Frames(stroke.middles[places], stroke.outwards[places], stroke.widths[places]), ways)
+
+
+def _thin_ends(body: Body, other: Body, need: float) -> list[Floats]:
+    """The strokes of a letter that end near another and are thinner than needed, each from where the letter
+    is wide enough to near its tip, (K, 2)."""
+    starts = (_start_of(body, stroke, need) for stroke in _facing(body, other))
+    return [way for start in starts if start is not None and (way := start.ways[0]) is not None]
+
+
+_MEET_WITHIN, _MEET_AT = 0.08, math.cos(math.radians(60))
+"""Two thin strokes are one where their ends are no further apart, and turn by no more from one to the other.
+(†)"""
+
+
+def _through(
+    way: Floats, entry: Floats, from_: Body, into: Body, need: float, heights: Heights | None
+) -> FoundFlow | None:
+    """The thin last stroke of a letter and the thin first one of the next as one stroke, as heavy as needed
+    all along; None where they do not go on in each other. Both are given from where they are wide enough to
+    their tips."""
+    if heights is None or len(way) < 2 or len(entry) < 2:
+        return None
+    out, into_way = way[-1] - way[-2], entry[-2] - entry[-1]
+    across = entry[-1] - way[-1]
+    if math.hypot(*across) > _MEET_WITHIN:
+        return None
+    if out @ into_way < _MEET_AT * math.hypot(*out) * math.hypot(*into_way) or across @ (out + into_way) <= 0:
+        return None
+    spine = chain_through(np.concatenate((way, entry[::-1])))
+    flow = Flow(spine, np.full(len(spine) + 1, need))
+    if flow.folds or not shapely.is_valid(flow.region):
+        return None
+    middle = (way[-1] + entry[-1]) / 2
+    crossing = int(np.hypot(*(spine[:, 0] + spine[:, 3] - 2 * middle).T).argmin())
+    length = float(np.asarray(shapely.distance(from_.region, into.region)))
+    return FoundFlow(flow, length, 0.0, True, float(heights.cost(middle[1])), crossing)
 
 
 _TAPER = 5
