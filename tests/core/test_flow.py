@@ -13,6 +13,7 @@ from shapely import affinity
 
 from fulgen.geometry.outline import CUBIC
 from fulgen.joining.flow import Flow, Flows, chain_through, made_heavier, spine_of
+from fulgen.joining.heights import Hand, ends_high, heights_of
 from fulgen.joining.strength import Body, cores
 from fulgen.joining.strokes import chords, strokes_of
 from fulgen.joining.webs import gussets, webs_across
@@ -219,3 +220,24 @@ class TestHeavierStrokes:
         assert max(kinks(flow.outline)) < 2.0
         for cubic in spine:
             assert np.hypot(*shapely.get_coordinates(_flat(cubic)).T) == pytest.approx(0.2, abs=6e-3)
+
+
+@pytest.mark.parametrize(
+    ("face", "two"),
+    [("parisienne", "dm"), ("parisienne", "fm"), ("great-vibes", "vr"), ("pinyon-script", "tx")],
+)
+def test_a_thin_last_stroke_and_a_thin_first_one_go_on_in_each_other(face, two):
+    """Most of the joint lies in the two strokes, at half the height of an x, and it holds as the letters do:
+    a core of that width runs from the one into the other."""
+    left, right = pair(face, two)
+    need = 0.98 * min(left.gives(0.036), right.gives(0.036))
+    x_height = -float(pair(face, "xx")[0].region.bounds[1])
+    heights = heights_of(left.region, right.region, Hand(x_height, True), ends_high(two[0]))
+    best = Flows(left, right, 1.008 * need, True, heights).at(0.0)[0]
+    letters = shapely.union(left.region, right.region)
+    assert shapely.difference(best.flow.region, letters).area < 0.35 * best.flow.region.area
+    assert 0.2 < -(best.ends[0][1] + best.ends[1][1]) / 2 / x_height < 0.65
+    joined = cores(shapely.union(letters, best.flow.region), need)
+    one = joined[shapely.intersects(joined, left.core(need))]
+    assert len(one) == 1
+    assert shapely.intersects(one[0], right.core(need))
