@@ -87,6 +87,11 @@ def test_a_face_that_joins_by_itself_comes_out_identical(face, name, neck):
     assert all(s.remedy("mm") == "" for s in joined.seams)
 
 
+def test_strokes_that_go_on_in_each_other_are_told_as_one():
+    (seam,) = evaluate(recipe("fm", "parisienne")).seams
+    assert seam.remedy("mm").startswith("strokes of f and m made one")
+
+
 def test_a_hairline_script_is_told_that_its_strokes_give_no_more():
     evaluation = evaluate(recipe("lovell", "great-vibes", neck=2.0))
     assert any(seam.as_lettering for seam in evaluation.seams)

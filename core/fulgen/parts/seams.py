@@ -17,6 +17,9 @@ from fulgen.units import Unit, show_length
 _SAME = 1e-3
 """Necks this much narrower than asked, in shares of the size, are as asked."""
 
+_MET_MM = 0.05
+"""Strokes that are no further apart meet already."""
+
 _MOVED_MM = 0.005
 """Less than this is no move worth telling: a tenth of what a cutter steps."""
 
@@ -152,16 +155,19 @@ class PlacedSeam:
             return show_length(abs(share) * self._size, unit)
 
         said = [self._hand.what] if self._hand else []
-        if joint.bar is not None:
-            letter = self.left_text if joint.bar.of_left else self.right_text
+        bar = joint.bar
+        if bar is not None and bar.kind == "flow" and bar.length * self._size < _MET_MM:
+            said.append(f"strokes of {self.left_text} and {self.right_text} made one")
+        elif bar is not None:
+            letter = self.left_text if bar.of_left else self.right_text
             said.append(
                 {
-                    "flow": f"stroke of {letter} carried on by {length(joint.bar.length)}",
-                    "reach": f"stroke of {letter} reached {length(joint.bar.length)}",
-                    "bridge": f"bridge of {length(joint.bar.length)}",
+                    "flow": f"stroke of {letter} carried on by {length(bar.length)}",
+                    "reach": f"stroke of {letter} reached {length(bar.length)}",
+                    "bridge": f"bridge of {length(bar.length)}",
                     "gusset": "joint filled",
                     "stroke": f"thin end of {letter} made heavier",
-                }[joint.bar.kind]
+                }[bar.kind]
             )
         if abs(joint.shift) * self._size >= _MOVED_MM:
             said.append(f"moved {length(joint.shift)} {'left' if joint.shift < 0 else 'right'}")
