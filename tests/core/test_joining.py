@@ -376,3 +376,11 @@ class TestRating:
                  for ring in part.interiors]  # fmt: skip
         assert not any(shapely.buffer(hole, -0.48 * counter).is_empty for hole in holes)
         assert any(shapely.buffer(hole, -0.52 * counter).is_empty for hole in holes)
+
+
+@pytest.mark.parametrize("name", ["ly", "Fjordlyn", "Holly"])
+def test_a_seam_is_measured_at_the_strokes_that_are_joined(name):
+    """The y of this face is two strokes: the l is joined to the one, and was measured to the other."""
+    evaluation = evaluate(recipe(name, "allerta-stencil"))
+    assert in_one(evaluation)
+    assert {seam.state for seam in evaluation.seams} == {State.JOINED}

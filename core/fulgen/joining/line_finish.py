@@ -43,8 +43,11 @@ class SeamRequest:
 
     @property
     def seam(self) -> Seam:
-        left, right = self.pair.facing
-        return Seam(left.region, right.region, None if self.bar is None else self.bar.region, (left, right))
+        if self.bar is None:
+            left, right = self.pair.facing
+            return Seam(left.region, right.region, None, (left, right))
+        left, right = self.pair.joined_by(self.bar.region)
+        return Seam(left.region, right.region, self.bar.region, (left, right))
 
 
 @dataclass(frozen=True)

@@ -69,6 +69,14 @@ class Pair:
     def facing(self) -> tuple[Body, Body]:
         return facing_parts(self.left.body, self.right.body)
 
+    def joined_by(self, bar: Region) -> tuple[Body, Body]:
+        """Of letters drawn in several strokes, those that a bar joins; where it meets none, those that face
+        each other."""
+        facing = self.facing
+        met = (_parts_that_meet(seen.body, bar) for seen in (self.left, self.right))
+        left, right = (parts or nearest for parts, nearest in zip(met, facing, strict=True))
+        return left, right
+
 
 @dataclass(frozen=True, eq=False)
 class LineSeam:
@@ -283,6 +291,14 @@ def _nearest_parts(letter: Body, neighbour: Body) -> Body:
         return letter
     distances = shapely.distance(parts, neighbour.region)
     return Body(polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH]))))
+
+
+def _parts_that_meet(letter: Body, bar: Region) -> Body | None:
+    parts = shapely.get_parts(letter.region)
+    if len(parts) < 2:
+        return letter
+    met = parts[shapely.intersects(parts, bar)]
+    return Body(polygonal(shapely.MultiPolygon(list(met)))) if len(met) else None
 
 
 def patch_on_letter(line: LineOfLetters, letter: SetLetter, bar: Addition) -> Patch:
