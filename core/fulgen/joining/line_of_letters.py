@@ -70,12 +70,10 @@ class Pair:
         return facing_parts(self.left.body, self.right.body)
 
     def joined_by(self, bar: Region) -> tuple[Body, Body]:
-        """Of letters drawn in several strokes, those that a bar joins; where it meets none, those that face
-        each other."""
-        facing = self.facing
-        met = (_parts_that_meet(seen.body, bar) for seen in (self.left, self.right))
-        left, right = (parts or nearest for parts, nearest in zip(met, facing, strict=True))
-        return left, right
+        """The strokes that face each other; of a letter in several strokes that a bar joins by others,
+        those."""
+        left, right = self.facing
+        return _met(left, self.left.body, bar), _met(right, self.right.body, bar)
 
 
 @dataclass(frozen=True, eq=False)
@@ -293,12 +291,13 @@ def _nearest_parts(letter: Body, neighbour: Body) -> Body:
     return Body(polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH]))))
 
 
-def _parts_that_meet(letter: Body, bar: Region) -> Body | None:
+def _met(facing: Body, letter: Body, bar: Region) -> Body:
+    """What of a letter a bar meets: the strokes that face the neighbour, or else others."""
+    if shapely.intersects(facing.region, bar):
+        return facing
     parts = shapely.get_parts(letter.region)
-    if len(parts) < 2:
-        return letter
     met = parts[shapely.intersects(parts, bar)]
-    return Body(polygonal(shapely.MultiPolygon(list(met)))) if len(met) else None
+    return Body(polygonal(shapely.MultiPolygon(list(met)))) if len(met) else facing
 
 
 def patch_on_letter(line: LineOfLetters, letter: SetLetter, bar: Addition) -> Patch:
