@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import pytest
 
+from fulgen.bounded import clear_all_caches
 from fulgen.formats.svg import write_svg
 from fulgen.geometry import measure
 from fulgen.geometry.placement import Placement
@@ -39,6 +40,11 @@ THREE = (lettering("Tern", "one"), lettering("Egret", "two", y=60), lettering("H
 
 class TestKept:
     """What was built is kept under what it depends on, and nothing else: what is kept is the same object."""
+
+    @pytest.fixture(autouse=True)
+    def nothing_is_kept_yet(self):
+        """Whatever ran before in this process: its values may fill what is kept, or be kept for others."""
+        clear_all_caches()
 
     def evaluated(self, parts=THREE, **more):
         return evaluate(Recipe(parts=parts, **more))
