@@ -7,7 +7,9 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from fulgen.bounded import BoundedCache
 from fulgen.geometry.placement import Placement
@@ -288,7 +290,7 @@ def _nearest_parts(letter: Body, neighbour: Body) -> Body:
     if len(parts) < 2:
         return letter
     distances = shapely.distance(parts, neighbour.region)
-    return Body(polygonal(shapely.MultiPolygon(list(parts[distances <= distances.min() + TOUCH]))))
+    return _body_of(parts[distances <= distances.min() + TOUCH])
 
 
 def _met(facing: Body, letter: Body, bar: Region) -> Body:
@@ -297,7 +299,11 @@ def _met(facing: Body, letter: Body, bar: Region) -> Body:
         return facing
     parts = shapely.get_parts(letter.region)
     met = parts[shapely.intersects(parts, bar)]
-    return Body(polygonal(shapely.MultiPolygon(list(met)))) if len(met) else facing
+    return _body_of(met) if len(met) else facing
+
+
+def _body_of(parts: NDArray[np.object_]) -> Body:
+    return Body(polygonal(shapely.MultiPolygon(list(parts))))
 
 
 def patch_on_letter(line: LineOfLetters, letter: SetLetter, bar: Addition) -> Patch:

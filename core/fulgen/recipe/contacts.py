@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from itertools import combinations, islice
@@ -75,26 +75,18 @@ class _Body:
 def contacts(evaluation: Evaluation) -> list[Contact]:
     """Where the parts of a design meet, in their order."""
     asked = evaluation.recipe.limits.neck_mm
-    found = (one for cluster in evaluation.clusters for one in contacts_of(cluster.members, asked))
-    return list(islice(found, MOST_CONTACTS))
-
-
-def contacts_of(members: Sequence[PlacedPart], asked_mm: float) -> Iterator[Contact]:
-    """Where parts that are welded together meet; what is asked of those that ask for nothing themselves."""
-    for one, other in _neighbours(members):
-        for meeting in _meetings(one, other, asked_mm):
-            contact = meeting.measured()
-            if contact is not None:
-                yield contact
+    meetings = (meeting for cluster in evaluation.clusters for meeting in _meetings(cluster.members, asked))
+    return list(islice(_measured_at(meetings), MOST_CONTACTS))
 
 
 def narrow_contacts(members: Sequence[PlacedPart], limit: float) -> Iterator[Contact]:
-    """Those of the contacts at which no disc of a limit lies in both parts: only they may be too narrow."""
-    found = (m for one, other in _neighbours(members) for m in _meetings(one, other, limit))
-    for meeting in islice((m for m in found if m.is_narrow(limit)), MOST_CONTACTS):
-        contact = meeting.measured()
-        if contact is not None:
-            yield contact
+    """The contacts of parts at which no disc of a limit lies in both: only they may be too narrow."""
+    narrow = (meeting for meeting in _meetings(members, limit) if meeting.is_narrow(limit))
+    return _measured_at(islice(narrow, MOST_CONTACTS))
+
+
+def _measured_at(meetings: Iterable[_Meeting]) -> Iterator[Contact]:
+    return (contact for meeting in meetings if (contact := meeting.measured()) is not None)
 
 
 def _neighbours(members: Sequence[PlacedPart]) -> Iterator[tuple[PlacedPart, PlacedPart]]:
@@ -134,15 +126,17 @@ class _Meeting:
         return _contacts.get(key, partial(_measured, self.one, self.other, self.size, self.target))
 
 
-def _meetings(one: PlacedPart, other: PlacedPart, asked_mm: float) -> Iterator[_Meeting]:
-    built, target = one.built, asked_mm
-    if isinstance(built, BuiltLettering):
-        target = built.lettering.join.neck_mm * one.place.scale
-    left, right = _bodies(one), _bodies(other)
-    tree = shapely.STRtree([body.region for body in right])
-    for body in left:
-        for n in sorted(tree.query(body.region, predicate="intersects").tolist()):
-            yield _Meeting(body, right[n], one.size, target)
+def _meetings(members: Sequence[PlacedPart], asked_mm: float) -> Iterator[_Meeting]:
+    """Where parts that are welded together meet; what is asked of those that ask for nothing themselves."""
+    for one, other in _neighbours(members):
+        built, target = one.built, asked_mm
+        if isinstance(built, BuiltLettering):
+            target = built.lettering.join.neck_mm * one.place.scale
+        left, right = _bodies(one), _bodies(other)
+        tree = shapely.STRtree([body.region for body in right])
+        for body in left:
+            for n in sorted(tree.query(body.region, predicate="intersects").tolist()):
+                yield _Meeting(body, right[n], one.size, target)
 
 
 def _bodies(part: PlacedPart) -> Sequence[_Body]:
