@@ -32,16 +32,6 @@ ASKED = """
 """
 """Run in a page before its own scripts: it counts which outlines are asked for and not answered yet."""
 
-ANSWERED = """() => new Promise((done) => {
-  let frames = 0
-  const look = () => {
-    frames = window.outlinesAsked ? 0 : frames + 1
-    if (frames > 3) done()
-    else requestAnimationFrame(look)
-  }
-  look()
-})"""
-
 WHERE_IT_RESTS = """
 (element, answered) => new Promise((found) => {
   const measure = () => (MEASURE)(element)
@@ -196,7 +186,7 @@ class Bench:
 
     def answered(self):
         """Waits until no outline is asked for: what is on the screen is of the newest recipe."""
-        self.page.evaluate(ANSWERED)
+        box_at_rest(self.page.locator("body"))
         return self
 
     def told(self, name):
