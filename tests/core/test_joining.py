@@ -9,7 +9,7 @@ from fulgen.joining.heights import Hand
 from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.letter_gap import gaps_between, letter_gap, overlapping, scan_extent
 from fulgen.joining.materials import Limits
-from fulgen.joining.pair_joining import JoinRequest, options
+from fulgen.joining.pair_joining import JoinRequest, Neighbours, options
 from fulgen.joining.rating import rate
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import Seam, State
@@ -125,7 +125,7 @@ def test_the_width_asked_for_is_the_width_after_joining():
 def join_pair(left, right, request, x_height=0.5, leans=False):
     """What is done with two letters that are a word by themselves."""
     gaps = gaps_between(scan_extent(left, x_height), scan_extent(right, x_height), 0.0)
-    found = options(Body(left), Body(right), request, gaps, Hand(x_height, leans))
+    found = options(Neighbours(Body(left), Body(right), Hand(x_height, leans)), request, gaps)
     choices = Choices(found, letter_gap(gaps), overlapping(gaps), fixed=request.way is not None)
     return decide([choices])[0].joint
 

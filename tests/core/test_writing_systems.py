@@ -2,6 +2,7 @@
 holds. Which words and faces is drawn by lot, always the same."""
 
 import random
+import unicodedata
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ from fulgen.geometry import measure, polygons
 from fulgen.joining.face_record import shipped_records
 from fulgen.joining.join_options import JoinOptions
 from fulgen.joining.seam import State
+from fulgen.lettering.bodies import body_and_marks
 from fulgen.lettering.catalogue import FaceChoice, families
 from fulgen.lettering.course import Course
 from fulgen.lettering.layout import lay_out
@@ -113,6 +115,62 @@ def test_the_dots_of_arabic_letters_are_marks(word, marks):
     # Dots that a face draws as one bit count as one.
     assert (dots == 0) == (marks == 0)
     assert dots <= marks
+
+
+DOTTED = dict.fromkeys("بجخذزضظغفن", 1) | dict.fromkeys("تقية", 2) | dict.fromkeys("ثشپچژ", 3)
+"""How many dots Arabic and Persian letters have (The Unicode Standard, section 9.2)."""
+
+UPRIGHT = "ظ"
+"""Its upright may be drawn apart from its bowl."""
+
+
+@pytest.mark.parametrize("face", faces_of("Arabic", 99), ids=lambda family: family.slug)
+def test_every_dotted_arabic_letter_is_one_stroke_and_its_dots_in_all_its_forms(face):
+    """Alone, at the beginning of a word, within it, and at its end. Some faces draw dots as one bit, or on to
+    the stroke, as they are written quickly."""
+    font, looked_at = face.face(), 0
+    for char, dots in DOTTED.items():
+        for word in (char, char + "ل", "ل" + char + "ل", "ل" + char, "م" + char + "م"):
+            for letter in shape_line(font, word):
+                if char not in letter.text or ord(char) not in face.letters:
+                    continue
+                body, marks = (shapely.get_parts(p) for p in body_and_marks(letter.text, letter.shape.region))
+                # The end of a stroke that the next letter is to cover is drawn apart in one of the faces.
+                strokes = [part for part in body if part.area > 0.0025]
+                assert len(strokes) <= (2 if char in UPRIGHT else 1), (char, word)
+                # One face cuts through an upright that its ة has.
+                assert len(marks) <= (4 if (face.slug, char) == ("reem-kufi", "ة") else dots), (char, word)
+                looked_at += len(marks) > 0
+    assert looked_at > 60
+
+
+@pytest.mark.parametrize("face", faces_of("Thai", 99), ids=lambda family: family.slug)
+def test_what_floats_over_and_under_a_thai_letter_is_its_marks(face):
+    """Also where it is larger than the letter. Which signs are so: The Unicode Standard, section 16.1,
+    its combining signs (category Mn)."""
+    font = face.face()
+    signs = [chr(c) for c in range(0xE31, 0xE4F) if unicodedata.category(chr(c)) == "Mn"]
+    assert len(signs) == 16
+    bare = shape_line(font, "ก")[0].shape.region.area
+    floating = 0
+    for sign in signs:
+        (letter,) = shape_line(font, "ก" + sign)
+        body, marks = body_and_marks(letter.text, letter.shape.region)
+        if letter.shape.region.area > 1.001 * body.area:
+            assert body.area == pytest.approx(bare, rel=1e-6)
+            floating += 1
+        else:
+            assert marks.is_empty
+    # Some faces draw a few of them on to the letter.
+    assert floating >= 12
+
+
+@pytest.mark.parametrize("slug", ["aref-ruqaa", "rakkas"])
+def test_a_bar_that_joins_letters_leaves_their_dots_alone(slug):
+    """The dots of the yeh lie in the shortest way from the reh to it."""
+    made = evaluate(recipe("مريم", slug, JoinOptions(how="auto", marks="keep")))
+    assert len(made.pieces) == 2
+    assert made.loose_marks == 1
 
 
 class TestWhichWritingSystem:

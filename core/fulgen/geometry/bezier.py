@@ -39,6 +39,12 @@ def second_derivative(side: Any, t: Any) -> Any:
     return 6 * ((1 - t) * (p2 - 2 * p1 + p0) + t * (p3 - 2 * p2 + p1))
 
 
+def bend_through(start: Floats, middle: Floats, end: Floats) -> Floats:
+    """The side (4, 2) of one bend, a parabola, that is at a point at half its time."""
+    control = 2 * middle - (start + end) / 2
+    return np.array([start, start + 2 / 3 * (control - start), end + 2 / 3 * (control - end), end])
+
+
 def part(side: Floats, start: float, end: float) -> Floats:
     """A side (4, 2) from one time to another (de Casteljau, as blossoms)."""
 

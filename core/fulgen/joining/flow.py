@@ -463,6 +463,33 @@ def core_tie(left: Body, right: Body, need: float) -> Flow | None:
     return Flow(spine, np.full(2, need))
 
 
+_ROOM = 1.3
+"""A tie keeps so many times its width from what it goes around, measured from its middle. (†)"""
+
+
+def core_tie_around(left: Body, right: Body, need: float, around: Region) -> Flow | None:
+    """The shortest such stroke, straight or of one bend, that leaves something alone: dots, accents. None
+    where there is none."""
+    one, other = left.core(need), right.core(need)
+    if one is None or other is None:
+        return None
+    kept_free = shapely.buffer(around, _ROOM * need, quad_segs=2)
+    corners = shapely.points(shapely.get_coordinates(shapely.buffer(around, 1.2 * _ROOM * need, quad_segs=2)))
+    starts, ends = (
+        shapely.get_coordinates(shapely.shortest_line(area, corners))[::2] for area in (one, other)
+    )
+    bends = [
+        bezier.bend_through(start, by, end)
+        for start, by, end in zip(starts, shapely.get_coordinates(corners), ends, strict=True)
+    ]
+    lines = np.asarray(
+        shapely.linestrings([bezier.point(bend[:, None], _CLOSELY[:, None]) for bend in bends])
+    )
+    free = ~shapely.intersects(lines, kept_free)
+    ties = [Flow(bends[n][None], np.full(2, need)) for n in np.argsort(shapely.length(lines)) if free[n]]
+    return next((tie for tie in ties if not tie.folds), None)
+
+
 _WITHIN = 0.3
 """A stroke that ends further from a letter is not carried on into it."""
 

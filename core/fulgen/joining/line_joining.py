@@ -43,7 +43,16 @@ from fulgen.joining.line_of_letters import (
 )
 from fulgen.joining.line_ties import stray_pinholes, ties_of_line
 from fulgen.joining.materials import Weedable
-from fulgen.joining.pair_joining import CLEARANCE, JoinRequest, Joint, Option, needed, options, relaid
+from fulgen.joining.pair_joining import (
+    CLEARANCE,
+    JoinRequest,
+    Joint,
+    Neighbours,
+    Option,
+    needed,
+    options,
+    relaid,
+)
 from fulgen.joining.rhythm import Choices, decide
 from fulgen.joining.seam import WIDEST_NECK
 from fulgen.joining.strength import held_together
@@ -232,16 +241,7 @@ def _made_sure(line: LineOfLetters, a: SetLetter, b: SetLetter, joint: Joint) ->
             way = Way.SLIDE if step and joint.way is Way.LEAVE else joint.way
             return replace(joint, way=way, shift=shift) if step else joint
         if joint.bar is not None:
-            left, right = pair.facing
-            laid = relaid(
-                left,
-                right,
-                line.request,
-                joint.bar.kind,
-                line.hand,
-                ends_high(a.text),
-                pair.right.place,
-            )
+            laid = relaid(_neighbours(pair, line.hand), line.request, joint.bar.kind)
             return replace(joint, bar=laid if laid is not None else joint.bar)
     return joint
 
@@ -283,13 +283,25 @@ def _worked_out(asked: PairRequest) -> Choices:
         gaps = gaps_between(left, right, there.x - room)
     else:
         gaps = gaps_between(scan_extent(body.region, x_height), scan_extent(other.region, x_height), -room)
-    found = options(
-        body, other.moved(-room, 0.0), request, gaps, asked.hand, ends_high(asked.pair.left.letter.text),
-        replace(there, x=there.x - room),
-    )  # fmt: skip
+    found = options(_neighbours(asked.pair, asked.hand, room), request, gaps)
     moved = [replace(o, joint=replace(o.joint, shift=o.joint.shift - room)) for o in found]
     return Choices(
         tuple(moved), letter_gap(gaps), overlapping(gaps), fixed=request.way is not None or room > 0
+    )
+
+
+def _neighbours(pair: Pair, hand: Hand, nearer: float = 0.0) -> Neighbours:
+    """Two neighbours to be joined, the right one so much nearer than it lies."""
+    left, right = pair.facing
+    there, marks = pair.right.place, pair.right.marks
+    return Neighbours(
+        left=left,
+        right=right.moved(-nearer, 0.0),
+        hand=hand,
+        left_marks=pair.left.marks,
+        right_marks=moved_by(marks, -nearer, 0.0),
+        ends_high=ends_high(pair.left.letter.text),
+        there=replace(there, x=there.x - nearer),
     )
 
 
@@ -328,9 +340,7 @@ def _laid_anew(line: LineOfLetters, joint: Joint, a: SetLetter, b: SetLetter) ->
 
 
 def _laid(asked: BarRequest) -> Addition | None:
-    left, right = asked.pair.facing
-    high = ends_high(asked.pair.left.letter.text)
-    return relaid(left, right, asked.request, asked.kind, asked.hand, high, asked.pair.right.place)
+    return relaid(_neighbours(asked.pair, asked.hand), asked.request, asked.kind)
 
 
 _bars: BoundedCache[BarRequest, Addition | None] = BoundedCache(4 * 2**20)

@@ -58,6 +58,12 @@ class LetterView:
         )
         return own.moved(self.place.x, self.place.y)
 
+    @property
+    def marks(self) -> Region:
+        """Its dots and accents there."""
+        marks = body_and_bits(self.letter)[1]
+        return marks if marks.is_empty else self.place.region(marks)
+
 
 @dataclass(frozen=True)
 class Pair:

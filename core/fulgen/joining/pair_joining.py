@@ -19,7 +19,7 @@ import shapely
 from fulgen.geometry.outline import Floats
 from fulgen.geometry.placement import Placement
 from fulgen.geometry.polygons import Region, holes_of, moved, polygonal
-from fulgen.joining.flow import Flows, FoundFlow, core_tie, flow_cost, shaped
+from fulgen.joining.flow import Flows, FoundFlow, core_tie, core_tie_around, flow_cost, shaped
 from fulgen.joining.heights import Hand, heights_of
 from fulgen.joining.letter_gap import letter_gap, overlapping
 from fulgen.joining.seam import LARGEST_PINHOLE, Seam
@@ -91,6 +91,25 @@ class Option:
 
 
 _HERE = Placement()
+_NO_MARKS = shapely.MultiPolygon()
+
+
+@dataclass(frozen=True, eq=False)
+class Neighbours:
+    """Two letters that are to be joined, as the left one sees them.
+
+    left, right: their bodies; left_marks, right_marks: their dots and accents.
+    hand: how the face is written; ends_high: whether the left letter ends at its top; there: where the right
+    one lies.
+    """
+
+    left: Body
+    right: Body
+    hand: Hand
+    left_marks: Region = _NO_MARKS
+    right_marks: Region = _NO_MARKS
+    ends_high: bool = False
+    there: Placement = _HERE
 
 
 def needed(left: Body, right: Body, target: float) -> float:
@@ -99,18 +118,9 @@ def needed(left: Body, right: Body, target: float) -> float:
     return target if given >= target else AS_GIVEN * given
 
 
-def options(
-    left: Body,
-    right: Body,
-    request: JoinRequest,
-    gaps: Floats,
-    hand: Hand,
-    high: bool = False,
-    there: Placement = _HERE,
-) -> tuple[Option, ...]:
+def options(neighbours: Neighbours, request: JoinRequest, gaps: Floats) -> tuple[Option, ...]:
     """What can be done at the seam of two neighbours, the right one where the face sets it; ``gaps`` are
-    those of the band, ``high`` tells whether the left letter ends at its top, ``there`` is where the right
-    one lies as the left one sees it. At least one."""
+    those of the band. At least one."""
 
     def option(joint: Joint, cost: float) -> Option:
         return Option(joint, cost, letter_gap(gaps, joint.shift), overlapping(gaps, joint.shift))
@@ -118,8 +128,8 @@ def options(
     if request.way is Way.LEAVE:
         return (option(Joint(Way.LEAVE), 0.0),)
     if request.way is Way.APART:
-        return (option(_kept_apart(left.region, right.region), 0.0),)
-    pair = _Pair(left, right, request, needed(left, right, request.neck), hand, high, there)
+        return (option(_kept_apart(neighbours.left.region, neighbours.right.region), 0.0),)
+    pair = _Pair(neighbours, request)
     if request.way in (None, Way.SLIDE) and pair.holds(0.0):
         return (option(Joint(Way.LEAVE), 0.0),)
     found = [option(joint, cost) for joint, cost in pair.ways()]
@@ -129,20 +139,13 @@ def options(
 class _Pair:
     """Two neighbours looked at in several places."""
 
-    def __init__(
-        self,
-        left: Body,
-        right: Body,
-        request: JoinRequest,
-        need: float,
-        hand: Hand,
-        high: bool,
-        there: Placement,
-    ) -> None:
-        self.left, self.right, self.request, self.need = left, right, request, need
-        self.hand, self.there = hand, there
-        self.heights = heights_of(left.region, right.region, hand, high)
-        self.target_width = need * (_MORE if need >= request.neck else _LITTLE_MORE)
+    def __init__(self, neighbours: Neighbours, request: JoinRequest) -> None:
+        self.left, self.right, self.request = neighbours.left, neighbours.right, request
+        self.hand, self.there = neighbours.hand, neighbours.there
+        self.left_marks, self.right_marks = neighbours.left_marks, neighbours.right_marks
+        self.need = needed(self.left, self.right, request.neck)
+        self.heights = heights_of(self.left.region, self.right.region, self.hand, neighbours.ends_high)
+        self.target_width = self.need * (_MORE if self.need >= request.neck else _LITTLE_MORE)
         self._seams: dict[float, Seam] = {}
 
     def seam(self, shift: float) -> Seam:
@@ -175,7 +178,7 @@ class _Pair:
         slid = self._slid() if self.request.may_slide else None
         if slid is not None:
             for shift in slid:
-                defects = self.defects(self.seam(shift))
+                defects = self.defects(self.seam(shift)) + self._marks_met(shift)
                 yield Joint(Way.SLIDE, shift), defects
                 if defects < _FLAWLESS:
                     break
@@ -219,7 +222,7 @@ class _Pair:
         cost += self._holes(whole, seam) + 0.5 * self._defects_of_letters(seam)
         if cost >= most or not held_together(whole, self.left, right, self.need):
             return None
-        cost += self._near_miss(seam, bar.region)
+        cost += self._near_miss(seam, bar.region) + self._over_marks(shift, bar.region)
         return cost if cost < most else None
 
     def _holes(self, whole: Region, seam: Seam) -> float:
@@ -244,6 +247,23 @@ class _Pair:
         one, other = (shapely.difference(side, near) for side in (seam.left, seam.right))
         apart = float(shapely.distance(one, other))
         return _TEARS if apart < limit else 0.0
+
+    def _over_marks(self, shift: float, added: Region) -> float:
+        """What it costs where something runs over a dot or an accent, which then reads as none."""
+        marks = [self.left_marks, moved(self.right_marks, shift, 0.0)]
+        over = any(shapely.intersects(mark, added) for mark in marks if not mark.is_empty)
+        return _OVER_A_MARK if over else 0.0
+
+    def _marks_met(self, shift: float) -> float:
+        """What it costs where a letter has slid onto the other's dot or accent, which it does not meet where
+        the face sets it."""
+        left, right = self.left.region, self.right.region
+        met = any(
+            shapely.intersects(mark, moved(other, slid, 0.0)) and not shapely.intersects(mark, other)
+            for mark, other, slid in ((self.left_marks, right, shift), (self.right_marks, left, -shift))
+            if not mark.is_empty
+        )
+        return _OVER_A_MARK if met else 0.0
 
     def _defects_of_letters(self, seam: Seam) -> float:
         if not shapely.intersects(seam.left, seam.right):
@@ -382,10 +402,17 @@ class _Additions:
             yield from self._tried(Way.BRIDGE, bar, more)
 
     def _tie(self) -> Iterator[tuple[Joint, float]]:
-        tie = core_tie(self.pair.left, self.right, self.pair.target_width)
-        if tie is not None:
-            bar = Addition("bridge", tie.outline, tie.region, self.seam.gap, True)
-            yield from self._tried(Way.BRIDGE, bar, 0.5 + (self.seam.gap / 0.05) ** 2)
+        """A straight stroke, beside dots and accents where it can be."""
+        pair = self.pair
+        marks = polygonal(shapely.union(pair.left_marks, moved(pair.right_marks, self.shift, 0.0)))
+        ends = (pair.left, self.right, pair.target_width)
+        ties = [core_tie(*ends)]
+        if not marks.is_empty and ties[0] is not None and shapely.intersects(ties[0].region, marks):
+            ties.insert(0, core_tie_around(*ends, marks))
+        for tie in ties:
+            if tie is not None and self.least == math.inf:
+                bar = Addition("bridge", tie.outline, tie.region, self.seam.gap, True)
+                yield from self._tried(Way.BRIDGE, bar, 0.5 + (self.seam.gap / 0.05) ** 2)
 
 
 _FLAWLESS = 0.1
@@ -403,15 +430,15 @@ def _added(found: FoundFlow, kind: Literal["flow", "reach"]) -> Addition:
     return Addition(kind, found.flow.outline, found.flow.region, found.length, found.of_left, found.ends)
 
 
-def relaid(
-    left: Body, right: Body, request: JoinRequest, kind: str, hand: Hand, high: bool, there: Placement
-) -> Addition | None:
+def relaid(neighbours: Neighbours, request: JoinRequest, kind: str) -> Addition | None:
     """What was added to two letters, laid anew where hands have moved them to; None where they hold without
     it, or nothing of the kind goes across."""
     way = request.way if request.way in (Way.FLOW, Way.REACH, Way.BRIDGE) else None
-    if shapely.distance(left.region, right.region) > (_FAR if way is None else _FAR_BY_CHOICE):
+    if shapely.distance(neighbours.left.region, neighbours.right.region) > (
+        _FAR if way is None else _FAR_BY_CHOICE
+    ):
         return None
-    pair = _Pair(left, right, request, needed(left, right, request.neck), hand, high, there)
+    pair = _Pair(neighbours, request)
     if kind in ("gusset", "stroke") and pair.holds(0.0):
         return None
     # Only its own kind is looked for: letters are moved at the speed of a hand.
@@ -437,6 +464,9 @@ _BESIDE = 1.2
 
 _TEARS = 0.8
 """An edge that almost touches another costs this. (†)"""
+
+_OVER_A_MARK = 2.0
+"""What runs over a dot or an accent costs this. (†)"""
 
 _LAST = 6.0
 """A bar where all else fails costs this."""

@@ -11,13 +11,26 @@ import unicodedata
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from fulgen.geometry.polygons import Region, polygonal
 from fulgen.lettering.shaping import clusters
 
-_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»іїјёبتثجخذزشضظغفقنيةپچژڤگ')
-"""Letters and signs with a bit that floats: also the Arabic ones with dots (i'jam; The Unicode Standard,
-section 9.2)."""
+_DOTS_ABOVE, _DOTS_BELOW = frozenset("تثخذزشضظغفقنةژڤڭٹڈڑ"), frozenset("بجيپچی")
+"""Arabic letters with dots or another small sign apart from their strokes (i'jam), by the side on which that
+is. (The Unicode Standard, section 9.2)"""
+
+_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»іїјёःॐ') | _DOTS_ABOVE | _DOTS_BELOW
+"""Letters and signs with a bit that floats, which Unicode does not take apart."""
+
+_THAI = frozenset(map(chr, range(0x0E00, 0x0E80)))
+
+_THAI_LETTERS_STAND = -0.2
+"""Every Thai letter crosses this height, of the size; signs over and under it do not. (†)"""
+
+_SCRAP = 0.25
+"""Dots of one letter are alike. What is smaller than this share of the largest is a scrap of the drawing: the
+end of a stroke that the next letter is to cover."""
 
 _FOOTED = frozenset("!?¡¿")
 
@@ -56,8 +69,44 @@ def carrier_and_bits(text: str, region: Region) -> tuple[Region, Region]:
 def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:
     """The body of a letter and its marks, either of which may be empty."""
     parts = np.asarray(shapely.get_parts(region))
-    if len(parts) < 2 or not _has_marks(text):
+    thai = not _THAI.isdisjoint(text)
+    if len(parts) < 2 or not (thai or _has_marks(text)):
         return region, shapely.MultiPolygon()
+    if len(text) == 1 and text in _DOTS_ABOVE | _DOTS_BELOW:
+        is_mark = _dots(parts, text in _DOTS_BELOW)
+    elif thai:
+        is_mark = _over_and_under(parts)
+    else:
+        is_mark = _detached_bits(text, parts)
+    return shapely.MultiPolygon(list(parts[~is_mark])), shapely.MultiPolygon(list(parts[is_mark]))
+
+
+def _dots(parts: NDArray[np.object_], below: bool) -> NDArray[np.bool_]:
+    """Which parts are the dots of an Arabic letter: those on their side of its stroke, which may be little
+    larger than they are, and small ones within its bowl. An upright beside it is no dot."""
+    areas = shapely.area(parts)
+    left, top, right, bottom = shapely.bounds(parts).T
+    stroke = int(top.argmin() if below else bottom.argmax())
+    middle = (top + bottom) / 2
+    beyond = middle > middle[stroke] if below else middle < middle[stroke]
+    dots: NDArray[np.bool_] = beyond | (areas < _SMALL * areas[stroke])
+    upright = bottom - top > 2 * (right - left)
+    dots &= ~(upright & (bottom > top[stroke]) & (top < bottom[stroke]))
+    dots[stroke] = False
+    dots &= areas >= _SCRAP * areas[dots].max(initial=0.0)
+    return dots
+
+
+def _over_and_under(parts: NDArray[np.object_]) -> NDArray[np.bool_]:
+    """Which parts of a Thai letter float over or under it: vowels, tones, the feet of some. They may be
+    larger than what they belong to."""
+    _, top, _, bottom = shapely.bounds(parts).T
+    apart: NDArray[np.bool_] = (bottom < _THAI_LETTERS_STAND) | (top > _THAI_LETTERS_STAND)
+    return apart & (not apart.all())
+
+
+def _detached_bits(text: str, parts: NDArray[np.object_]) -> NDArray[np.bool_]:
+    """Which parts are small, or clear of the largest, and hang on it."""
     areas = shapely.area(parts)
     _, top, _, bottom = shapely.bounds(parts).T
     # The foot of a hairline's ! is larger than its stroke: there the taller bit is what the foot hangs on.
@@ -66,12 +115,13 @@ def body_and_marks(text: str, region: Region) -> tuple[Region, Region]:
     clear = 0.02 * (bottom[main] - top[main])
     beyond = (bottom <= top[main] + clear) | (top >= bottom[main] - clear)
     small = areas < _SMALL * areas[main]
-    if len(clusters(text)) > 1:
-        # Of letters that a face merges, but leaves apart, only what floats high is a mark.
+    if len(clusters(text)) > 1 and _DOTS_ABOVE.isdisjoint(text) and _DOTS_BELOW.isdisjoint(text):
+        # Of letters that a face merges, but leaves apart, only what floats high is a mark. Arabic ones hang
+        # together.
         small &= (top + bottom) / 2 < top[main] + _HIGH * (bottom[main] - top[main])
-    is_mark = small | (beyond & (footed | (areas < _ABOVE_OR_BELOW * areas[main])))
+    is_mark: NDArray[np.bool_] = small | (beyond & (footed | (areas < _ABOVE_OR_BELOW * areas[main])))
     is_mark[main] = False
-    return shapely.multipolygons(parts[~is_mark]), shapely.multipolygons(parts[is_mark])
+    return is_mark
 
 
 def _has_marks(text: str) -> bool:
