@@ -124,6 +124,16 @@ def test_letters_of_every_face_are_thickened_and_thinned_as_geos_says(slug):
             assert shapely.buffer(differs, -2 * plain.tolerance).area < 1e-6
 
 
+def test_a_spike_whose_sides_cross_by_a_hair_is_round_too():
+    """The tip of the a of fondamento: its sides turn back by more than half a circle."""
+    (letter,) = evaluate(Recipe(parts=(Lettering(text="a", face=FaceChoice(family="fondamento")),))).letters
+    plain = letter[1].letter.drawn
+    made = offset(plain, 0.01)
+    twin = shapely.buffer(region_of(plain.outline, 1e-4), 0.01, quad_segs=32)
+    differs = shapely.symmetric_difference(region_of(made.outline, 1e-4), twin)
+    assert shapely.buffer(differs, -2 * plain.tolerance).is_empty
+
+
 def test_a_line_becomes_a_band_of_its_width_with_round_ends():
     band = stroked(np.array([(0.0, 0.0), (30.0, 0.0)]), 4.0, 0.01)
     assert area(band) == pytest.approx(30 * 4 + math.pi * 4, rel=1e-3)

@@ -38,6 +38,9 @@ _TRUE = 0.15
 """How true parallel curves are drawn, in flattenings."""
 
 _MOST_HALVINGS = 6
+_SPIKE = 0.05
+"""A corner that turns by half a circle, but for so much (radians), is a spike."""
+
 _SMOOTH = 1e-7
 """Sides that go on with less of a turn than this (radians) have no corner between them."""
 
@@ -225,8 +228,8 @@ def _joins(z: Complexes, following: Ints, distance: float, corners: Corners) -> 
 
 def _sectors(at: Complexes, into: Complexes, out: Complexes, distance: float, corners: Corners) -> Outline:
     turn = np.angle(out * into.conj())
-    # On the other side of a bend the strips overlap. A spike turns either way.
-    opens = (turn * np.sign(distance) > 0) | (np.abs(turn) > np.pi - 1e-6) | (np.abs(turn) < 1e-3)
+    # On the other side of a bend the strips overlap. A spike opens to both: its sides may cross by a hair.
+    opens = (turn * np.sign(distance) > 0) | (np.abs(turn) > np.pi - _SPIKE) | (np.abs(turn) < 1e-3)
     opens &= np.abs(turn) >= _SMOOTH
     verbs: list[Ints] = []
     points: list[Complexes] = []
@@ -237,8 +240,8 @@ def _sectors(at: Complexes, into: Complexes, out: Complexes, distance: float, co
             verbs.append(np.array([MOVE, LINE, LINE]))
             points.append(np.array([p, p + arm, p + other]))
         elif corners == "round":
-            if abs(angle) > np.pi - 1e-6:
-                angle = np.copysign(angle, distance)
+            if angle * distance < 0:
+                angle = np.copysign(2 * np.pi - abs(angle), distance)
             arc = bezier.arc(p, arm, angle)
             arc[-1][3] = p + other if abs(abs(turn[n]) - np.pi) > 1e-6 else arc[-1][3]
             verbs.append(np.array([MOVE, LINE, *[CUBIC] * len(arc)]))

@@ -84,7 +84,7 @@ def settle(
     if instead is None and (way is MarkWay.KEEP or all(held)):
         return Settled(form, tuple(kept))
     stays, pieces = _split(form, parts)
-    carrier = body
+    carrier: Region | None = body if chained else None
     if instead is not None:
         pieces = [_in_place_of(piece, instead) for piece in pieces]
         parts = [polygonal(piece.region) for piece in pieces]
@@ -94,15 +94,18 @@ def settle(
             shapes.append(piece)
             settled.append(as_it_is)
         elif way is MarkWay.LOWER:
-            move = _move(part, body, neck)
+            stroke = _nearest_stroke(part, body)
+            move = _move(part, stroke, neck)
             shapes.append(piece.placed(*move.tolist()))
-            hangs = Seam(moved(part, *move.tolist()), body).neck
+            hangs = Seam(moved(part, *move.tolist()), stroke).neck
             settled.append(SettledMark(way, float(math.hypot(*move)), hangs, False))
         else:
             shapes.append(piece)
-            laid = _bar(part, carrier, neck, bar)
+            laid = _bar(part, carrier or _nearest_stroke(part, body), neck, bar)
             if laid is not None:
-                if chained:  # what is tied carries what lies beyond it, such as the last dot of three
+                if (
+                    carrier is not None
+                ):  # what is tied carries what lies beyond it, such as the last dot of three
                     carrier = polygonal(shapely.union_all([carrier, part, laid.region]))
                 shapes.append(clean(laid.outline, form.tolerance))
             settled.append(SettledMark(way, 0.0, laid.neck if laid else 0.0, False))
@@ -114,6 +117,14 @@ def settle(
         if shapely.buffer(closed, -hole / 2).is_empty and not shapely.intersects(closed, known).any()
     ]
     return Settled(fill_holes(made, pinholes), tuple(settled))
+
+
+def _nearest_stroke(mark: Region, body: Region) -> Region:
+    """The stroke of a letter drawn in several that a mark hangs on."""
+    strokes = shapely.get_parts(body)
+    if len(strokes) < 2:
+        return body
+    return polygonal(strokes[int(shapely.distance(strokes, shapely.centroid(mark)).argmin())])
 
 
 def _holds(mark: Region, other: Region, neck: float) -> bool:

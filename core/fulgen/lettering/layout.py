@@ -498,7 +498,7 @@ def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
     system = system_of("".join(lacking))
     if len(lacking) > 1 and not any(ord(char) in face.letters for char in system.needs):
         what = f"{face.name} has no {system.name} letters."
-        todo = "Take one of the faces that have them."
+        todo = f"Take a face that has them, such as {' or '.join(able[:3])}."
     else:
         named = [name_of(letter) for letter in lacking[:6]]
         more = f" and {len(lacking) - 6} more" if len(lacking) > 6 else ""

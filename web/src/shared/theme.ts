@@ -34,8 +34,8 @@ const config = defineConfig({
   theme: {
     tokens: {
       fonts: {
-        body: { value: "'Hanken Grotesk Variable', sans-serif" },
-        heading: { value: "'Hanken Grotesk Variable', sans-serif" },
+        body: { value: "'Hanken Grotesk Variable', 'Other Alphabets', sans-serif" },
+        heading: { value: "'Hanken Grotesk Variable', 'Other Alphabets', sans-serif" },
       },
       fontSizes: {
         xs: { value: '12px' },
