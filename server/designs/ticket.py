@@ -38,7 +38,7 @@ _STEPS = (
 def ticket_pdf(name: str, evaluation: Evaluation, jobs: Sequence[Job], points: Sequence[Point]) -> bytes:
     """The ticket of a design's sheets."""
     page = new_document(f"{name}, job ticket", "A4")
-    set_in_our_face(page)
+    set_in_our_face(page, [name, about_of(name, evaluation).words])
     page.set_margin(_EDGE)
     page.set_auto_page_break(True, _EDGE)
     page.add_page()

@@ -18,6 +18,7 @@ from fulgen.cli.run import main
 from fulgen.orders.fields import fields_of, headings_of, matched
 from fulgen.orders.laying import pick_list, pick_list_csv, sheets_of_order
 from fulgen.orders.lists import MOST_LETTERS, MOST_ROWS, read_list, read_pasted
+from fulgen.orders.pick_page import write_pick_page
 from fulgen.orders.plan import GiveWay, OrderPlan, OrderSheet, RowRoom
 from fulgen.orders.proof import write_proof
 from fulgen.orders.rows import recipe_of, rows_of
@@ -27,6 +28,7 @@ from fulgen.parts.ready import MEND_KINDS, Ready
 from fulgen.problem import Problem
 from fulgen.recipe.evaluate import evaluate
 from fulgen.recipe.versions import read_recipe, recipe_from, to_store
+from tests.names import NAMES as NAMES_BY_SYSTEM
 
 ROOT = Path(__file__).parents[2]
 HEADINGS = ("Name", "How many")
@@ -417,6 +419,15 @@ class TestSheets:
         assert "Reed 8" in pages[1]
         assert "has no" in pages[0]
         assert all("To be cut so" in page for page in pages)
+
+
+def test_pages_name_everyone_in_their_own_letters():
+    """Those of the proof and of the pick list, read by PDFium."""
+    names = [words.split()[0] for words in NAMES_BY_SYSTEM.values()]
+    worked = made(RING, "\n".join(names))
+    for pdf in (write_proof("Regatta", worked), write_pick_page("Regatta", pick_list(worked, {}))):
+        said = pypdfium2.PdfDocument(pdf)[0].get_textpage().get_text_range()
+        assert [name for name in names if name not in said] == []
 
 
 class TestProof:

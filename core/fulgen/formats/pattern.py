@@ -107,7 +107,7 @@ def write_pattern(title: str, evaluation: Evaluation, paper: Paper = "a4") -> by
     box = Box(boxes[0], boxes[1], boxes[2] - boxes[0], boxes[3] - boxes[1])
     pages = pages_for(box, paper)
     pdf = new_document(f"{title}, pattern", pages.paper)
-    set_in_our_face(pdf)
+    set_in_our_face(pdf, [title])
     wanted = []
     for row in range(pages.down):
         for column in range(pages.across):

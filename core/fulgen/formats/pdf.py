@@ -6,6 +6,7 @@ A point of PDF's user space is 1/72 inch (ISO 32000-1, section 8.3.2.3).
 from __future__ import annotations
 
 import datetime
+from collections.abc import Iterable
 
 from fpdf import FPDF
 from fpdf.drawing import PaintedPath
@@ -18,6 +19,7 @@ from fulgen.formats.drawn_sheet import USE_COLOURS, USES, DrawnSheet, ReadSheet,
 from fulgen.formats.read_back import read_back
 from fulgen.geometry.outline import Outline
 from fulgen.lettering.catalogue import FACES_DIR
+from fulgen.lettering.writing_systems import SYSTEMS
 from fulgen.parts.built_part import Mark
 from fulgen.parts.part import Use
 from fulgen.problem import Problem
@@ -86,15 +88,33 @@ def new_document(title: str, paper: str | tuple[float, float]) -> FPDF:
     return document
 
 
-def set_in_our_face(page: FPDF) -> None:
-    """Text of a page is set in "nunito", which ships with Fulgen, and what that has not in another that does,
-    so that names can be written as they are: Cyrillic and Greek ones, too."""
-    for family, subset in (("nunito", "latin"), ("nunito-ext", "latin-ext")):
+_ALSO = "comfortaa/Comfortaa"
+_OTHER_ALPHABETS = {
+    "Arabic": "el-messiri/ElMessiri",
+    "Hebrew": "fredoka/Fredoka",
+    "Devanagari": "baloo-2/Baloo2",
+    "Thai": "mali/Mali",
+    "Armenian": "noto-sans-armenian/NotoSansArmenian",
+    "Georgian": "noto-sans-georgian/NotoSansGeorgian",
+}
+"""The faces, all of which ship with Fulgen, in which words are set that the face of the page has not got: one
+for Vietnamese, Cyrillic and Greek letters, and one each for those of other writing systems."""
+
+
+def set_in_our_face(page: FPDF, texts: Iterable[str]) -> None:
+    """The text of a page is set in "nunito", and what that has not in another face, so that names stand there
+    as they are written. ``texts``: the names among what is to stand there."""
+    letters = set().union(*texts)
+    for name, subset in (("nunito", "latin"), ("nunito-ext", "latin-ext")):
         file = FACES_DIR / "nunito" / f"nunito-{subset}-wght-normal.ttf"
-        page.add_font(family, fname=file, variations={"": {"wght": 450.0}, "B": {"wght": 750.0}})
-    for style in ("", "B"):
-        page.add_font("lobster", style, FACES_DIR / "lobster" / "Lobster_400Regular.ttf")
-    page.set_fallback_fonts(["nunito-ext", "lobster"], exact_match=True)
+        page.add_font(name, fname=file, variations={"": {"wght": 450.0}, "B": {"wght": 750.0}})
+    written = [system.name for system in SYSTEMS if any(map(system.has, letters))]
+    others = [face for name, face in _OTHER_ALPHABETS.items() if name in written]
+    for other in (_ALSO, *others):
+        for style, weight in (("", "400Regular"), ("B", "700Bold")):
+            page.add_font(other, style, FACES_DIR / f"{other}_{weight}.ttf")
+    page.set_fallback_fonts(["nunito-ext", _ALSO, *others], exact_match=True)
+    page.set_text_shaping(bool(others))
 
 
 def filled(path: PaintedPath, colour: str) -> PaintedPath:

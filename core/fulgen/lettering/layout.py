@@ -496,7 +496,9 @@ def _no_such_width(asked: float) -> Problem:
 def _lacks(face: Face, text: str, lacking: list[str]) -> Problem:
     able = families_with("".join(lacking)) and families_with(text)
     system = system_of("".join(lacking))
-    if len(lacking) > 1 and not any(ord(char) in face.letters for char in system.needs):
+    # Some have a few of them, as signs: Ω, μ, π.
+    few = 2 * sum(ord(char) in face.letters for char in system.needs) < len(system.needs)
+    if len(lacking) > 1 and few:
         what = f"{face.name} has no {system.name} letters."
         todo = f"Take a face that has them, such as {' or '.join(able[:3])}."
     else:

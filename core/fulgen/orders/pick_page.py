@@ -24,7 +24,7 @@ def write_pick_page(title: str, picks: Sequence[Pick], paper: Paper = "a4") -> b
     """All picks, in the order of the list, on as many pages as it takes."""
     wide, high = PAPERS[paper]
     pdf = new_document(f"{title}, pick list", (wide, high))
-    set_in_our_face(pdf)
+    set_in_our_face(pdf, [title, *(pick.words for pick in picks), *(pick.reasons for pick in picks)])
     pdf.set_margins(_EDGE_MM, _EDGE_MM)
     pdf.set_auto_page_break(True, _EDGE_MM)
     pdf.add_page()

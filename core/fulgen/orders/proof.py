@@ -33,7 +33,9 @@ def write_proof(title: str, worked: Sequence[WorkedRow], paper: Paper = "a4") ->
     sign."""
     wide, high = PAPERS[paper]
     pdf = new_document(f"{title}, proof", (wide, high))
-    set_in_our_face(pdf)
+    set_in_our_face(
+        pdf, [title, *(row.row.words for row in worked), *(" ".join(row.reasons) for row in worked)]
+    )
     card = (wide - 2 * _EDGE_MM) / _ACROSS, (high - 2 * _EDGE_MM - _FOOT_MM) / _DOWN
     on_a_page = _ACROSS * _DOWN
     pages = max(1, -(-len(worked) // on_a_page))
