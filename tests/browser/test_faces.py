@@ -179,6 +179,17 @@ class TestFacesOfThisComputer:
 
 
 class TestNamesInEveryAlphabet:
+    @pytest.mark.parametrize("system", NAMES)
+    def test_every_letter_is_shown_on_the_page_by_a_face_that_ships(self, page, system):
+        """Whatever the computer has: the browser is asked which of the page's own faces have a letter."""
+        page.goto("/")
+        asked = """(letters) => Promise.all([...letters].map(async (letter) => {
+            const family = getComputedStyle(document.body).fontFamily
+            return (await document.fonts.load(`16px ${family}`, letter)).length ? '' : letter
+        }))"""
+        letters = "".join(sorted(set(NAMES[system]) - {" "}))
+        assert "".join(page.evaluate(asked, letters)) == ""
+
     def test_a_name_the_face_cannot_write_is_answered_by_pictures_and_put_in_a_ring(self, page, tmp_path):
         bench = Building(page)
         page.goto("/")
