@@ -10,7 +10,7 @@ import svgelements
 from fpdf import FPDF
 from playwright.sync_api import expect
 
-from tests.browser.bench import Bench, box_at_rest, middle, on_its_strokes
+from tests.browser.bench import Bench, Held, box_at_rest, middle, on_its_strokes
 from tests.browser.building import BOX, films
 from tests.figures import PX_PER_MM
 
@@ -131,6 +131,18 @@ def test_a_script_name_in_one_piece(hands):
     assert path.name == "Heron.svg"
     assert len(outlines(path)) == 1
     assert hands.count <= 4
+
+
+def test_a_file_saved_before_the_work_follows_is_named_by_its_words(hands):
+    hands.new()
+    hands.type("He")
+    hands.bench.shown(1)
+    held = Held(hands.page, "/evaluate")
+    hands.type("ron")
+    path = hands.saved()
+    held.let_go()
+    assert path.name == "Heron.svg"
+    assert len(outlines(path)) == 1
 
 
 def test_the_first_name_by_keyboard_alone(page, tmp_path):
@@ -269,7 +281,8 @@ def test_three_words_out_of_a_disc_and_one_of_them_changed(hands):
     assert hands.count <= 14
 
 
-def test_a_name_welded_to_chosen_edges_of_a_drawing_with_open_lines(hands):
+@pytest.mark.parametrize("quick", [False, True], ids=["", "quicker than the work"])
+def test_a_name_welded_to_chosen_edges_of_a_drawing_with_open_lines(hands, quick):
     drawing = (
         '<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="120mm" viewBox="0 0 120 120">'
         '<path fill-rule="evenodd" d="M60 4A56 56 0 0 0 60 116A56 56 0 0 0 60 4ZM60 14A46 46 0 0 1 60 106'
@@ -278,6 +291,7 @@ def test_a_name_welded_to_chosen_edges_of_a_drawing_with_open_lines(hands):
     )
     page = hands.page
     hands.new()
+    held = Held(page, "/evaluate") if quick else None
     hands.type("Heron")
     hands.fill("Height of a capital", "32 mm")
     hands.drop("ring.svg", "image/svg+xml", drawing.encode())
@@ -288,6 +302,8 @@ def test_a_name_welded_to_chosen_edges_of_a_drawing_with_open_lines(hands):
     )
     hands.click(page.get_by_role("group", name="Align").get_by_role("button", name="Centre side by side"))
     hands.click(page.get_by_role("group", name="Put together").get_by_role("button", name="Weld to edges"))
+    if held:
+        held.let_go()
     expect(page.get_by_text("Welded to 1 edge; all others stay as they are.")).to_be_visible()
     path = hands.saved()
     assert any(

@@ -21,9 +21,7 @@ import {
   addLettering,
   align,
   anotherName,
-  arrangeOnce,
   bind,
-  boxOfChosen,
   chosenNow,
   combine,
   copy,
@@ -34,10 +32,10 @@ import {
   release,
   remove,
   splitLines,
+  turnTogether,
   typeWordsOf,
 } from '../../stages/build/actions'
 import type { AlignEdge } from '../../stages/build/alignment'
-import { about, alike } from '../../stages/build/arrange'
 import { groundOf } from '../../stages/build/ground'
 import { letteringsIn, newPart } from '../../stages/build/parts'
 import { saveProof } from '../../stages/build/photo'
@@ -394,11 +392,7 @@ const puts = (how: Operation, also: string): Action => ({
 })
 
 /** Chosen parts turned over or turned about their middle. */
-function turned(turn: number, flip: boolean) {
-  const box = boxOfChosen()
-  if (!box) return
-  arrangeOnce(alike(chosenNow(), about(box.x + box.width / 2, box.y + box.height / 2, 1, turn, flip)))
-}
+const turned = (turn: number, flip: boolean) => turnTogether(chosenNow(), turn, flip)
 
 const BUILD: readonly Action[] = [
   { does: 'Add lettering', also: 'new text words name', where: 'Build', run: addLettering },

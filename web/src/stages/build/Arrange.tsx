@@ -14,13 +14,12 @@ import {
 import { type ComponentProps, type ReactNode, useState } from 'react'
 import { findPart } from '../../shared/design/recipe'
 import { useDesign } from '../../shared/design/store'
-import type { Placement } from '../../shared/evaluation/evaluation'
 import { useUnit } from '../../shared/evaluation/store'
 import { Expander } from '../../shared/fields/Expander'
 import { IconTool } from '../../shared/fields/IconTool'
 import { LengthRow } from '../../shared/fields/LengthRow'
 import { Section } from '../../shared/fields/Panel'
-import { align, arrangeOnce, bind, boxesOf } from './actions'
+import { align, arrangeOnce, bind } from './actions'
 import type { AlignEdge } from './alignment'
 import { spread, stacked } from './arrange'
 
@@ -43,7 +42,8 @@ export function Arrange({ ids, ground }: { ids: readonly string[]; ground: strin
     return bound[0] !== '' && bound.every((word) => word === bound[0])
   })
   const few = ids.length < 3
-  const by = (changes: Map<string, Placement>) => arrangeOnce(changes)
+  const spreadOut = (way: 'across' | 'down', even: 'middles' | 'gaps') =>
+    arrangeOnce(ids, (boxes) => spread(boxes, way, even))
   return (
     <Section title="Arrange">
       <Box display="grid" gridTemplateColumns="repeat(6, 1fr)" gap="1" role="group" aria-label="Align">
@@ -57,25 +57,21 @@ export function Arrange({ ids, ground }: { ids: readonly string[]; ground: strin
         <Mark
           name="Spread across, middles evenly apart"
           disabled={few}
-          onClick={() => by(spread(boxesOf(ids), 'across', 'middles'))}
+          onClick={() => spreadOut('across', 'middles')}
         >
           <AlignHorizontalDistributeCenter size={17} />
         </Mark>
-        <Mark
-          name="Even gaps across"
-          disabled={few}
-          onClick={() => by(spread(boxesOf(ids), 'across', 'gaps'))}
-        >
+        <Mark name="Even gaps across" disabled={few} onClick={() => spreadOut('across', 'gaps')}>
           <AlignHorizontalSpaceBetween size={17} />
         </Mark>
         <Mark
           name="Spread down, middles evenly apart"
           disabled={few}
-          onClick={() => by(spread(boxesOf(ids), 'down', 'middles'))}
+          onClick={() => spreadOut('down', 'middles')}
         >
           <AlignVerticalDistributeCenter size={17} />
         </Mark>
-        <Mark name="Even gaps down" disabled={few} onClick={() => by(spread(boxesOf(ids), 'down', 'gaps'))}>
+        <Mark name="Even gaps down" disabled={few} onClick={() => spreadOut('down', 'gaps')}>
           <AlignVerticalSpaceBetween size={17} />
         </Mark>
       </Box>
@@ -95,7 +91,11 @@ export function Arrange({ ids, ground }: { ids: readonly string[]; ground: strin
           stepMm={1}
           onChange={setStagger}
         />
-        <Button size="sm" variant="outline" onClick={() => by(stacked(boxesOf(ids), gap, stagger))}>
+        <Button
+          size="sm"
+          variant="outline"
+          onClick={() => arrangeOnce(ids, (boxes) => stacked(boxes, gap, stagger))}
+        >
           Stack
         </Button>
       </Expander>

@@ -24,7 +24,7 @@ import { Row, Section } from '../../shared/fields/Panel'
 import { Toggle } from '../../shared/fields/Toggle'
 import type { Spot } from '../../shared/view/view'
 import { AlignFields } from './AlignFields'
-import { anotherName, arrangeOnce, boxesOf, copy, order, remove } from './actions'
+import { anotherName, arrangeOnce, copy, order, remove, turnTogether } from './actions'
 import { about, alike, movedBy } from './arrange'
 import { viewOf } from './levels'
 import { letteringsIn } from './parts'
@@ -135,7 +135,7 @@ function place(id: string, from: number | null, how: (middle: Spot, now: Placeme
   bySteps(from, (evaluation) => {
     const box = viewOf(evaluation, id)?.box
     const part = findPart(useDesign.getState().recipe, id)
-    if (box && part) arrangeOnce(alike([id], how(middleOf(box), part.place)))
+    if (box && part) arrangeOnce([id], () => alike([id], how(middleOf(box), part.place)))
   })
 }
 
@@ -143,13 +143,7 @@ function place(id: string, from: number | null, how: (middle: Spot, now: Placeme
 export function PartActions({ part }: { part: Part }) {
   const ids = [part.id]
   const hasWords = useDesign((s) => letteringsIn(s.recipe, part.id).length > 0)
-  /** Turned over about its middle. */
-  function flip(turn: number) {
-    const box = boxesOf(ids)[0]?.box
-    if (!box) return
-    const { x, y } = middleOf(box)
-    arrangeOnce(alike(ids, about(x, y, 1, turn, true)))
-  }
+  const flip = (turn: number) => turnTogether(ids, turn, true)
   return (
     <Flex gap="1" wrap="wrap" px="4" pt="3.5" role="group" aria-label="This part">
       {hasWords && (

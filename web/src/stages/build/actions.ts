@@ -7,7 +7,7 @@ import { AT_ORIGIN, findPart, isBlank, withPart } from '../../shared/design/reci
 import { partsOf, selectionNow, useSelection } from '../../shared/design/selection'
 import { asOneStep, editRecipeOnce, useDesign } from '../../shared/design/store'
 import { type Box, type Evaluation, onWork, type Placement, undone } from '../../shared/evaluation/evaluation'
-import { evaluationNow } from '../../shared/evaluation/store'
+import { evaluationNow, onceMeasured } from '../../shared/evaluation/store'
 import { askForWords } from '../../shared/view/askForWords'
 import { type Spot, useView } from '../../shared/view/view'
 import {
@@ -20,7 +20,7 @@ import {
   type Pulled,
   realigned,
 } from './alignment'
-import { alike, arranged, beside, boxAround, movedBy } from './arrange'
+import { about, alike, arranged, type Boxed, beside, boxAround, movedBy } from './arrange'
 import { asFitted, framed, madeFrame, namesFor, withKept, withName } from './frames'
 import { levelOf, viewOf } from './levels'
 import { withLinesApart } from './lines'
@@ -193,25 +193,24 @@ export function typeWordsOf(id: string) {
 
 /** Each line of a lettering becomes a part of its own, where it stands. */
 export function splitLines(id: string) {
-  const evaluation = evaluationNow()
-  const part = findPart(recipeNow(), id)
-  const view = viewOf(evaluation, id)
-  if (!evaluation || part?.kind !== 'lettering' || !view?.made) return
-  const { recipe, parts } = withLinesApart(recipeNow(), part, view, levelOf(recipeNow(), evaluation, id))
-  editRecipeOnce(recipe)
-  choose(parts)
+  onceMeasured((evaluation) => {
+    const part = findPart(recipeNow(), id)
+    const view = viewOf(evaluation, id)
+    if (part?.kind !== 'lettering' || !view?.made) return
+    const { recipe, parts } = withLinesApart(recipeNow(), part, view, levelOf(recipeNow(), evaluation, id))
+    editRecipeOnce(recipe)
+    choose(parts)
+  })
 }
 
 /** Aligns parts to one of them, which stays. */
 export function align(ids: readonly string[], ground: string, edge: AlignEdge) {
-  const evaluation = evaluationNow()
-  if (evaluation) editRecipeOnce(alignedTo(recipeNow(), evaluation, ids, ground, edge))
+  onceMeasured((evaluation) => editRecipeOnce(alignedTo(recipeNow(), evaluation, ids, ground, edge)))
 }
 
 /** What a part is aligned to, and at what. */
 export function realign(id: string, alignment: Alignment | null, pulled?: Pulled) {
-  const evaluation = evaluationNow()
-  if (evaluation) editRecipeOnce(realigned(recipeNow(), evaluation, id, alignment, pulled))
+  onceMeasured((evaluation) => editRecipeOnce(realigned(recipeNow(), evaluation, id, alignment, pulled)))
 }
 
 /** Where something else is chosen: the words in it, or the first there are. */
@@ -230,21 +229,25 @@ export function changeGround(id: string, ground: string) {
 
 /** Puts parts together, in the order they were chosen: the first is the ground. */
 export function combine(ids: readonly string[], how: Operation, halo?: Halo) {
-  const before = asMembers(recipeNow(), evaluationNow(), ids, how)
-  const { recipe, id } = combined(before, ids, how, halo ? { halo } : {})
   buildNow().look(null)
-  if (how === 'edges') return void weldToMet(recipe, id, ids[0] ?? '')
-  editRecipeOnce(recipe)
-  choose([id])
+  onceMeasured((evaluation) => {
+    if (!ids.every((id) => findPart(recipeNow(), id))) return
+    const before = asMembers(recipeNow(), evaluation, ids, how)
+    const { recipe, id } = combined(before, ids, how, halo ? { halo } : {})
+    if (how === 'edges') return void weldToMet(recipe, id, ids)
+    editRecipeOnce(recipe)
+    choose([id])
+  })
 }
 
 /** Welds parts to the edges of their base that they run over; where there are none, edges are pointed at. */
-async function weldToMet(recipe: Recipe, id: string, ground: string) {
+async function weldToMet(recipe: Recipe, id: string, ids: readonly string[]) {
+  const [ground = ''] = ids
   const from = recipeNow()
   const told = await api.POST('/api/build/edges', { body: { recipe, part: ground } }).catch(() => null)
   const edges = told?.data?.contours.filter((contour) => contour.met).map((contour) => contour.number) ?? []
-  // What was changed meanwhile is not written over.
-  if (recipeNow() !== from) return
+  // What was changed meanwhile is not written over, and may have moved them to other edges.
+  if (recipeNow() !== from) return combine(ids, 'edges')
   editRecipeOnce(withPart(recipe, id, { edges }))
   choose([id])
   if (edges.length === 0) buildNow().point({ part: ground, for: 'edges' })
@@ -304,13 +307,25 @@ export function nudge(dx: number, dy: number) {
   arrange(alike(chosenNow(), movedBy(dx, dy)))
 }
 
-/** Arranges chosen parts as one step. */
-export function arrangeOnce(changes: ReadonlyMap<string, Placement>) {
-  asOneStep(() => arrange(changes))
+/** Arranges parts as one step, by the boxes around them, which are in the order they were chosen. */
+export function arrangeOnce(
+  ids: readonly string[],
+  laid: (boxes: readonly Boxed[]) => ReadonlyMap<string, Placement>,
+) {
+  onceMeasured(() => asOneStep(() => arrange(laid(boxesOf(ids)))))
+}
+
+/** Turns parts about the middle of what they make together, or turns them over. */
+export function turnTogether(ids: readonly string[], turn: number, flip: boolean) {
+  arrangeOnce(ids, (boxes) => {
+    const box = boxAround(boxes.map((boxed) => boxed.box))
+    if (!box) return new Map()
+    return alike(ids, about(box.x + box.width / 2, box.y + box.height / 2, 1, turn, flip))
+  })
 }
 
 /** The chosen parts with the boxes around them, in the order they were chosen. */
-export function boxesOf(ids: readonly string[]) {
+export function boxesOf(ids: readonly string[]): readonly Boxed[] {
   const evaluation = evaluationNow()
   return ids.flatMap((id) => {
     const box = viewOf(evaluation, id)?.box
@@ -339,12 +354,14 @@ export function frameNames(more: Partial<Frame>, most: number) {
 
 /** Makes a part a frame, with a band in its middle. */
 export function makeFrame(id: string) {
-  const recipe = recipeNow()
-  const ground = findPart(recipe, id)
-  const box = viewOf(evaluationNow(), id)?.box
-  if (!ground || !box) return
-  const names = namesFor(recipe, [], 1)
-  taken(madeFrame(recipe, ground, box, names))
+  onceMeasured((evaluation) => {
+    const recipe = recipeNow()
+    const ground = findPart(recipe, id)
+    const box = viewOf(evaluation, id)?.box
+    if (!ground || !box) return
+    const names = namesFor(recipe, [], 1)
+    taken(madeFrame(recipe, ground, box, names))
+  })
 }
 
 /** Puts a frame of the shop's own on the work. */

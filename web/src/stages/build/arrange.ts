@@ -122,7 +122,7 @@ const EDGES = {
   bottom: (b: Box) => b.y + b.height,
 }
 
-type Boxed = { id: string; box: Box }
+export type Boxed = { id: string; box: Box }
 
 /** Parts spread between the outermost two: with their middles evenly apart, or with even gaps between them. */
 export function spread(
