@@ -61,10 +61,12 @@ class TestSvg:
             ('width="4in" viewBox="0 0 400 400"', 20 * MM_PER_INCH / 100),
             ('width="10cm"', 20 * MM_PER_INCH / 96),
             ('height="72pt" viewBox="0 0 72 72"', 20 * MM_PER_INCH / 72),
+            ('width="6pc" viewBox="0 0 72 72"', 20 * MM_PER_INCH / 72),
+            ('width="80q" viewBox="0 0 20 20"', 20.0),
         ],
     )
     def test_true_size_where_the_file_says_it(self, size, mm):
-        """CSS Values 4, section 6.2: 1in is 96px and 72pt."""
+        """CSS Values 4, section 6.2: 1in is 96px, 72pt and 6pc, and 1Q a quarter of a millimetre."""
         found = read(svg('<rect x="5" y="7" width="20" height="20"/>', size))
         assert found.size_stated
         assert (found.width_mm, found.height_mm) == pytest.approx((mm, mm), rel=1e-9)

@@ -80,6 +80,13 @@ class TestPaths:
         path = Polyline(np.array([0 + 0j, 10 + 0j]), False)
         assert path.at(np.array([-5.0, 15.0]), np.zeros(2))[0].tolist() == pytest.approx([-5, 15])
 
+    def test_a_row_below_a_closed_line_begins_at_the_same_share_of_its_length(self):
+        turns = np.exp(2j * np.pi * np.arange(241) / 240)
+        ring = Polyline(30 * turns, True, start=0.25 * 2 * np.pi * 30)
+        lower = ring.lowered(5.0)
+        assert lower.start / lower.length == pytest.approx(0.25, rel=1e-3)
+        assert lower.length != pytest.approx(ring.length, rel=0.1)
+
     def test_a_closed_line_has_no_end(self):
         square = Polyline(np.array([0, 10, 10 + 10j, 10j, 0]), True)
         assert square.at(np.array([45.0]), np.zeros(1))[0][0] == pytest.approx(5 + 0j)

@@ -114,8 +114,28 @@ class TestEveryFrame:
             < 0.3 * name_area
         )
 
+    def test_a_name_in_a_shield_holds_to_its_rim_and_leaves_half_of_it(self):
+        evaluation = framed("shield plate", "I", "anton", values={"rim": 8.0})
+        (piece,) = shapely.get_parts(material(evaluation))
+        inside = shapely.Polygon(piece.exterior).buffer(-4.0)
+        assert inside.covers(shapely.union_all(letters_of(evaluation)))
+
 
 class TestRings:
+    def test_two_rings_that_leave_nothing_open_are_refused(self):
+        """15 mm of radius less two rims of 3.6 mm and a space of 6 mm leave 1.8 mm."""
+        values = {"rim": 3.6, "space": 6.0}
+        recipe = Recipe(parts=(name(), frame("double ring", 30.0, values=values)))
+        (failure,) = evaluate(recipe).failures
+        assert failure.problem.what == "The two rings leave nothing open for a name."
+
+    def test_one_name_may_take_more_than_half_of_its_ring(self):
+        recipe = Recipe(parts=(name("Otterbrook Boat", "anton"), frame("word ring", 100.0)))
+        assert evaluate(recipe).failures == ()
+        _, top, _, bottom = shapely.union_all(letters_of(evaluate(recipe).whole())).bounds
+        assert top < -35
+        assert bottom > 20
+
     def test_a_ring_has_the_area_of_a_ring(self):
         evaluation = evaluate(Recipe(parts=(frame(names=(), values={"rim": 5.0, "cord": 0.0}),))).whole()
         # Circles of four cubics are true to 3e-4 of their radius (textbook).

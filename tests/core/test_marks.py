@@ -154,6 +154,15 @@ def test_a_speck_that_touches_in_a_point_is_tied():
     assert (len(plain.pieces), len(tied.pieces)) == (3, 1)
 
 
+def test_a_dot_that_the_letter_beside_it_holds_stays_where_it_is():
+    """The f of abril-fatface reaches over the dot of its j."""
+    made = evaluate(recipe("fj", "abril-fatface", "lower", "set"))
+    (mark,) = made.parts[0].built.joined.marks[1]
+    assert mark.held
+    assert mark.by == 0.0
+    assert len(made.pieces) == 1
+
+
 def test_both_dots_of_an_umlaut_hang_on_the_letter_itself():
     made = evaluate(recipe("ö", "nunito", "bridge", "set"))
     assert len(made.parts[0].built.joined.marks[0]) == 2

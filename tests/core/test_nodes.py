@@ -106,6 +106,18 @@ class TestNodes:
         assert not square[1].smooth
         assert smoothed(square, 1)[1].smooth
 
+    def test_a_corner_of_straight_sides_flows_across_its_middle(self):
+        """By symmetry its handles lie at right angles to the line that halves the corner."""
+        (square,) = nodes_of(rectangle(0, 0, 10, 10))
+        node = smoothed(square, 2)[2]
+        middle = complex(5, 5) - node.at
+        for handle in (node.before - node.at, node.after - node.at):
+            assert (handle * middle.conjugate()).real == pytest.approx(0.0, abs=1e-9)
+            assert abs(handle) > 1
+        sides = [square[1].at - node.at, square[3].at - node.at]
+        assert ((node.before - node.at) * sides[0].conjugate()).real > 0
+        assert ((node.after - node.at) * sides[1].conjugate()).real > 0
+
 
 class TestFit:
     @given(

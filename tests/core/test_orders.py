@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 
@@ -183,6 +184,10 @@ class TestFields:
         (row,) = rows(design(), "Skipper,How many\nMaud,4", {"Skipper": "name"})
         assert (row.words, row.copies) == ("Maud", 4)
 
+    def test_a_column_without_a_heading_is_meant_by_its_number(self):
+        (row,) = rows(design(), "Boat,,How many\nTern,Maud,4", {"2": "name"})
+        assert (row.words, row.copies) == ("Maud", 4)
+
     @pytest.mark.parametrize(
         ("said", "what"),
         [
@@ -339,6 +344,9 @@ class TestMade:
         (row,) = made(design(), "Maud Heron", give_way)
         assert row.state == "gave-way"
         assert said in row.reasons[0]
+        if told := re.search(r"Smaller by (\d+) %", row.reasons[0]):
+            asked, given = (whole.parts[0].size.mm for whole in (design(), row.recipe))
+            assert int(told[1]) == pytest.approx(100 * (1 - given / asked), abs=0.5)
         x0, y0, x1, y1 = shapely.total_bounds([motif.shape.region for motif in row.motifs])
         assert x1 - x0 <= give_way.room.width_mm + 0.05
         assert y1 - y0 <= give_way.room.height_mm + 0.05
