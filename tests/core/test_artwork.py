@@ -71,6 +71,23 @@ class TestSvg:
         assert found.size_stated
         assert (found.width_mm, found.height_mm) == pytest.approx((mm, mm), rel=1e-9)
 
+    @pytest.mark.parametrize(
+        ("how", "mm"),
+        [
+            ("", (10.0, 10.0)),
+            ('preserveAspectRatio="xMinYMax meet"', (10.0, 10.0)),
+            ('preserveAspectRatio="xMidYMid slice"', (20.0, 20.0)),
+            ('preserveAspectRatio="none"', (10.0, 20.0)),
+        ],
+    )
+    def test_a_drawing_in_a_place_of_another_ratio(self, how, mm):
+        """SVG 2, section 8.6: what is not said otherwise keeps its ratio, and fits into its place."""
+        square = '<rect x="40" y="40" width="20" height="20"/>'
+        for size, sides in ((("50mm", "100mm"), mm), (("100mm", "50mm"), mm[::-1])):
+            found = read(svg(square, f'width="{size[0]}" height="{size[1]}" viewBox="0 0 100 100" {how}'))
+            assert found.size_stated
+            assert (found.width_mm, found.height_mm) == pytest.approx(sides, rel=1e-9)
+
     @pytest.mark.parametrize("size", ['viewBox="0 0 100 100"', 'width="100" viewBox="0 0 100 100"', ""])
     def test_asked_where_it_does_not(self, size):
         data = svg('<rect width="20" height="20"/>', size)

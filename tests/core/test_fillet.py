@@ -63,6 +63,14 @@ def test_only_the_corners_asked_for_are_rounded():
     )
 
 
+def test_a_bay_with_room_for_half_of_an_arc_takes_half():
+    """The upright is 6 mm long: too short for an arc of 10 mm."""
+    corner = weld([shape(rectangle(0, 0, 20, 5)), shape(rectangle(0, 0, 5, 11))])
+    rounded = round_bays(corner, sharp_bays(corner.outline), 10.0)
+    gained = measure.area(rounded.outline) - measure.area(corner.outline)
+    assert gained == pytest.approx(5**2 * (1 - math.pi / 4), rel=2e-3)
+
+
 def test_a_bay_without_room_takes_a_smaller_arc_or_stays():
     slot = weld(
         [shape(rectangle(0, 0, 10, 2)), shape(rectangle(0, 2, 4.9, 5)), shape(rectangle(5.1, 2, 4.9, 5))]

@@ -117,8 +117,11 @@ class TestEveryFrame:
     def test_a_name_in_a_shield_holds_to_its_rim_and_leaves_half_of_it(self):
         evaluation = framed("shield plate", "I", "anton", values={"rim": 8.0})
         (piece,) = shapely.get_parts(material(evaluation))
-        inside = shapely.Polygon(piece.exterior).buffer(-4.0)
-        assert inside.covers(shapely.union_all(letters_of(evaluation)))
+        name = shapely.union_all(letters_of(evaluation))
+        assert shapely.Polygon(piece.exterior).buffer(-4.0).covers(name)
+        # Words stand in the upper part of what the rim leaves: below, the shield runs to a point.
+        _, top, _, bottom = shapely.Polygon(piece.exterior).buffer(-8.0).bounds
+        assert (name.bounds[1] + name.bounds[3]) / 2 == pytest.approx(top + 0.36 * (bottom - top), abs=0.3)
 
 
 class TestRings:

@@ -19,6 +19,7 @@ from fulgen.cli.run import main
 from fulgen.orders.fields import fields_of, headings_of, matched
 from fulgen.orders.laying import pick_list, pick_list_csv, sheets_of_order
 from fulgen.orders.lists import MOST_LETTERS, MOST_ROWS, read_list, read_pasted
+from fulgen.orders.numbers import numbered
 from fulgen.orders.pick_page import write_pick_page
 from fulgen.orders.plan import GiveWay, OrderPlan, OrderSheet, RowRoom
 from fulgen.orders.proof import write_proof
@@ -436,6 +437,18 @@ def test_pages_name_everyone_in_their_own_letters():
     for pdf in (write_proof("Regatta", worked), write_pick_page("Regatta", pick_list(worked, {}))):
         said = pypdfium2.PdfDocument(pdf)[0].get_textpage().get_text_range()
         assert [name for name in names if name not in said] == []
+
+
+def test_a_number_in_a_corner_lies_clear_of_all_of_the_piece():
+    """Over the foot of an L there is room, and beside it at the top; on the foot there is none."""
+    letter = lettering(face={"family": "michroma"}, size={"measure": "capitals", "mm": 20.0})
+    (row,) = made(design(letter), "L")
+    (motif,) = row.motifs
+    (mark,) = numbered(motif, 7, "draw").uncut
+    line = LineString(mark.outline.points)
+    assert line.distance(motif.shape.region) > 0.5
+    assert motif.box.x <= line.bounds[0]
+    assert line.bounds[3] <= motif.box.bottom
 
 
 class TestProof:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
@@ -22,7 +23,7 @@ from fulgen.formats.drawn_path import (
     filled_area,
 )
 from fulgen.formats.drawn_sheet import USES
-from fulgen.formats.svg_values import view_box
+from fulgen.formats.svg_values import view_box, view_scale
 from fulgen.geometry.flatten import flat_contours
 from fulgen.geometry.outline import Floats, Outline
 from fulgen.geometry.polygons import Region, region_of
@@ -57,13 +58,14 @@ def read(data: bytes, name: str, request: ReadRequest) -> ReadDrawing:
         walk = Walk(root, name, READ_BOUNDS, with_lines=True)
         drawn: list[DrawnPath] = []
         for shape in walk.shapes():
-            outline = shape.outline.placed(0.0, 0.0, scale)
-            clips = [clip.placed(0.0, 0.0, scale) for clip in shape.clips]
+            outline = _scaled(shape.outline, scale)
+            even = math.sqrt(scale[0] * scale[1])
+            clips = [Shape.of(_scaled(clip.outline, scale), clip.tolerance * even) for clip in shape.clips]
             area = Outline.empty() if shape.fill is None else filled_area(outline, shape.even_odd, clips)
             if area and shape.fill is not None:
                 drawn.append(DrawnPath(area, shape.fill, shape.group))
             elif shape.stroke is not None and _is_seen(outline, clips):
-                wide = shape.stroke_width * scale
+                wide = shape.stroke_width * even
                 drawn += areas_and_lines(outline, shape.closed, shape.stroke, shape.group, wide)
     notes = ("Text was passed over: turn it into outlines to have it.",) if _has_text(root) else ()
     return ReadDrawing(name, tuple(drawn), stated, notes)
@@ -81,7 +83,7 @@ def read_cuts(data: bytes, name: str, tolerance: float) -> tuple[list[Floats], l
         for shape in Walk(root, name, READ_BOUNDS, with_lines=True).shapes():
             if shape.group in USES:
                 continue
-            outline = shape.outline.placed(0.0, 0.0, scale)
+            outline = _scaled(shape.outline, scale)
             for n, path in enumerate(flat_contours(outline, tolerance)):
                 returns = shape.fill is not None or n in shape.closed
                 cuts.append(np.concatenate((path, path[:1])) if returns else path)
@@ -109,24 +111,25 @@ def _as_artwork() -> Iterator[None]:
         raise
 
 
-def _scale(root: Element, units: str | None) -> tuple[float, bool]:
-    """Millimetres to a user unit, and whether the file says so: a width or height in a physical unit, over
-    that of its view box (SVG 2, section 8.2)."""
+def _scaled(outline: Outline, scale: tuple[float, float]) -> Outline:
+    return outline.moved_by(lambda points: points * scale)
+
+
+def _scale(root: Element, units: str | None) -> tuple[tuple[float, float], bool]:
+    """Millimetres to a user unit, across and down, and whether the file says so: a width or height in a
+    physical unit, over that of its view box (SVG 2, sections 8.2 and 8.6)."""
     if units is not None:
-        return _MM[units], True
+        return (_MM[units], _MM[units]), True
     box = view_box(root)
-    for name, at in (("width", 2), ("height", 3)):
-        found = _LENGTH.fullmatch(root.get(name, "")[:60])
-        if found is None or found[2] in ("", "px") or float(found[1]) <= 0:
-            continue
-        mm = float(found[1]) * _MM[found[2]]
-        if box is not None:
-            return mm / box[at], True
-        return PX_MM, True  # without a view box a user unit is a pixel
-    width = _LENGTH.fullmatch(root.get("width", "")[:60])
-    if width is not None and box is not None and float(width[1]) > 0:
-        return float(width[1]) / box[2] * PX_MM, False
-    return PX_MM, False
+    found = [_LENGTH.fullmatch(root.get(name, "")[:60]) for name in ("width", "height")]
+    sides = [side if side is not None and float(side[1]) > 0 else None for side in found]
+    stated = any(side is not None and side[2] not in ("", "px") for side in sides)
+    if box is None or not any(sides):
+        return (PX_MM, PX_MM), stated  # without a view box a user unit is a pixel
+    ratio = box[2] / box[3]
+    width, height = (None if side is None else float(side[1]) * (_MM.get(side[2]) or PX_MM) for side in sides)
+    size = (width or (height or 0.0) * ratio, height or (width or 0.0) / ratio)
+    return view_scale(box, size, root.get("preserveAspectRatio", "")), stated
 
 
 def _is_seen(line: Outline, clips: Sequence[Shape]) -> bool:

@@ -87,13 +87,23 @@ def view_box(element: Element) -> tuple[float, float, float, float] | None:
     return x, y, width, height
 
 
+def view_scale(
+    box: tuple[float, float, float, float], size: tuple[float, float], how: str
+) -> tuple[float, float]:
+    """How many times as large a view box is in the place it fills, across and down (SVG 2, section 8.6)."""
+    across, down = size[0] / box[2], size[1] / box[3]
+    align, *more = how.split() or ["xMidYMid"]
+    if align == "none":
+        return across, down
+    even = max(across, down) if more == ["slice"] else min(across, down)
+    return even, even
+
+
 def fit_view_box(box: tuple[float, float, float, float], size: tuple[float, float], how: str) -> Transform:
     """From a view box to the place it fills (SVG 2, section 8.6)."""
     x, y, width, height = box
-    across, down = size[0] / width, size[1] / height
-    align, *more = how.split() or ["xMidYMid"]
-    if align != "none":
-        across = down = max(across, down) if more == ["slice"] else min(across, down)
+    align = (how.split() or ["xMidYMid"])[0]
+    across, down = view_scale(box, size, how)
     share = {"Min": 0.0, "Max": 1.0}
     room_x, room_y = size[0] - width * across, size[1] - height * down
     return (
