@@ -121,6 +121,11 @@ class TestLists:
         assert table.column(0) == ["Maud, the elder", "Jib & Tiller", "Heron"]
         assert table.headings == ("",)
 
+    def test_cells_are_parted_by_what_most_rows_are_parted_by(self):
+        table = read_pasted("Name;Boat\nMaud, the elder;Tern\nHeron;Sedge\nthe last one", HEADINGS)
+        assert table.headings == ("Name", "Boat")
+        assert table.column(0) == ["Maud, the elder", "Heron", "the last one"]
+
     def test_a_spreadsheet_is_what_its_cells_show(self, tmp_path):
         book = openpyxl.Workbook()
         for row in (["Name", "How many"], ["Zoë", 2], ["=1+1", 1.0], [None, None], ["Maud", None]):

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from itertools import pairwise
 from types import SimpleNamespace
 
 import numpy as np
@@ -128,6 +129,14 @@ class TestJob:
         job = laid.job(machine("Drag knife that allows"))
         assert job.length_mm == pytest.approx(math.tau * 10 + 0.3, rel=1e-3)
         assert job.way_mm == pytest.approx(math.hypot(15, 15) - 10, abs=1.5)
+
+    def test_the_way_between_goes_on_to_the_lines_that_help_weeding(self):
+        [laid] = laid_out([Motif("a", "#A00000", shape(disc(r=10)))], SHEET, copies=2, boxes="each")
+        job = laid.job(machine("Laser"))
+        drawn = [np.zeros((1, 2)), *job.paths, *job.weeding_cuts]
+        way = sum(math.dist(before[-1], after[0]) for before, after in pairwise(drawn))
+        assert job.weeding_cuts
+        assert job.way_mm == pytest.approx(way, abs=1.0)
 
     def test_an_unknown_machine_is_told(self):
         for name in ("", "Anvil", "Drag"):
