@@ -27,6 +27,7 @@ from fulgen.recipe.versions import recipe_from, to_store
 from tests.figures import PX_PER_MM
 from tests.fonts import make_font
 from tests.hostile import EDGES
+from tests.names import NAMES
 
 ROOT = Path(__file__).parents[2]
 
@@ -163,6 +164,22 @@ class TestLetter:
             "etc-passwd.svg",
         ]
         assert "4/4" in err
+
+    @pytest.mark.parametrize(
+        ("system", "face"),
+        [("Arabic", "Lalezar"), ("Hebrew", "Secular One"), ("Devanagari", "Modak"), ("Thai", "Pattaya"),
+         ("Armenian", "Noto Serif Armenian"), ("Georgian", "Noto Serif Georgian")],
+    )  # fmt: skip
+    def test_a_list_of_names_in_another_alphabet(self, capsys, tmp_path, system, face):
+        words = NAMES[system].split()[:3]
+        (tmp_path / "names.txt").write_text("\n".join(words), "utf-8")
+        names, out, told = tmp_path / "names.txt", tmp_path / "out", tmp_path / "told.json"
+        one = ("--join", "auto", "--marks", "bridge", "--tie")
+        assert run(capsys, "letter", "--list", names, "--out-dir", out, "--face", face, *one,
+                   "--report", told)[0] == 0  # fmt: skip
+        assert {path.stem for path in out.iterdir()} == set(safe_names(words))
+        rows = json.loads(told.read_text("utf-8"))
+        assert [row["pieces"] for row in rows] == [1] * len(words)
 
     def test_a_line_that_cannot_be_set_is_named_and_the_others_are_written(self, capsys, tmp_path):
         names = tmp_path / "names.txt"
