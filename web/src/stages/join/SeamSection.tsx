@@ -16,7 +16,7 @@ import { Toggle } from '../../shared/fields/Toggle'
 import { glanceAt } from '../../shared/view/glance'
 import { HabitSection } from './HabitSection'
 import { SeamIcon, STATE_WORDS } from './SeamMark'
-import { figure, isAsItsLetters } from './seams'
+import { figure, isAsItsLetters, pairName } from './seams'
 
 type Way = NonNullable<SeamAfter['way']>
 
@@ -66,7 +66,7 @@ export function SeamSection({ left }: { left: number }) {
   const way = choice?.way ?? habit?.seam?.way ?? null
   const trims = choice?.trim ?? habit?.seam?.trim ?? (auto && seam.done !== 'leave' && seam.done !== 'apart')
   return (
-    <Section title={`Seam ${seam.left_text} · ${seam.right_text}`}>
+    <Section title={`Seam ${pairName(seam.left_text, seam.right_text)}`}>
       <Flex gap="2" align="center">
         <SeamIcon state={seam.state} />
         <Text fontWeight="600">

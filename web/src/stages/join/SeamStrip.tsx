@@ -12,7 +12,7 @@ import {
 import { useEvaluations, useLaterEvaluation, useUnit } from '../../shared/evaluation/store'
 import { seenBox, useView } from '../../shared/view/view'
 import { SeamIcon, STATE_INKS, STATE_WORDS } from './SeamMark'
-import { around, figure, holds, lookAt, seamKey } from './seams'
+import { around, figure, holds, lookAt, pairName, seamKey } from './seams'
 
 /** Every seam large, side by side in reading order: Tab goes from one to the next, and the work follows. */
 export const SeamStrip = memo(function SeamStrip() {
@@ -166,10 +166,10 @@ const Card = memo(function Card({ seam, part, unit }: { seam: Seam; part: Part; 
           </g>
         </svg>
       </Box>
-      <Box width="full" pl="2" pr="1.5" py="1">
+      <Box width="full" pl="2" pr="1.5" py="0.5">
         <Flex align="center" justify="space-between" gap="1">
-          <Text minWidth="0" fontWeight="650" fontSize="sm" lineHeight="1.15" truncate>
-            {seam.left_text} · {seam.right_text}
+          <Text minWidth="0" fontWeight="650" fontSize="sm" lineHeight="1.5" truncate>
+            {pairName(seam.left_text, seam.right_text)}
           </Text>
           <SeamIcon state={seam.state} />
         </Flex>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Seam } from '../../shared/evaluation/evaluation'
-import { around, figure, holds, isAsItsLetters, narrowest } from './seams'
+import { around, figure, holds, isAsItsLetters, narrowest, pairName } from './seams'
 
 const seam = (more: Partial<Seam>) =>
   ({
@@ -24,6 +24,12 @@ describe('what a seam says', () => {
     expect(figure(seam({ neck_mm: 6, at_least: true }), 'mm')).toBe('≥ 6 mm')
     expect(figure(seam({ state: 'gap', gap_mm: 2.4 }), 'mm')).toBe('gap 2.4 mm')
     expect(figure(seam({ neck_mm: 2.54 }), 'in')).toBe('0.1 in')
+  })
+
+  it('is of two letters as they stand, the left one first', () => {
+    expect(pairName('o', 's')).toBe('o · s')
+    // Arabic letters are read from the right; a mark keeps them in their places (Unicode, annex 9: U+200E).
+    expect(pairName('م', 'ي')).toBe('\u200eم\u200e · \u200eي')
   })
 
   it('is that it holds where it is as strong as its letters', () => {

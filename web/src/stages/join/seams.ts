@@ -15,6 +15,15 @@ export function figure(seam: Seam, unit: Unit): string {
   return `${more}${showNumber(seam.neck_mm, unit, decimals)} ${unit}`
 }
 
+const FROM_THE_RIGHT = /[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufeff]/
+const LEFT_TO_RIGHT = '\u200e'
+
+/** Two neighbours as they stand on the work, the left one first, also where they are read from the right. */
+export const pairName = (left: string, right: string) =>
+  FROM_THE_RIGHT.test(left + right)
+    ? `${LEFT_TO_RIGHT}${left}${LEFT_TO_RIGHT} · ${LEFT_TO_RIGHT}${right}`
+    : `${left} · ${right}`
+
 /** Whether a seam holds: as asked, or as its letters do. */
 export const holds = (seam: Seam) => seam.state === 'joined' || seam.state === 'lettering'
 
