@@ -144,6 +144,17 @@ def test_every_dotted_arabic_letter_is_one_stroke_and_its_dots_in_all_its_forms(
     assert looked_at > 60
 
 
+@pytest.mark.parametrize("face", faces_of("Arabic", 99), ids=lambda family: family.slug)
+def test_the_bar_over_a_gaf_is_a_mark_too(face):
+    """It lies apart from the letter in all of these faces."""
+    for word in ("گ", "گل", "لگل", "لگ"):
+        for letter in shape_line(face.face(), word):
+            if "گ" in letter.text and len(shapely.get_parts(letter.shape.region)) > 1:
+                body, marks = body_and_marks(letter.text, letter.shape.region)
+                assert len(shapely.get_parts(body)) == 1
+                assert not marks.is_empty
+
+
 @pytest.mark.parametrize("face", faces_of("Thai", 99), ids=lambda family: family.slug)
 def test_what_floats_over_and_under_a_thai_letter_is_its_marks(face):
     """Also where it is larger than the letter. Which signs are so: The Unicode Standard, section 16.1,

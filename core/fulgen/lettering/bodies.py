@@ -20,7 +20,7 @@ _DOTS_ABOVE, _DOTS_BELOW = frozenset("تثخذزشضظغفقنةژڤڭٹڈڑ"), 
 """Arabic letters with dots or another small sign apart from their strokes (i'jam), by the side on which that
 is. (The Unicode Standard, section 9.2)"""
 
-_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»іїјёःॐ') | _DOTS_ABOVE | _DOTS_BELOW
+_DOTTED = frozenset('ijİĳǆǉǌ!?¡¿;:%‰÷=…"“”„«»іїјёگःॐ') | _DOTS_ABOVE | _DOTS_BELOW
 """Letters and signs with a bit that floats, which Unicode does not take apart."""
 
 _THAI = frozenset(map(chr, range(0x0E00, 0x0E80)))
